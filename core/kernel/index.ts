@@ -1,0 +1,82 @@
+/** The only code that touches the B-rep kernel. Everything it returns is plain data or an opaque `Shape` to be freed. */
+import type { OpenCascadeInstance } from 'replicad-opencascadejs';
+
+import { attempt, type Result } from '#core/problem';
+import type { DrawingUnit } from '#core/quantity';
+import type { Edge, Face, MassProperties, Solid, SolidSource } from '#core/solid';
+import type { Mat3, Vec2, Vec3 } from '#core/vector';
+
+import { analyzeShape, massPropertiesOf } from './analyze.ts';
+import * as build from './build.ts';
+import { projectShape, type Projection, type ViewDirection } from './project.ts';
+import { scoped } from './scope.ts';
+import { kernelMessage, type Shape } from './shape.ts';
+import { readStepFile, writeStepFile } from './step.ts';
+import { edgesOf, facesOf, topologyOf } from './topology.ts';
+
+export type { Contour, Segment, WorkPlane } from './build.ts';
+export { offsetPlane, pointOn } from './build.ts';
+export type { ProjectedCurve, Projection, ViewDirection } from './project.ts';
+export { declaredUnit, readHeader, screenStep } from './step-text.ts';
+export type { Shape } from './shape.ts';
+
+/** A loaded kernel instance, as `replicad-opencascadejs` initializes it. */
+export type KernelInstance = OpenCascadeInstance;
+
+/** Operations of the kernel. Shapes that are returned belong to the caller, who frees them. */
+export interface Kernel {
+  /** Reads a STEP file; refuses what cannot be read with a sentence for the person who sent it. */
+  readStep(bytes: Uint8Array): Result<{ readonly shape: Shape; readonly source: SolidSource }>;
+  /** Everything known of a shape as plain data; refuses with `kernel-analysis`. */
+  analyze(shape: Shape, source: SolidSource): Result<Solid>;
+  massProperties(shape: Shape): MassProperties;
+  writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
+  project(shape: Shape, view: ViewDirection): Projection;
+  /** Faces and edges with their ids, for selecting. */
+  tables(shape: Shape): { readonly faces: readonly Face[]; readonly edges: readonly Edge[] };
+
+  extrude(plane: build.WorkPlane, contour: build.Contour, fromMm: number, toMm: number): Shape;
+  revolve(plane: build.WorkPlane, contour: build.Contour, axis: { origin: Vec2; direction: Vec2 }): Shape;
+  fuse(body: Shape, tools: readonly Shape[]): Shape;
+  cut(body: Shape, tools: readonly Shape[]): Shape;
+  fillet(body: Shape, edgeIds: readonly number[], radiusMm: number): Shape;
+  chamfer(body: Shape, edgeIds: readonly number[], sizeMm: number): Shape;
+  moved(body: Shape, rotation: Mat3, translation: Vec3): Shape;
+  mirrored(body: Shape, origin: Vec3, normal: Vec3): Shape;
+  reach(body: Shape, plane: build.WorkPlane): { readonly fromMm: number; readonly toMm: number };
+  bodyCount(shape: Shape): number;
+
+  /** Size of the kernel's memory, which never shrinks. */
+  heapBytes(): number;
+  /** The kernel's own words for an exception it raised, or null for any other exception. */
+  explain(error: unknown): string | null;
+}
+
+/** Wraps a loaded kernel instance. How its wasm is found and loaded is the caller's business. */
+export function createKernel(oc: KernelInstance): Kernel {
+  return {
+    readStep: (bytes) => attempt(() => readStepFile(oc, bytes)),
+    analyze: (shape, source) => attempt(() => analyzeShape(oc, shape, source)),
+    massProperties: (shape) =>
+      scoped((keep) => massPropertiesOf(oc, shape.raw, facesOf(oc, topologyOf(oc, shape.raw, keep)))),
+    writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
+    project: (shape, view) => projectShape(oc, shape, view),
+    tables: (shape) =>
+      scoped((keep) => {
+        const topology = topologyOf(oc, shape.raw, keep);
+        return { faces: facesOf(oc, topology), edges: edgesOf(oc, topology) };
+      }),
+    extrude: (...args) => build.extrude(oc, ...args),
+    revolve: (...args) => build.revolve(oc, ...args),
+    fuse: (...args) => build.fuse(oc, ...args),
+    cut: (...args) => build.cut(oc, ...args),
+    fillet: (...args) => build.fillet(oc, ...args),
+    chamfer: (...args) => build.chamfer(oc, ...args),
+    moved: (...args) => build.moved(oc, ...args),
+    mirrored: (...args) => build.mirrored(oc, ...args),
+    reach: (...args) => build.reach(oc, ...args),
+    bodyCount: (shape) => build.bodyCount(oc, shape),
+    heapBytes: () => oc.wasmMemory.buffer.byteLength,
+    explain: (error) => kernelMessage(oc, error),
+  };
+}

@@ -1,0 +1,131 @@
+import { refuse, succeed, type Result } from '#core/problem';
+import type { LengthUnit } from '#core/quantity';
+
+/** What the text of a STEP file says before the kernel reads its geometry. */
+export interface StepHeader {
+  readonly declaredUnit: LengthUnit | null;
+  readonly productName: string | null;
+  readonly originatingSystem: string | null;
+}
+
+const MAX_NESTING = 200;
+
+/** Latin-1 keeps one character a byte, so that positions and lengths stay those of the file. */
+function decode(bytes: Uint8Array): string {
+  const parts: string[] = [];
+  for (let i = 0; i < bytes.length; i += 32_768)
+    parts.push(String.fromCharCode(...bytes.subarray(i, i + 32_768)));
+  return parts.join('');
+}
+
+/** Replaces quoted strings by empty ones, so that what they hold is not taken for structure. */
+const withoutStrings = (text: string): string => text.replace(/'(?:[^']|'')*'/g, "''");
+
+function deepestNesting(text: string): number {
+  let depth = 0;
+  let deepest = 0;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code === 40) deepest = Math.max(deepest, ++depth);
+    else if (code === 41) depth--;
+  }
+  return deepest;
+}
+
+/**
+ * Looks a file over before the kernel sees it: the kernel hangs or crashes on some broken texts, and it has no words
+ * for others. Refuses with `empty-file`, `not-step`, `truncated-step`, `step-decimal-comma`, `step-bad-number`,
+ * `step-nesting`.
+ */
+export function screenStep(bytes: Uint8Array): Result<string> {
+  if (bytes.length === 0)
+    return refuse('empty-file', 'The file is empty (0 bytes). Save the model again and hand in the new file.');
+  const text = decode(bytes);
+  if (!/^\s*(?:\/\*[\s\S]*?\*\/\s*)*ISO-10303-21\s*;/.test(text.replace(/^\u00ef\u00bb\u00bf/, '').slice(0, 4096)))
+    return refuse(
+      'not-step',
+      'This is not a STEP file: it does not begin with "ISO-10303-21". Export the solid model as STEP (.step or .stp).',
+    );
+  const plain = withoutStrings(text);
+  if (!/END-ISO-10303-21\s*;\s*$/.test(plain.slice(-400).replace(/\0/g, '')))
+    return refuse(
+      'truncated-step',
+      'The STEP file breaks off before its end, so part of the model is missing. Export it again, and check that the copy is complete before you hand it in.',
+    );
+  if (deepestNesting(plain) > MAX_NESTING)
+    return refuse('step-nesting', 'The STEP file is damaged (parentheses nested too deeply). Export the model again.');
+  const bad = /[(,]\s*[-+]?(?:1\.?#?(?:INF|IND|QNAN)|NAN|INF(?:INITY)?)\s*[,)]|\dE[-+]?\d{3,}/i.exec(plain);
+  if (bad)
+    return refuse(
+      'step-bad-number',
+      `The STEP file contains a coordinate that is not a usable number ("${bad[0].slice(0, 24)}"). Rebuild the feature it belongs to, or export the model again.`,
+    );
+  const points = plain.match(/CARTESIAN_POINT\s*\(\s*''\s*,\s*\([^)]*\)/g) ?? [];
+  const comma = points.find((point) => point.split(',').length > 5);
+  if (comma !== undefined)
+    return refuse(
+      'step-decimal-comma',
+      'The STEP file writes numbers with a decimal comma, which the format does not allow, so its sizes cannot be trusted. Export it with the system set to a decimal point.',
+    );
+  return succeed(text);
+}
+
+const METERS: Readonly<Record<string, number>> = { '': 1000, MILLI: 1, CENTI: 10, DECI: 100, KILO: 1e6, MICRO: 1e-3 };
+
+const UNIT_NAMES: readonly (readonly [number, LengthUnit])[] = [
+  [1, 'mm'],
+  [10, 'cm'],
+  [1000, 'm'],
+  [25.4, 'in'],
+  [304.8, 'ft'],
+];
+
+/** The length unit a STEP text declares for its geometry, or null when it says none that is known. */
+export function declaredUnit(text: string): LengthUnit | null {
+  const entities = new Map<string, string>();
+  for (const match of text.matchAll(/#(\d+)\s*=\s*((?:'(?:[^']|'')*'|[^;'])*);/g))
+    if (/UNIT/.test(match[2] ?? '')) entities.set(match[1] ?? '', match[2] ?? '');
+  const factorOf = (id: string, depth = 0): number | null => {
+    const body = entities.get(id);
+    if (body === undefined || depth > 8) return null;
+    const si = /SI_UNIT\s*\(\s*(?:\*\s*,\s*)?(?:\.(\w+)\.|\$)\s*,\s*\.METRE\.\s*\)/.exec(body);
+    if (si) return METERS[si[1] ?? ''] ?? null;
+    const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'[^']*'\s*,\s*#(\d+)\s*\)/.exec(body);
+    if (!conversion) return null;
+    const measure = measureWithUnit(text, conversion[1] ?? '');
+    const base = measure && factorOf(measure.unitId, depth + 1);
+    return measure && base ? measure.value * base : null;
+  };
+  const assigned = [...text.matchAll(/GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/g)];
+  const candidates = assigned.flatMap((match) => [...(match[1] ?? '').matchAll(/#(\d+)/g)].map((id) => id[1] ?? ''));
+  for (const id of candidates) {
+    if (!/\bLENGTH_UNIT\b/.test(entities.get(id) ?? '')) continue;
+    const factor = factorOf(id);
+    const named = UNIT_NAMES.find(([size]) => factor !== null && Math.abs(factor / size - 1) < 1e-6);
+    if (named) return named[1];
+  }
+  return null;
+}
+
+function measureWithUnit(text: string, id: string): { readonly value: number; readonly unitId: string } | null {
+  const body = new RegExp(`#${id}\\s*=([^;]*);`).exec(text)?.[1] ?? '';
+  const match = /\(\s*([-+.\dEe]+)\s*\)?\s*,\s*#(\d+)/.exec(body);
+  return match ? { value: Number(match[1]), unitId: match[2] ?? '' } : null;
+}
+
+const unquote = (text: string | undefined): string | null =>
+  text === undefined || text.trim() === '' ? null : text.replaceAll("''", "'").slice(0, 200);
+
+/** Facts of the header and the first product. */
+export function readHeader(text: string): StepHeader {
+  const quoted = `'((?:[^']|'')*)'`;
+  const fileName = new RegExp(
+    `FILE_NAME\\s*\\(\\s*${quoted}\\s*,\\s*${quoted}\\s*,\\s*\\([^)]*\\)\\s*,\\s*\\([^)]*\\)\\s*,\\s*${quoted}\\s*,\\s*${quoted}`,
+  ).exec(text.slice(0, 20_000));
+  const product = new RegExp(`=\\s*PRODUCT\\s*\\(\\s*${quoted}\\s*,\\s*${quoted}`).exec(text);
+  return {
+    declaredUnit: declaredUnit(text),
+    productName: unquote(product?.[2]) ?? unquote(product?.[1]),
+    originatingSystem: unquote(fileName?.[4]),
+  };
+}

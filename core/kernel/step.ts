@@ -1,0 +1,66 @@
+import { ProblemError, unwrap } from '#core/problem';
+import type { DrawingUnit } from '#core/quantity';
+import type { SolidSource } from '#core/solid';
+
+import { scoped } from './scope.ts';
+import { guarded, Shape, subShapes, type Oc } from './shape.ts';
+import { readHeader, screenStep } from './step-text.ts';
+
+const PATH = '/exchange.step';
+
+/**
+ * Reads a STEP file into a shape in mm, whatever unit it declares. The caller frees the shape.
+ * Raises `empty-file`, `not-step`, `truncated-step`, `step-...` (see `screenStep`), `unreadable-step`, `no-geometry`.
+ */
+export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape; readonly source: SolidSource } {
+  const header = readHeader(unwrap(screenStep(bytes)));
+  const shape = guarded(oc, 'unreadable-step', 'The STEP file could not be read. Export the model again.', () =>
+    scoped((keep) => {
+      oc.FS.writeFile(PATH, bytes);
+      try {
+        const reader = keep(new oc.STEPControl_Reader());
+        if (reader.ReadFile(PATH) !== 'IFSelect_RetDone')
+          throw new ProblemError('unreadable-step', 'The STEP file is damaged and cannot be read. Export the model again.');
+        reader.TransferRoots();
+        const whole = reader.OneShape();
+        if (whole === null || whole === undefined || whole.IsNull()) throw noGeometry();
+        return new Shape(whole);
+      } finally {
+        oc.FS.unlink(PATH);
+      }
+    }),
+  );
+  const faces = scoped((keep) => subShapes(oc, shape.raw, 'TopAbs_FACE', keep).length);
+  if (faces === 0) {
+    shape.free();
+    throw noGeometry();
+  }
+  return { shape, source: { format: 'step', ...header } };
+}
+
+const noGeometry = (): ProblemError =>
+  new ProblemError(
+    'no-geometry',
+    'The STEP file contains no part geometry. If the part lives in another file, or only sketches were exported, export the solid body itself.',
+  );
+
+/** Writes a shape as a STEP file in `unit`. */
+export function writeStepFile(oc: Oc, shape: Shape, unit: DrawingUnit, productName: string): Uint8Array {
+  return guarded(oc, 'step-export', 'The model could not be written as STEP.', () =>
+    scoped((keep) => {
+      oc.Interface_Static.SetCVal('write.step.unit', unit === 'in' ? 'INCH' : 'MM');
+      oc.Interface_Static.SetCVal('write.step.product.name', productName);
+      try {
+        const writer = keep(new oc.STEPControl_Writer());
+        writer.Transfer(shape.raw, 'STEPControl_AsIs', true, keep(new oc.Message_ProgressRange()));
+        if (writer.Write(PATH) !== 'IFSelect_RetDone')
+          throw new ProblemError('step-export', 'The model could not be written as STEP.');
+        const bytes = oc.FS.readFile(PATH) as Uint8Array;
+        oc.FS.unlink(PATH);
+        return bytes;
+      } finally {
+        oc.Interface_Static.SetCVal('write.step.unit', 'MM');
+      }
+    }),
+  );
+}

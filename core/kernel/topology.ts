@@ -1,0 +1,199 @@
+import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+
+import type { Edge, Face, Surface } from '#core/solid';
+import { add, cross, dot, length, nearestOnLine, normalize, scale, subtract, type Box, type Vec3 } from '#core/vector';
+
+import { scoped, type Keep } from './scope.ts';
+import { subShapes, take, type Oc } from './shape.ts';
+
+/** Two faces are taken as smooth when their normals differ by less than half a degree. */
+const SMOOTH_SINE = Math.sin((0.5 * Math.PI) / 180);
+
+interface EdgeUse {
+  readonly faceId: number;
+  readonly face: TopoDS_Face;
+  /** Oriented as the face uses it. */
+  readonly edge: TopoDS_Edge;
+}
+
+/** Face and edge handles in id order; they live as long as the scope that `keep` belongs to. */
+export interface Topology {
+  readonly faces: readonly TopoDS_Face[];
+  readonly uses: readonly (readonly EdgeUse[])[];
+  readonly edgesOfFace: readonly (readonly number[])[];
+}
+
+/** Walks the faces of a shape in the kernel's order and gives every face and every edge an id. */
+export function topologyOf(oc: Oc, shape: TopoDS_Shape, keep: Keep): Topology {
+  const faces = subShapes(oc, shape, 'TopAbs_FACE', keep).map((face) => keep(oc.TopoDS.Face(face)));
+  const uses: EdgeUse[][] = [];
+  const buckets = new Map<number, number[]>();
+  const idOf = (edge: TopoDS_Edge): number => {
+    const hash = oc.ReplicadShapeHasher.HashCode(edge, 2147483647);
+    const bucket = buckets.get(hash) ?? [];
+    buckets.set(hash, bucket);
+    const known = bucket.find((id) => uses[id]?.[0]?.edge.IsSame(edge));
+    if (known !== undefined) return known;
+    const id = uses.push([]) - 1;
+    bucket.push(id);
+    return id;
+  };
+  const edgesOfFace = faces.map((face, faceId) =>
+    subShapes(oc, face, 'TopAbs_EDGE', keep).map((sub) => {
+      const edge = keep(oc.TopoDS.Edge(sub));
+      const id = idOf(edge);
+      uses[id]?.push({ faceId, face, edge });
+      return id;
+    }),
+  );
+  return { faces, uses, edgesOfFace };
+}
+
+/** Tight box of a shape in mm. */
+export function boundsOf(oc: Oc, shape: TopoDS_Shape): Box {
+  return scoped((keep) => {
+    const box = keep(new oc.Bnd_Box());
+    oc.BRepBndLib.AddOptimal(shape, box, false, false);
+    if (box.IsVoid()) return { min: [0, 0, 0], max: [0, 0, 0] };
+    return { min: take(box.CornerMin()), max: take(box.CornerMax()) };
+  });
+}
+
+/** The face table: surface kinds with parameters, areas, tight bounds. */
+export function facesOf(oc: Oc, topology: Topology): Face[] {
+  return topology.faces.map((face, id) =>
+    scoped((keep) => {
+      const properties = keep(new oc.GProp_GProps());
+      oc.BRepGProp.SurfaceProperties(face, properties, false, false);
+      const centroid = take(properties.CentreOfMass());
+      return {
+        id,
+        surface: surfaceOf(oc, face, centroid),
+        areaMm2: properties.Mass(),
+        centroid,
+        bounds: boundsOf(oc, face),
+        edgeIds: [...new Set(topology.edgesOfFace[id] ?? [])],
+      };
+    }),
+  );
+}
+
+function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3): Surface {
+  return scoped((keep) => {
+    const adaptor = keep(new oc.BRepAdaptor_Surface(face, true));
+    const middle = adaptor.EvalD1(
+      (adaptor.FirstUParameter() + adaptor.LastUParameter()) / 2,
+      (adaptor.FirstVParameter() + adaptor.LastVParameter()) / 2,
+    );
+    const point = take(middle.Point);
+    const normal = scale(
+      normalize(cross(take(middle.D1U), take(middle.D1V))),
+      face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1,
+    );
+    const sideFrom = (center: Vec3) => (dot(subtract(point, center), normal) > 0 ? 'convex' : 'concave');
+
+    switch (adaptor.GetType()) {
+      case 'GeomAbs_Plane':
+        return { kind: 'plane', origin: centroid, normal };
+      case 'GeomAbs_Cylinder': {
+        const cylinder = keep(adaptor.Cylinder());
+        const axis = keep(cylinder.Axis());
+        const direction = normalize(take(axis.Direction()));
+        const origin = nearestOnLine(centroid, take(axis.Location()), direction);
+        const side = sideFrom(nearestOnLine(point, origin, direction));
+        return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
+      }
+      case 'GeomAbs_Cone': {
+        const cone = keep(adaptor.GeomSurface()) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
+        const axis = keep(cone.Axis());
+        const direction = normalize(take(axis.Direction()));
+        const origin = take(axis.Location());
+        return {
+          kind: 'cone',
+          origin,
+          direction,
+          radiusMm: cone.RefRadius(),
+          halfAngleRad: cone.SemiAngle(),
+          apex: take(cone.Apex()),
+          side: sideFrom(nearestOnLine(point, origin, direction)),
+        };
+      }
+      case 'GeomAbs_Sphere': {
+        const sphere = keep(adaptor.Sphere());
+        const center = take(sphere.Location());
+        return { kind: 'sphere', center, radiusMm: sphere.Radius(), side: sideFrom(center) };
+      }
+      case 'GeomAbs_Torus': {
+        // The build binds no torus accessors: radii and axis follow from four points of the surface.
+        const torus = keep(adaptor.GeomSurface());
+        const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
+        const outer = at(0, 0);
+        const inner = at(0, Math.PI);
+        const center = scale(add(outer, at(Math.PI, 0)), 0.5);
+        const direction = normalize(cross(subtract(outer, center), subtract(at(Math.PI / 2, 0), center)));
+        const minorRadiusMm = length(subtract(outer, inner)) / 2;
+        const majorRadiusMm = length(subtract(scale(add(outer, inner), 0.5), center));
+        const toPoint = subtract(point, center);
+        const inPlane = normalize(subtract(toPoint, scale(direction, dot(toPoint, direction))));
+        const side = sideFrom(add(center, scale(inPlane, majorRadiusMm)));
+        return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
+      }
+      default:
+        return { kind: 'freeform' };
+    }
+  });
+}
+
+const CURVES: Readonly<Record<string, Edge['curve']>> = {
+  GeomAbs_Line: 'line',
+  GeomAbs_Circle: 'circle',
+  GeomAbs_Ellipse: 'ellipse',
+};
+
+/** The edge table: curve kind, length, end points, the faces that meet and how. */
+export function edgesOf(oc: Oc, topology: Topology): Edge[] {
+  return topology.uses.map((uses, id) =>
+    scoped((keep): Edge => {
+      const faceIds = [...new Set(uses.map((use) => use.faceId))];
+      const first = uses[0];
+      if (first === undefined || oc.BRep_Tool.Degenerated(first.edge))
+        return { id, curve: 'other', lengthMm: 0, start: [0, 0, 0], end: [0, 0, 0], faceIds, joint: 'degenerate' };
+      const curve = keep(new oc.BRepAdaptor_Curve(first.edge));
+      const from = curve.FirstParameter();
+      const to = curve.LastParameter();
+      const properties = keep(new oc.GProp_GProps());
+      oc.BRepGProp.LinearProperties(first.edge, properties, false, false);
+      return {
+        id,
+        curve: CURVES[curve.GetType()] ?? 'other',
+        lengthMm: properties.Mass(),
+        start: take(curve.EvalD0(from)),
+        end: take(curve.EvalD0(to)),
+        faceIds,
+        joint: jointOf(oc, uses, (from + to) / 2, keep),
+      };
+    }),
+  );
+}
+
+/** (n1 x n2) . t > 0 with t along the edge as the first face uses it means the material is convex there. */
+function jointOf(oc: Oc, uses: readonly EdgeUse[], parameter: number, keep: Keep): Edge['joint'] {
+  const [first, second] = uses;
+  if (first === undefined || second === undefined) return 'free';
+  if (uses.length > 2) return 'knot';
+  if (first.faceId === second.faceId) return 'seam';
+  const normals = [first, second].map((use) => {
+    const uv = keep(keep(new oc.BRepAdaptor_Curve2d(use.edge, use.face)).EvalD0(parameter));
+    const point = keep(new oc.gp_Pnt());
+    const normal = keep(new oc.gp_Vec());
+    keep(new oc.BRepGProp_Face(use.face, false)).Normal(uv.X(), uv.Y(), point, normal);
+    return normalize([normal.X(), normal.Y(), normal.Z()]);
+  });
+  const [normalA = [0, 0, 0], normalB = [0, 0, 0]] = normals as [Vec3, Vec3];
+  const at = keep(new oc.BRepAdaptor_Curve(first.edge)).EvalD1(parameter);
+  at.Point.delete();
+  const tangent = scale(normalize(take(at.D1)), first.edge.Orientation() === 'TopAbs_REVERSED' ? -1 : 1);
+  const turn = cross(normalA, normalB);
+  if (length(turn) < SMOOTH_SINE && dot(normalA, normalB) > 0) return 'smooth';
+  return dot(turn, tangent) > 0 ? 'convex' : 'concave';
+}

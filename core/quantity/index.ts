@@ -1,0 +1,19 @@
+/** Units, typed numbers and expressions with parameters. */
+export {
+  AREA_UNITS,
+  DrawingUnitSchema,
+  LENGTH_UNITS,
+  LengthUnitSchema,
+  MASS_UNITS,
+  VOLUME_UNITS,
+  propertyUnits,
+  recognizeUnit,
+  unitFactor,
+  unitsOf,
+  type DrawingUnit,
+  type LengthUnit,
+  type MassUnit,
+  type QuantityKind,
+} from './units.ts';
+export { decimalsFor, formatFixed, normalizeNumber, parseTyped, type TypedQuantity } from './number.ts';
+export { evaluateExpression, evaluateParameters, namesIn, type Scope } from './expression.ts';

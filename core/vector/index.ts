@@ -1,0 +1,126 @@
+/** Small vector and rigid-motion arithmetic. Vectors are plain readonly triples; lengths are mm. */
+
+export type Vec3 = readonly [x: number, y: number, z: number];
+
+/** Rows of a 3 x 3 matrix. */
+export type Mat3 = readonly [Vec3, Vec3, Vec3];
+
+export type Vec2 = readonly [u: number, v: number];
+
+/** Axis-aligned box in mm. */
+export interface Box {
+  readonly min: Vec3;
+  readonly max: Vec3;
+}
+
+export const ORIGIN: Vec3 = [0, 0, 0];
+
+export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+export const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+export const scale = (a: Vec3, factor: number): Vec3 => [a[0] * factor, a[1] * factor, a[2] * factor];
+export const negate = (a: Vec3): Vec3 => scale(a, -1);
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+export const distance = (a: Vec3, b: Vec3): number => length(subtract(a, b));
+
+/** Unit vector along `a`; the zero vector is returned unchanged. */
+export function normalize(a: Vec3): Vec3 {
+  const size = length(a);
+  return size === 0 ? a : scale(a, 1 / size);
+}
+
+/** Angle between two directions in radians, 0 to pi. */
+export const angleBetween = (a: Vec3, b: Vec3): number => Math.atan2(length(cross(a, b)), dot(a, b));
+
+/** Distance of `point` from the line through `origin` along the unit vector `direction`. */
+export function distanceToLine(point: Vec3, origin: Vec3, direction: Vec3): number {
+  return length(cross(subtract(point, origin), direction));
+}
+
+/** Point of the line through `origin` along the unit vector `direction` that is nearest to `point`. */
+export function nearestOnLine(point: Vec3, origin: Vec3, direction: Vec3): Vec3 {
+  return add(origin, scale(direction, dot(subtract(point, origin), direction)));
+}
+
+/** Smallest distance between two lines given by a point and a unit direction each. */
+export function distanceBetweenLines(originA: Vec3, directionA: Vec3, originB: Vec3, directionB: Vec3): number {
+  const common = cross(directionA, directionB);
+  const size = length(common);
+  if (size < 1e-9) return distanceToLine(originB, originA, directionA);
+  return Math.abs(dot(subtract(originB, originA), common)) / size;
+}
+
+/** Some unit vector perpendicular to `a`. */
+export function perpendicular(a: Vec3): Vec3 {
+  const seed: Vec3 = Math.abs(a[0]) < 0.8 ? [1, 0, 0] : [0, 1, 0];
+  return normalize(cross(a, seed));
+}
+
+export const boxSize = (box: Box): Vec3 => subtract(box.max, box.min);
+export const boxCenter = (box: Box): Vec3 => scale(add(box.min, box.max), 0.5);
+export const boxDiagonal = (box: Box): number => length(boxSize(box));
+
+/** Smallest box around both. */
+export const boxUnion = (a: Box, b: Box): Box => ({
+  min: [Math.min(a.min[0], b.min[0]), Math.min(a.min[1], b.min[1]), Math.min(a.min[2], b.min[2])],
+  max: [Math.max(a.max[0], b.max[0]), Math.max(a.max[1], b.max[1]), Math.max(a.max[2], b.max[2])],
+});
+
+export const IDENTITY: Mat3 = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
+
+export const multiply = (m: Mat3, a: Vec3): Vec3 => [dot(m[0], a), dot(m[1], a), dot(m[2], a)];
+export const transpose = (m: Mat3): Mat3 => [
+  [m[0][0], m[1][0], m[2][0]],
+  [m[0][1], m[1][1], m[2][1]],
+  [m[0][2], m[1][2], m[2][2]],
+];
+export const multiplyMatrices = (a: Mat3, b: Mat3): Mat3 => {
+  const columns = transpose(b);
+  return [multiply(columns, a[0]), multiply(columns, a[1]), multiply(columns, a[2])];
+};
+export const determinant = (m: Mat3): number => dot(m[0], cross(m[1], m[2]));
+
+/** p' = rotation * (p * scale) + translation, lengths in mm. */
+export interface Placement {
+  readonly rotation: Mat3;
+  readonly scale: number;
+  readonly translation: Vec3;
+}
+
+export const AS_MODELED: Placement = { rotation: IDENTITY, scale: 1, translation: ORIGIN };
+
+export const placePoint = (placement: Placement, point: Vec3): Vec3 =>
+  add(multiply(placement.rotation, scale(point, placement.scale)), placement.translation);
+export const placeDirection = (placement: Placement, direction: Vec3): Vec3 => multiply(placement.rotation, direction);
+
+/** The 24 rotations that carry the coordinate axes onto themselves; the identity comes first. */
+export const AXIS_ROTATIONS: readonly Mat3[] = (() => {
+  const units: Vec3[] = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+    [-1, 0, 0],
+    [0, -1, 0],
+    [0, 0, -1],
+  ];
+  const rotations: Mat3[] = [];
+  for (const x of units)
+    for (const y of units) {
+      if (dot(x, y) === 0) rotations.push([x, y, cross(x, y)]);
+    }
+  return rotations;
+})();
+
+/** Angle of a rotation matrix in radians, 0 to pi. */
+export function rotationAngle(m: Mat3): number {
+  return Math.acos(Math.min(1, Math.max(-1, (m[0][0] + m[1][1] + m[2][2] - 1) / 2)));
+}
