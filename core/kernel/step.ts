@@ -48,10 +48,11 @@ const noGeometry = (): ProblemError =>
 export function writeStepFile(oc: Oc, shape: Shape, unit: DrawingUnit, productName: string): Uint8Array {
   return guarded(oc, 'step-export', 'The model could not be written as STEP.', () =>
     scoped((keep) => {
+      // The first writer registers the settings, so it comes before they are set.
+      const writer = keep(new oc.STEPControl_Writer());
       oc.Interface_Static.SetCVal('write.step.unit', unit === 'in' ? 'INCH' : 'MM');
       oc.Interface_Static.SetCVal('write.step.product.name', productName);
       try {
-        const writer = keep(new oc.STEPControl_Writer());
         writer.Transfer(shape.raw, 'STEPControl_AsIs', true, keep(new oc.Message_ProgressRange()));
         if (writer.Write(PATH) !== 'IFSelect_RetDone')
           throw new ProblemError('step-export', 'The model could not be written as STEP.');

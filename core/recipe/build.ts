@@ -148,15 +148,19 @@ class Builder {
   /** Joins tools to the body or takes them away, then frees them. */
   private combine(mode: 'add' | 'cut', tools: readonly Shape[]): void {
     const before = this.body;
+    const [first, ...rest] = tools;
+    if (before === null && mode === 'add' && first !== undefined && rest.length === 0) {
+      this.body = first;
+      return;
+    }
     try {
-      if (before === null) {
-        const [first, ...rest] = tools;
-        if (mode === 'cut' || first === undefined)
-          throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
-        this.body = this.kernel.fuse(first, rest.length > 0 ? rest : [first]);
-      } else {
+      if (before !== null) {
         this.body = mode === 'add' ? this.kernel.fuse(before, tools) : this.kernel.cut(before, tools);
         before.free();
+      } else if (mode === 'add' && first !== undefined) {
+        this.body = this.kernel.fuse(first, rest);
+      } else {
+        throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
       }
     } finally {
       for (const tool of tools) tool.free();

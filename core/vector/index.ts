@@ -78,16 +78,6 @@ export const IDENTITY: Mat3 = [
 ];
 
 export const multiply = (m: Mat3, a: Vec3): Vec3 => [dot(m[0], a), dot(m[1], a), dot(m[2], a)];
-export const transpose = (m: Mat3): Mat3 => [
-  [m[0][0], m[1][0], m[2][0]],
-  [m[0][1], m[1][1], m[2][1]],
-  [m[0][2], m[1][2], m[2][2]],
-];
-export const multiplyMatrices = (a: Mat3, b: Mat3): Mat3 => {
-  const columns = transpose(b);
-  return [multiply(columns, a[0]), multiply(columns, a[1]), multiply(columns, a[2])];
-};
-export const determinant = (m: Mat3): number => dot(m[0], cross(m[1], m[2]));
 
 /** p' = rotation * (p * scale) + translation, lengths in mm. */
 export interface Placement {

@@ -1,0 +1,153 @@
+import * as v from 'valibot';
+
+import { groupOf, CHECK_GROUPS, TypedValueNameSchema, type Check, type Exercise } from '#core/exercise';
+import { findHoles } from '#core/feature';
+import { findMaterial, massOf } from '#core/material';
+import { attempt, ProblemError, type Result } from '#core/problem';
+import { evaluateExpression, LENGTH_UNITS, DrawingUnitSchema, type Scope } from '#core/quantity';
+import { facesOn, type NamedSurfaces } from '#core/recipe';
+import { SolidSchema, type Solid } from '#core/solid';
+
+const FaceIdsSchema = v.pipe(v.array(v.number()), v.readonly());
+
+const common = { checkId: v.string(), label: v.string(), group: v.picklist(CHECK_GROUPS), weight: v.number() };
+/** `nominal` and `tolerance` in mm, mm2, mm3 or g. */
+const scalar = { ...common, nominal: v.number(), tolerance: v.number() };
+const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
+
+/** A check with its expressions evaluated and its surfaces found on the reference. */
+export const TargetSchema = v.variant('kind', [
+  v.object({ ...scalar, kind: v.literal('distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
+  /** One list of faces for each of the rounds that share the dimension. */
+  v.object({ ...scalar, kind: v.literal('diameter'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
+  v.object({ ...scalar, kind: v.literal('radius'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
+  v.object({ ...scalar, kind: v.literal('hole-position'), faceIds: FaceIdsSchema, fromFaceIds: FaceIdsSchema }),
+  v.object({ ...scalar, kind: v.literal('center-distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
+  v.object({ ...scalar, kind: v.literal('overall-size'), axis: v.picklist([0, 1, 2]) }),
+  v.object({ ...scalar, kind: v.literal('hole-count'), diameterMm: v.number(), faceIds: FaceIdsSchema }),
+  v.object({ ...scalar, kind: v.literal('volume') }),
+  v.object({ ...scalar, kind: v.literal('area') }),
+  v.object({ ...scalar, kind: v.literal('mass') }),
+  v.object({ ...common, kind: v.literal('center-of-mass'), nominalPoint: Vec3Schema, tolerance: v.number() }),
+  v.object({ ...common, kind: v.literal('single-body') }),
+]);
+export type Target = Readonly<v.InferOutput<typeof TargetSchema>>;
+
+/** All that measuring and grading need of the reference: plain data, made once for each revision. */
+export const ReferenceSchema = v.object({
+  solid: SolidSchema,
+  targets: v.pipe(v.array(TargetSchema), v.readonly()),
+  unit: DrawingUnitSchema,
+  decimals: v.number(),
+  materialId: v.string(),
+  densityGPerCm3: v.number(),
+  /** Numbers that the student is asked to type. */
+  typedValues: v.pipe(v.array(TypedValueNameSchema), v.readonly()),
+});
+export type Reference = Readonly<v.InferOutput<typeof ReferenceSchema>>;
+
+/**
+ * Prepares the reference of an exercise: evaluates the check plan and ties every check to faces of the solid.
+ * Refuses with `check-anchor` when a surface of a check is not on the part, and with the problems of expressions.
+ */
+export function prepareReference(
+  exercise: Exercise,
+  solid: Solid,
+  surfaces: NamedSurfaces,
+  scope: Scope,
+): Result<Reference> {
+  return attempt(() => {
+    const material = findMaterial(exercise.material);
+    if (material === undefined)
+      throw new ProblemError('unknown-material', `The material "${exercise.material}" is not in the table.`);
+    const context = { exercise, solid, surfaces, scope, density: material.densityGPerCm3 };
+    return {
+      solid,
+      targets: exercise.checks.map((check) => targetOf(check, context)),
+      unit: exercise.recipe.unit,
+      decimals: exercise.decimals,
+      materialId: material.id,
+      densityGPerCm3: material.densityGPerCm3,
+      typedValues: exercise.typedValues,
+    };
+  });
+}
+
+interface Context {
+  readonly exercise: Exercise;
+  readonly solid: Solid;
+  readonly surfaces: NamedSurfaces;
+  readonly scope: Scope;
+  readonly density: number;
+}
+
+function targetOf(check: Check, context: Context): Target {
+  const { solid } = context;
+  const number = (expression: string): number => {
+    const value = evaluateExpression(expression, context.scope, context.exercise.recipe.unit);
+    if (!value.ok) throw new ProblemError(value.problem.code, `Check "${check.label}": ${value.problem.message}`);
+    return value.value;
+  };
+  const lengthMm = (expression: string): number => number(expression) * LENGTH_UNITS[context.exercise.recipe.unit];
+  const faceIds = (name: string): number[] => {
+    const surface = context.surfaces.get(name);
+    const found = surface === undefined ? [] : facesOn(solid.faces, surface);
+    if (found.length === 0)
+      throw new ProblemError('check-anchor', `Check "${check.label}": the surface "${name}" is not on the part.`);
+    return found;
+  };
+  const base = { checkId: check.id, label: check.label, group: groupOf(check.kind), weight: check.weight };
+  const percent = (nominal: number, tolerancePercent: number) => ({
+    ...base,
+    nominal,
+    tolerance: Math.abs(nominal) * (tolerancePercent / 100),
+  });
+  const sized = (sizes: { nominal: string; tolerance: string }) => ({
+    ...base,
+    nominal: lengthMm(sizes.nominal),
+    tolerance: lengthMm(sizes.tolerance),
+  });
+  const { volumeMm3, areaMm2, centroidMm } = solid.massProperties;
+  switch (check.kind) {
+    case 'distance':
+    case 'center-distance':
+      return {
+        ...sized(check),
+        kind: check.kind,
+        fromFaceIds: faceIds(check.from),
+        toFaceIds: faceIds(check.to),
+      };
+    case 'diameter':
+    case 'radius':
+      return { ...sized(check), kind: check.kind, members: check.of.map(faceIds) };
+    case 'hole-position':
+      return { ...sized(check), kind: check.kind, faceIds: faceIds(check.of), fromFaceIds: faceIds(check.from) };
+    case 'overall-size':
+      return { ...sized(check), kind: check.kind, axis: ({ x: 0, y: 1, z: 2 } as const)[check.axis] };
+    case 'hole-count': {
+      const walls = faceIds(check.like);
+      const like = findHoles(solid).find((hole) => hole.faceIds.some((id) => walls.includes(id)));
+      if (like === undefined)
+        throw new ProblemError('check-anchor', `Check "${check.label}": "${check.like}" is not the wall of a round hole.`);
+      const alike = findHoles(solid).filter((hole) => Math.abs(hole.diameterMm - like.diameterMm) < 1e-4);
+      return {
+        ...base,
+        kind: check.kind,
+        nominal: number(check.nominal),
+        tolerance: 0,
+        diameterMm: like.diameterMm,
+        faceIds: alike.flatMap((hole) => hole.faceIds),
+      };
+    }
+    case 'volume':
+      return { ...percent(volumeMm3, check.tolerancePercent), kind: check.kind };
+    case 'area':
+      return { ...percent(areaMm2, check.tolerancePercent), kind: check.kind };
+    case 'mass':
+      return { ...percent(massOf(volumeMm3, context.density), check.tolerancePercent), kind: check.kind };
+    case 'center-of-mass':
+      return { ...base, kind: check.kind, nominalPoint: centroidMm, tolerance: lengthMm(check.tolerance) };
+    case 'single-body':
+      return { ...base, kind: check.kind };
+  }
+}

@@ -1,0 +1,250 @@
+import { originShift, type CheckMeasurement, type Measurement, type Reference, type Target } from '#core/check';
+import { parseTyped, formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { length, type Vec3 } from '#core/vector';
+
+import type { Cause, ReportLine, TypedLine } from './report.ts';
+import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
+
+interface Evidence {
+  readonly reference: Reference;
+  readonly measurement: Measurement;
+  readonly lines: readonly ReportLine[];
+  readonly typed: readonly TypedLine[];
+}
+
+type Sized = Extract<Target, { nominal: number; kind: 'distance' | 'diameter' | 'radius' | 'hole-position' | 'center-distance' | 'overall-size' }>;
+
+const SIZED = ['distance', 'diameter', 'radius', 'hole-position', 'center-distance', 'overall-size'];
+const isSized = (target: Target): target is Sized => SIZED.includes(target.kind);
+
+function lengthText(valueMm: number, { unit, decimals }: Reference): string {
+  return `${formatFixed(valueMm / LENGTH_UNITS[unit], decimals)} ${unit}`;
+}
+
+/** Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. */
+export function findCauses(evidence: Evidence): Cause[] {
+  const causes = [
+    ...hygieneCauses(evidence),
+    ...scaleCauses(evidence),
+    ...frameCauses(evidence),
+    ...(evidence.measurement.frame.kind === 'scaled' ? [] : [...sizeCauses(evidence), ...missingCauses(evidence)]),
+    ...typedCauses(evidence),
+  ];
+  return causes.sort((a, b) => b.certainty - a.certainty);
+}
+
+const failed = (lines: readonly ReportLine[]): ReportLine[] => lines.filter((line) => line.verdict !== 'right');
+
+function hygieneCauses({ measurement, lines }: Evidence): Cause[] {
+  const checkIds = failed(lines).filter((line) => line.kind === 'single-body').map((line) => line.checkId);
+  if (measurement.bodies > 1)
+    return [
+      {
+        id: 'several-bodies',
+        certainty: 0.95,
+        message: `The file holds ${String(measurement.bodies)} separate bodies. Merge them into one body before you export.`,
+        checkIds,
+      },
+    ];
+  if (!measurement.closed)
+    return [
+      {
+        id: 'not-closed',
+        certainty: 0.9,
+        message: 'The surface of the body is not closed, so its volume cannot be trusted. Close the gap and export a solid.',
+        checkIds,
+      },
+    ];
+  return [];
+}
+
+const SCALE_WORDS: readonly (readonly [number, string])[] = [
+  [1 / 25.4, 'Every length is 25.4 times too large: the part was modeled or exported in inches instead of millimeters.'],
+  [25.4, 'Every length is 25.4 times too small: the part was modeled or exported in millimeters instead of inches.'],
+  [0.1, 'Every length is 10 times too large: check the unit of the model (millimeters for centimeters).'],
+  [10, 'Every length is 10 times too small: check the unit of the model (centimeters for millimeters).'],
+  [0.001, 'Every length is 1000 times too large: check the unit of the model (millimeters for meters).'],
+  [1000, 'Every length is 1000 times too small: check the unit of the model (meters for millimeters).'],
+];
+
+function scaleCauses({ measurement, lines }: Evidence): Cause[] {
+  const { kind, placement, agreement } = measurement.frame;
+  if (kind !== 'scaled') return [];
+  const words = SCALE_WORDS.find(([factor]) => Math.abs(factor / placement.scale - 1) < 1e-9)?.[1];
+  return words === undefined
+    ? []
+    : [
+        {
+          id: 'wrong-unit',
+          certainty: Math.min(0.99, 0.6 + 0.4 * agreement),
+          message: words,
+          checkIds: failed(lines).map((line) => line.checkId),
+        },
+      ];
+}
+
+function vectorText(vector: Vec3, reference: Reference): string {
+  return (['X', 'Y', 'Z'] as const)
+    .flatMap((axis, i) => {
+      const value = vector[i] ?? 0;
+      return Math.abs(value) < 1e-6 ? [] : [`${lengthText(value, reference)} in ${axis}`];
+    })
+    .join(', ');
+}
+
+function frameCauses({ reference, measurement, lines }: Evidence): Cause[] {
+  const { frame } = measurement;
+  const wrong = failed(lines).filter((line) => line.kind === 'center-of-mass');
+  if (wrong.length === 0 || frame.agreement < 0.6) return [];
+  const checkIds = wrong.map((line) => line.checkId);
+  const certainty = 0.5 + 0.45 * frame.agreement;
+  if (frame.kind === 'moved' && length(frame.placement.translation) > 1e-6)
+    return [
+      {
+        id: 'shifted-origin',
+        certainty,
+        message: `The part lies ${vectorText(originShift(frame), reference)} from where the sheet puts it. Move it so that the origin is where the sheet says.`,
+        checkIds,
+      },
+    ];
+  if (frame.kind === 'turned')
+    return [
+      {
+        id: 'wrong-plane',
+        certainty,
+        message: 'The part is turned: its first outline was drawn on another plane than the sheet shows.',
+        checkIds,
+      },
+    ];
+  return [];
+}
+
+const near = (a: number, b: number): boolean => Math.abs(a - b) <= Math.max(1e-3, Math.abs(b) * 1e-4);
+
+/** " (number 3 of 4)" where some but not all of the rounds that share a dimension are off. */
+function whichMembers(target: Sized, check: CheckMeasurement): string {
+  const members = check.members ?? [];
+  const wrong = members.flatMap((measured, i) =>
+    measured === null || Math.abs(measured - target.nominal) > target.tolerance ? [i + 1] : [],
+  );
+  return wrong.length > 0 && wrong.length < members.length
+    ? ` (number ${wrong.join(', ')} of ${String(members.length)})`
+    : '';
+}
+
+/** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
+function explainSize(target: Sized, check: CheckMeasurement, reference: Reference): Omit<Cause, 'checkIds'> | null {
+  const { measured } = check;
+  if (measured === null || Math.abs(measured - target.nominal) <= target.tolerance) return null;
+  const is = lengthText(measured, reference);
+  const wanted = lengthText(target.nominal, reference);
+  const round = target.kind === 'diameter' || target.kind === 'radius';
+  const name = `${target.label}${whichMembers(target, check)}`;
+  if (round && near(measured, target.nominal * 2))
+    return {
+      id: 'radius-diameter',
+      certainty: 0.95,
+      message: `${name}: the ${target.kind === 'diameter' ? 'diameter' : 'radius'} is twice what the sheet says (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
+    };
+  if (round && near(measured, target.nominal / 2))
+    return {
+      id: 'radius-diameter',
+      certainty: 0.95,
+      message: `${name}: the ${target.kind === 'diameter' ? 'diameter' : 'radius'} is half of what the sheet says (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
+    };
+  if (near(measured, target.nominal * 2) || near(measured, target.nominal / 2))
+    return {
+      id: 'half-or-whole',
+      certainty: 0.8,
+      message: `${name} is ${measured > target.nominal ? 'twice' : 'half of'} what the sheet says (${is} for ${wanted}). Check whether a size that is given over the whole width was used as half, or the reverse.`,
+    };
+  if (near(measured, target.nominal * 10) || near(measured, target.nominal / 10))
+    return {
+      id: 'decimal-point',
+      certainty: 0.85,
+      message: `${name}: the decimal point has slipped (${is} for ${wanted}).`,
+    };
+  if (near(measured, target.nominal * 25.4) || near(measured, target.nominal / 25.4))
+    return {
+      id: 'unit-of-one-value',
+      certainty: 0.9,
+      message: `${name} was entered in the wrong unit (${is} for ${wanted}).`,
+    };
+  const other = reference.targets.find(
+    (candidate): candidate is Sized =>
+      isSized(candidate) && candidate.checkId !== target.checkId && near(measured, candidate.nominal),
+  );
+  if (other)
+    return {
+      id: 'neighboring-dimension',
+      certainty: 0.7,
+      message: `${name} is ${is}, which is the value of "${other.label}" on the sheet; it should be ${wanted}.`,
+    };
+  return {
+    id: 'wrong-size',
+    certainty: 0.6,
+    message: `${name} is ${is} where the sheet says ${wanted}.`,
+  };
+}
+
+function sizeCauses({ reference, measurement }: Evidence): Cause[] {
+  const byMessage = new Map<string, Cause>();
+  for (const target of reference.targets) {
+    const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
+    const cause = isSized(target) && check ? explainSize(target, check, reference) : null;
+    if (cause) byMessage.set(cause.message, { ...cause, checkIds: [target.checkId] });
+  }
+  return [...byMessage.values()];
+}
+
+function missingCauses({ reference, measurement, lines }: Evidence): Cause[] {
+  return reference.targets.flatMap((target): Cause[] => {
+    if (target.kind !== 'hole-count') return [];
+    const count = measurement.checks.find((check) => check.checkId === target.checkId)?.measured ?? 0;
+    const missing = target.nominal - count;
+    const resized = lines.some(
+      (line) => line.kind === 'diameter' && line.verdict !== 'right' && line.verdict !== 'missing' && line.nominal !== null && near(line.nominal, target.diameterMm),
+    );
+    if (missing === 0 || resized) return [];
+    const size = `diameter ${lengthText(target.diameterMm, reference)}`;
+    return [
+      {
+        id: missing > 0 ? 'hole-forgotten' : 'hole-extra',
+        certainty: 0.9,
+        message:
+          missing > 0
+            ? `${missing === 1 ? 'One hole' : `${String(missing)} holes`} of ${size} ${missing === 1 ? 'is' : 'are'} missing: the sheet shows ${String(target.nominal)}, the model has ${String(count)}.`
+            : `The model has ${String(count)} holes of ${size}, the sheet shows ${String(target.nominal)}.`,
+        checkIds: [
+          target.checkId,
+          ...lines.filter((line) => line.verdict === 'missing' && line.checkId !== target.checkId).map((line) => line.checkId),
+        ],
+      },
+    ];
+  });
+}
+
+function typedCauses({ reference, measurement, typed, lines }: Evidence): Cause[] {
+  const causes: Cause[] = [];
+  const mass = typed.find((line) => line.name === 'mass');
+  if (mass?.ofFile === 'other-material') {
+    const parsed = parseTyped(mass.text, quantityOf('mass'), mass.unit);
+    const material = parsed.ok ? densityFor(parsed.value.value, parsed.value.resolution, measurement) : null;
+    if (material)
+      causes.push({
+        id: 'wrong-material',
+        certainty: 0.92,
+        message: `The typed mass is that of your volume in ${material.name.toLowerCase()} (${String(material.densityGPerCm3)} g/cm³). The exercise asks for ${String(reference.densityGPerCm3)} g/cm³: set the material and read the mass again.`,
+        checkIds: [],
+      });
+  }
+  const strange = typed.filter((line) => line.ofFile === 'no' && line.value !== null);
+  if (strange.length > 0)
+    causes.push({
+      id: 'typed-not-of-file',
+      certainty: failed(lines).length === 0 ? 0.85 : 0.55,
+      message: `${strange.map((line) => TYPED_LABELS[line.name]).join(', ')}: the typed ${strange.length === 1 ? 'number does' : 'numbers do'} not belong to the file that was handed in. Read ${strange.length === 1 ? 'it' : 'them'} again from the model you exported, with the right unit.`,
+      checkIds: [],
+    });
+  return causes;
+}

@@ -1,0 +1,16 @@
+/** From measured values to score, causes and report. */
+export { gradeMeasurement, creditFor, type ScoringPolicy } from './score.ts';
+export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';
+export {
+  CauseSchema,
+  ReportLineSchema,
+  ReportSchema,
+  TypedLineSchema,
+  VerdictSchema,
+  withholdAnswers,
+  type Cause,
+  type Report,
+  type ReportLine,
+  type TypedLine,
+  type Verdict,
+} from './report.ts';

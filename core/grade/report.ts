@@ -1,0 +1,101 @@
+import * as v from 'valibot';
+
+import { FrameSchema } from '#core/check';
+import { CHECK_GROUPS, TypedValueNameSchema } from '#core/exercise';
+import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
+import { MassPropertiesSchema, WarningSchema } from '#core/solid';
+
+const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
+
+/** `near` earns part of the points, `missing` means that what the check is about is not on the submission. */
+export const VerdictSchema = v.picklist(['right', 'near', 'wrong', 'missing']);
+export type Verdict = v.InferOutput<typeof VerdictSchema>;
+
+export const ReportLineSchema = v.object({
+  checkId: v.string(),
+  kind: v.string(),
+  label: v.string(),
+  group: v.picklist(CHECK_GROUPS),
+  quantity: v.picklist(['length', 'area', 'volume', 'mass', 'count', 'point']),
+  /** In mm, mm2, mm3 or g; null when it is withheld. For the center of mass, a distance. */
+  nominal: v.nullable(v.number()),
+  measured: v.nullable(v.number()),
+  deviation: v.nullable(v.number()),
+  tolerance: v.nullable(v.number()),
+  nominalPoint: v.nullable(Vec3Schema),
+  measuredPoint: v.nullable(Vec3Schema),
+  verdict: VerdictSchema,
+  /** Share of the weight that was earned, 0 to 1; null when it is withheld. */
+  credit: v.nullable(v.number()),
+  weight: v.number(),
+  /** Faces of the submission. */
+  faceIds: v.pipe(v.array(v.number()), v.readonly()),
+  advice: v.nullable(v.string()),
+});
+export type ReportLine = Readonly<v.InferOutput<typeof ReportLineSchema>>;
+
+export const TypedLineSchema = v.object({
+  name: TypedValueNameSchema,
+  text: v.string(),
+  unit: v.string(),
+  /** In g, mm3 or mm; null when it could not be read. */
+  value: v.nullable(v.number()),
+  /** Value of the reference; null when it is withheld. */
+  reference: v.nullable(v.number()),
+  /** Value of the student's own file, with the material of the exercise. */
+  file: v.number(),
+  matchesReference: v.boolean(),
+  /** Whether the number belongs to the file: `other-material` when it does with another density of the table. */
+  ofFile: v.picklist(['yes', 'other-material', 'no']),
+  weight: v.number(),
+});
+export type TypedLine = Readonly<v.InferOutput<typeof TypedLineSchema>>;
+
+export const CauseSchema = v.object({
+  id: v.string(),
+  /** 0 to 1. */
+  certainty: v.number(),
+  message: v.string(),
+  checkIds: v.pipe(v.array(v.string()), v.readonly()),
+});
+export type Cause = Readonly<v.InferOutput<typeof CauseSchema>>;
+
+export const ReportSchema = v.object({
+  /** 0 to 100. */
+  score: v.number(),
+  /** Why the score cannot be higher, or null. */
+  cap: v.nullable(v.string()),
+  lines: v.pipe(v.array(ReportLineSchema), v.readonly()),
+  typed: v.pipe(v.array(TypedLineSchema), v.readonly()),
+  causes: v.pipe(v.array(CauseSchema), v.readonly()),
+  frame: FrameSchema,
+  unit: DrawingUnitSchema,
+  decimals: v.number(),
+  declaredUnit: v.nullable(LengthUnitSchema),
+  massProperties: MassPropertiesSchema,
+  warnings: v.pipe(v.array(WarningSchema), v.readonly()),
+  /** True when the values of the reference that are not on the sheet were left out. */
+  withheld: v.boolean(),
+});
+/** What instructor and student read about one attempt. */
+export type Report = Readonly<v.InferOutput<typeof ReportSchema>>;
+
+/**
+ * The report as a student may see it before the answers are released: nominal values that are not on the sheet, and
+ * what would give them away, are left out.
+ */
+export function withholdAnswers(report: Report): Report {
+  return {
+    ...report,
+    withheld: true,
+    lines: report.lines.map((line) =>
+      line.group === 'properties'
+        ? { ...line, nominal: null, deviation: null, tolerance: null, nominalPoint: null, credit: null, ...hiddenDistance(line) }
+        : line,
+    ),
+    typed: report.typed.map((line) => ({ ...line, reference: null })),
+  };
+}
+
+/** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
+const hiddenDistance = (line: ReportLine): Partial<ReportLine> => (line.quantity === 'point' ? { measured: null } : {});

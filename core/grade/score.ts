@@ -1,0 +1,130 @@
+import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
+import type { Exercise } from '#core/exercise';
+
+import { findCauses } from './causes.ts';
+import type { Report, ReportLine, Verdict } from './report.ts';
+import { judgeTyped, type TypedInput } from './typed.ts';
+
+export type ScoringPolicy = Exercise['scoring'];
+
+/**
+ * Credit for a deviation: 1 within the tolerance, then falling in a straight line from 0.5 to 0 at `partialReach`
+ * tolerances.
+ */
+export function creditFor(deviation: number, tolerance: number, partialReach: number): number {
+  // A hair of room, so that a model on the limit is not failed by rounding.
+  const excess = Math.abs(deviation) - tolerance * (1 + 1e-9) - 1e-9;
+  if (excess <= 0) return 1;
+  const reach = tolerance * (partialReach - 1);
+  return excess < reach ? 0.5 * (1 - excess / reach) : 0;
+}
+
+function quantityOfTarget(target: Target): ReportLine['quantity'] {
+  switch (target.kind) {
+    case 'volume':
+    case 'area':
+    case 'mass':
+      return target.kind;
+    case 'center-of-mass':
+      return 'point';
+    case 'hole-count':
+    case 'single-body':
+      return 'count';
+    default:
+      return 'length';
+  }
+}
+
+function verdictOf(credit: number, measured: number | null): Verdict {
+  if (measured === null) return 'missing';
+  return credit === 1 ? 'right' : credit > 0 ? 'near' : 'wrong';
+}
+
+function lineOf(target: Target, check: CheckMeasurement, measurement: Measurement, policy: ScoringPolicy): ReportLine {
+  const base = {
+    checkId: target.checkId,
+    kind: target.kind,
+    label: target.label,
+    group: target.group,
+    quantity: quantityOfTarget(target),
+    measured: check.measured,
+    nominalPoint: null,
+    measuredPoint: null,
+    weight: target.weight,
+    faceIds: check.faceIds,
+    advice: null,
+  };
+  if (target.kind === 'single-body') {
+    const credit = measurement.bodies === 1 && measurement.closed ? 1 : 0;
+    const deviation = measurement.bodies - 1;
+    return { ...base, nominal: 1, deviation, tolerance: 0, credit, verdict: credit === 1 ? 'right' : 'wrong' };
+  }
+  if (target.kind === 'center-of-mass') {
+    const deviation = check.measured;
+    const credit = deviation === null ? 0 : creditFor(deviation, target.tolerance, policy.partialReach);
+    return {
+      ...base,
+      nominal: 0,
+      deviation,
+      tolerance: target.tolerance,
+      nominalPoint: target.nominalPoint,
+      measuredPoint: check.point ?? null,
+      credit,
+      verdict: verdictOf(credit, check.measured),
+    };
+  }
+  const deviation = check.measured === null ? null : check.measured - target.nominal;
+  const credit = deviation === null ? 0 : creditFor(deviation, target.tolerance, policy.partialReach);
+  return {
+    ...base,
+    nominal: target.nominal,
+    deviation,
+    tolerance: target.tolerance,
+    credit,
+    verdict: verdictOf(credit, check.measured),
+  };
+}
+
+/**
+ * Scores a measurement: one line a check, typed values, causes. Pure arithmetic on stored numbers, so that a change of
+ * policy needs no kernel.
+ */
+export function gradeMeasurement(
+  reference: Reference,
+  measurement: Measurement,
+  typedInputs: readonly TypedInput[],
+  policy: ScoringPolicy,
+): Report {
+  const plain = reference.targets.flatMap((target) => {
+    const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
+    return check ? [lineOf(target, check, measurement, policy)] : [];
+  });
+  const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
+  const causes = findCauses({ reference, measurement, lines: plain, typed });
+  const lines = plain.map((line) => ({
+    ...line,
+    advice:
+      line.verdict === 'right' ? null : (causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null),
+  }));
+  const earned =
+    lines.reduce((sum, line) => sum + line.weight * (line.credit ?? 0), 0) +
+    typed.reduce((sum, line) => sum + (line.matchesReference ? line.weight : 0), 0);
+  const possible =
+    lines.reduce((sum, line) => sum + line.weight, 0) + typed.reduce((sum, line) => sum + line.weight, 0);
+  const score = possible > 0 ? (100 * earned) / possible : 0;
+  const capped = (measurement.bodies !== 1 || !measurement.closed) && score > policy.notOneBodyCap;
+  return {
+    score: Math.round((capped ? policy.notOneBodyCap : score) * 10) / 10,
+    cap: capped ? `Not one closed body: at most ${String(policy.notOneBodyCap)} points.` : null,
+    lines,
+    typed,
+    causes,
+    frame: measurement.frame,
+    unit: reference.unit,
+    decimals: reference.decimals,
+    declaredUnit: measurement.declaredUnit,
+    massProperties: measurement.massProperties,
+    warnings: measurement.warnings,
+    withheld: false,
+  };
+}

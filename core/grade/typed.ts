@@ -1,0 +1,114 @@
+import * as v from 'valibot';
+
+import type { Measurement, Reference } from '#core/check';
+import { TypedValueNameSchema, type TypedValueName } from '#core/exercise';
+import { massOf, MATERIALS, UNSET_DENSITY_G_PER_CM3 } from '#core/material';
+import { attempt, ProblemError, type Result } from '#core/problem';
+import { parseTyped, type QuantityKind } from '#core/quantity';
+
+import type { TypedLine } from './report.ts';
+
+export const TypedInputSchema = v.strictObject({
+  name: TypedValueNameSchema,
+  text: v.pipe(v.string(), v.trim(), v.maxLength(60)),
+  unit: v.pipe(v.string(), v.maxLength(8)),
+});
+/** A number as the student typed it, and the unit chosen beside it. */
+export type TypedInput = Readonly<v.InferOutput<typeof TypedInputSchema>>;
+
+export const TYPED_LABELS: Readonly<Record<TypedValueName, string>> = {
+  mass: 'Mass',
+  volume: 'Volume',
+  x: 'Center of mass X',
+  y: 'Center of mass Y',
+  z: 'Center of mass Z',
+};
+
+export const quantityOf = (name: TypedValueName): QuantityKind =>
+  name === 'mass' ? 'mass' : name === 'volume' ? 'volume' : 'length';
+
+/** Refuses the first typed number that cannot be read; the sentence names its field. */
+export function checkTyped(inputs: readonly TypedInput[]): Result<readonly TypedInput[]> {
+  return attempt(() => {
+    const given = inputs.filter((input) => input.text !== '');
+    for (const input of given) {
+      const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
+      if (!parsed.ok)
+        throw new ProblemError(parsed.problem.code, `${TYPED_LABELS[input.name]}: ${parsed.problem.message}`);
+      if ((input.name === 'mass' || input.name === 'volume') && parsed.value.value <= 0)
+        throw new ProblemError('not-positive', `${TYPED_LABELS[input.name]} must be greater than zero.`);
+    }
+    return given;
+  });
+}
+
+/** A typed number belongs to a file when it agrees with it to this share, or to the last digit that was typed. */
+const OF_FILE_SHARE = 2e-4;
+const OF_FILE_LENGTH_MM = 0.01;
+
+const AXIS: Readonly<Partial<Record<TypedValueName, 0 | 1 | 2>>> = { x: 0, y: 1, z: 2 };
+
+function toleranceOf(name: TypedValueName, reference: Reference): number {
+  const kind = name === 'mass' || name === 'volume' ? name : 'center-of-mass';
+  const target = reference.targets.find((candidate) => candidate.kind === kind);
+  if (target !== undefined && 'tolerance' in target) return target.tolerance;
+  const { volumeMm3 } = reference.solid.massProperties;
+  if (name === 'volume') return volumeMm3 * 0.005;
+  return name === 'mass' ? massOf(volumeMm3, reference.densityGPerCm3) * 0.005 : 0.1;
+}
+
+function valueOf(name: TypedValueName, properties: Measurement['massProperties'], density: number): number {
+  const axis = AXIS[name];
+  if (axis !== undefined) return properties.centroidMm[axis];
+  return name === 'volume' ? properties.volumeMm3 : massOf(properties.volumeMm3, density);
+}
+
+/**
+ * Judges the typed numbers twice: against the reference, and against the file they came with. A number that is wanted
+ * and was not typed has an empty text.
+ */
+export function judgeTyped(
+  inputs: readonly TypedInput[],
+  reference: Reference,
+  measurement: Measurement,
+  weight: number,
+): TypedLine[] {
+  return reference.typedValues.map((name) => {
+    const input = inputs.find((candidate) => candidate.name === name) ?? { name, text: '', unit: '' };
+    const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
+    const right = valueOf(input.name, reference.solid.massProperties, reference.densityGPerCm3);
+    const file = valueOf(input.name, measurement.massProperties, reference.densityGPerCm3);
+    const line = { name: input.name, text: input.text, unit: input.unit, reference: right, file, weight };
+    if (!parsed.ok) return { ...line, value: null, matchesReference: false, ofFile: 'no' };
+    const { value, resolution, unit } = parsed.value;
+    const belongs = (own: number): boolean =>
+      Math.abs(value - own) <=
+      Math.max(resolution * 1.001, quantityOf(input.name) === 'length' ? OF_FILE_LENGTH_MM : Math.abs(own) * OF_FILE_SHARE);
+    return {
+      ...line,
+      unit,
+      value,
+      matchesReference: Math.abs(value - right) <= toleranceOf(input.name, reference) + resolution * 1e-3,
+      ofFile: belongs(file)
+        ? 'yes'
+        : input.name === 'mass' && densityFor(value, resolution, measurement) !== null
+          ? 'other-material'
+          : 'no',
+    };
+  });
+}
+
+/** The material whose density turns the volume of the file into the typed mass, if one does. */
+export function densityFor(
+  massG: number,
+  resolutionG: number,
+  measurement: Measurement,
+): { readonly name: string; readonly densityGPerCm3: number } | null {
+  const { volumeMm3 } = measurement.massProperties;
+  const candidates = [...MATERIALS, { name: 'no material (1 g/cm³)', densityGPerCm3: UNSET_DENSITY_G_PER_CM3 }];
+  const found = candidates.find(({ densityGPerCm3 }) => {
+    const mass = massOf(volumeMm3, densityGPerCm3);
+    return Math.abs(massG - mass) <= Math.max(resolutionG, mass * 1e-3);
+  });
+  return found ?? null;
+}
