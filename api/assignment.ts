@@ -1,0 +1,154 @@
+import * as v from 'valibot';
+
+import { TypedInputSchema, ReportSchema } from '#core/grade';
+import { TypedValueNameSchema } from '#core/exercise';
+import { DrawingUnitSchema } from '#core/quantity';
+
+export const AnswersSchema = v.picklist(['at-once', 'after-due', 'never']);
+export type Answers = v.InferOutput<typeof AnswersSchema>;
+
+export const AttemptStateSchema = v.picklist(['waiting', 'running', 'graded', 'refused']);
+export type AttemptState = v.InferOutput<typeof AttemptStateSchema>;
+
+const TimeSchema = v.pipe(v.string(), v.isoTimestamp('Give a date and a time.'));
+
+export const SectionSchema = v.object({
+  id: v.number(),
+  name: v.string(),
+  course: v.string(),
+  students: v.number(),
+});
+export type Section = v.InferOutput<typeof SectionSchema>;
+export const SectionListSchema = v.object({ sections: v.array(SectionSchema) });
+
+export const IssueSchema = v.pipe(
+  v.strictObject({
+    exerciseId: v.pipe(v.number(), v.integer()),
+    sectionId: v.pipe(v.number('Choose a section.'), v.integer('Choose a section.')),
+    opensAt: TimeSchema,
+    dueAt: TimeSchema,
+    attemptsAllowed: v.pipe(
+      v.number('Type a whole number.'),
+      v.integer('Type a whole number.'),
+      v.minValue(1, 'At least one attempt.'),
+      v.maxValue(20, 'At most 20 attempts.'),
+    ),
+    answers: AnswersSchema,
+  }),
+  v.forward(
+    v.check((issue) => Date.parse(issue.dueAt) > Date.parse(issue.opensAt), 'The due time must be after the opening.'),
+    ['dueAt'],
+  ),
+);
+export type Issue = v.InferOutput<typeof IssueSchema>;
+
+const facts = {
+  id: v.number(),
+  exerciseId: v.number(),
+  exerciseNumber: v.string(),
+  exerciseTitle: v.string(),
+  revision: v.number(),
+  unit: DrawingUnitSchema,
+  material: v.string(),
+  section: v.string(),
+  course: v.string(),
+  opensAt: v.string(),
+  dueAt: v.string(),
+  attemptsAllowed: v.number(),
+  answers: AnswersSchema,
+};
+
+export const AssignmentSummarySchema = v.object({
+  ...facts,
+  students: v.number(),
+  handedIn: v.number(),
+  graded: v.number(),
+  refused: v.number(),
+  inWork: v.number(),
+  medianScore: v.nullable(v.number()),
+});
+export type AssignmentSummary = v.InferOutput<typeof AssignmentSummarySchema>;
+export const AssignmentListSchema = v.object({ assignments: v.array(AssignmentSummarySchema) });
+
+export const AttemptRowSchema = v.object({
+  id: v.number(),
+  number: v.nullable(v.number()),
+  student: v.string(),
+  studentId: v.number(),
+  fileName: v.string(),
+  handedInAt: v.string(),
+  state: AttemptStateSchema,
+  score: v.nullable(v.number()),
+  /** The surest cause, or why the file was refused. */
+  finding: v.nullable(v.string()),
+});
+export type AttemptRow = v.InferOutput<typeof AttemptRowSchema>;
+
+export const AssignmentDetailSchema = v.object({
+  ...facts,
+  students: v.number(),
+  attempts: v.array(AttemptRowSchema),
+  /** Students of the section who have not handed in a readable file. */
+  missing: v.array(v.object({ id: v.number(), name: v.string() })),
+});
+export type AssignmentDetail = v.InferOutput<typeof AssignmentDetailSchema>;
+
+export const AttemptDetailSchema = v.object({
+  id: v.number(),
+  number: v.nullable(v.number()),
+  state: AttemptStateSchema,
+  student: v.object({ id: v.number(), name: v.string() }),
+  assignment: v.object(facts),
+  fileName: v.string(),
+  fileSizeBytes: v.number(),
+  fileSha256: v.string(),
+  handedInAt: v.string(),
+  gradedAt: v.nullable(v.string()),
+  durationMs: v.nullable(v.number()),
+  typed: v.array(TypedInputSchema),
+  refusal: v.nullable(v.object({ code: v.string(), message: v.string() })),
+  report: v.nullable(ReportSchema),
+  /** Neighbors in the order of review, for an instructor. */
+  previousId: v.nullable(v.number()),
+  nextId: v.nullable(v.number()),
+});
+export type AttemptDetail = v.InferOutput<typeof AttemptDetailSchema>;
+
+export const WorkItemSchema = v.object({
+  ...facts,
+  attemptsUsed: v.number(),
+  bestScore: v.nullable(v.number()),
+  lastAttempt: v.nullable(v.object({ id: v.number(), state: AttemptStateSchema, score: v.nullable(v.number()) })),
+  open: v.boolean(),
+});
+export type WorkItem = v.InferOutput<typeof WorkItemSchema>;
+export const WorkListSchema = v.object({ work: v.array(WorkItemSchema) });
+
+export const WorkDetailSchema = v.object({
+  ...facts,
+  brief: v.string(),
+  origin: v.string(),
+  notes: v.array(v.string()),
+  densityGPerCm3: v.number(),
+  letters: v.array(v.object({ name: v.string(), value: v.string(), label: v.string() })),
+  typedValues: v.array(TypedValueNameSchema),
+  attemptsUsed: v.number(),
+  open: v.boolean(),
+  /** Why nothing can be handed in now, or null. */
+  closedBecause: v.nullable(v.string()),
+  attempts: v.array(AttemptRowSchema),
+});
+export type WorkDetail = v.InferOutput<typeof WorkDetailSchema>;
+
+/** The typed numbers of a hand-in, sent as JSON beside the file. */
+export const TypedInputsSchema = v.pipe(v.array(TypedInputSchema), v.maxLength(10));
+export const HandedInSchema = v.object({ attemptId: v.number() });
+
+/** Sent to the page while an attempt is worked on. */
+export const AttemptEventSchema = v.object({
+  attemptId: v.number(),
+  assignmentId: v.number(),
+  state: AttemptStateSchema,
+  stage: v.nullable(v.picklist(['reading', 'measuring', 'comparing', 'scoring'])),
+});
+export type AttemptEvent = v.InferOutput<typeof AttemptEventSchema>;

@@ -1,0 +1,20 @@
+import * as v from 'valibot';
+
+export const RoleSchema = v.picklist(['instructor', 'student']);
+export type Role = v.InferOutput<typeof RoleSchema>;
+
+export const UserSchema = v.object({ id: v.number(), login: v.string(), name: v.string(), role: RoleSchema });
+export type User = v.InferOutput<typeof UserSchema>;
+
+/** Who is signed in; null for nobody. */
+export const SessionSchema = v.object({ user: v.nullable(UserSchema) });
+
+export const SignInSchema = v.strictObject({
+  login: v.pipe(v.string(), v.trim(), v.minLength(1, 'Type your sign-in name.'), v.maxLength(80)),
+  password: v.pipe(v.string(), v.minLength(1, 'Type your password.'), v.maxLength(200)),
+});
+export type SignIn = v.InferOutput<typeof SignInSchema>;
+
+/** Every refused request is answered with this. */
+export const FailureSchema = v.object({ error: v.object({ code: v.string(), message: v.string() }) });
+export type Failure = v.InferOutput<typeof FailureSchema>;

@@ -1,0 +1,64 @@
+import type { Report } from '#core/grade';
+import { findHoles } from '#core/feature';
+import type { Solid } from '#core/solid';
+
+/** The machine-readable face of `zorvet inspect --json`. Lengths in mm. */
+export function inspectJson(solid: Solid) {
+  const { volumeMm3, areaMm2, centroidMm, inertiaMm5 } = solid.massProperties;
+  return {
+    format: solid.source.format,
+    declared_unit: solid.source.declaredUnit,
+    product: solid.source.productName,
+    bodies: solid.bodies,
+    valid: solid.valid,
+    closed: solid.closed,
+    volume_mm3: volumeMm3,
+    area_mm2: areaMm2,
+    centroid_mm: centroidMm,
+    inertia_mm5: inertiaMm5,
+    bbox_mm: solid.bounds,
+    faces: solid.faces.length,
+    features: findHoles(solid).map((hole) => ({
+      kind: hole.kind,
+      diameter_mm: hole.diameterMm,
+      depth_mm: hole.depthMm,
+      through: hole.through,
+      axis: { origin_mm: hole.origin, direction: hole.direction },
+      counterbore: hole.counterbore && {
+        diameter_mm: hole.counterbore.diameterMm,
+        depth_mm: hole.counterbore.depthMm,
+      },
+      faces: hole.faceIds,
+    })),
+    warnings: solid.warnings,
+  };
+}
+
+/** The machine-readable face of `zorvet grade --json`. Lengths in mm, masses in g. */
+export function gradeJson(report: Report) {
+  return {
+    score: report.score,
+    checks: report.lines.map((line) => ({
+      id: line.checkId,
+      kind: line.kind,
+      nominal: line.nominalPoint ?? line.nominal,
+      measured: line.measuredPoint ?? line.measured,
+      deviation: line.deviation,
+      tolerance: line.tolerance,
+      verdict: line.verdict,
+    })),
+    typed: report.typed
+      .filter((line) => line.value !== null)
+      .map((line) => ({
+        name: line.name,
+        value: line.value,
+        reference: line.reference,
+        file: line.file,
+        matches_reference: line.matchesReference,
+        of_file: line.ofFile,
+      })),
+    causes: report.causes.map(({ id, certainty, message }) => ({ id, certainty, message })),
+    frame: report.frame,
+    warnings: report.warnings,
+  };
+}

@@ -1,0 +1,56 @@
+import { findHoles } from '#core/feature';
+import type { Report } from '#core/grade';
+import { formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { boxSize, type Vec3 } from '#core/vector';
+import type { Solid } from '#core/solid';
+
+const vector = (value: Vec3): string => value.map((x) => formatFixed(x, 4)).join(', ');
+
+/** `zorvet inspect` for people. */
+export function inspectText(name: string, solid: Solid): string {
+  const { volumeMm3, areaMm2, centroidMm } = solid.massProperties;
+  const holes = findHoles(solid).map(
+    (hole) =>
+      `  hole diameter ${formatFixed(hole.diameterMm, 3)}, ${hole.through ? 'through' : 'blind'}, depth ${formatFixed(hole.depthMm, 3)}${
+        hole.counterbore
+          ? `, counterbore ${formatFixed(hole.counterbore.diameterMm, 3)} x ${formatFixed(hole.counterbore.depthMm, 3)}`
+          : ''
+      }`,
+  );
+  return [
+    `${name}: ${solid.source.productName ?? 'no product name'}`,
+    `declared unit    ${solid.source.declaredUnit ?? 'none'}`,
+    `bodies           ${String(solid.bodies)} (${solid.closed ? 'closed' : 'not closed'}, ${solid.valid ? 'valid' : 'faulty geometry'})`,
+    `size             ${vector(boxSize(solid.bounds))} mm`,
+    `volume           ${formatFixed(volumeMm3, 4)} mm³`,
+    `surface area     ${formatFixed(areaMm2, 4)} mm²`,
+    `center of mass   ${vector(centroidMm)} mm`,
+    `faces            ${String(solid.faces.length)}`,
+    ...holes,
+    ...solid.warnings.map((warning) => `! ${warning.message}`),
+  ].join('\n');
+}
+
+/** `zorvet grade` for people, lengths in the unit of the drawing. */
+export function gradeText(report: Report): string {
+  const factor = LENGTH_UNITS[report.unit];
+  const show = (value: number | null, isLength: boolean): string =>
+    value === null ? '-' : formatFixed(isLength ? value / factor : value, 4);
+  const rows = report.lines.map((line) => {
+    const isLength = line.quantity === 'length' || line.quantity === 'point';
+    return [
+      line.verdict.padEnd(8),
+      line.label.padEnd(38),
+      `nominal ${show(line.nominal, isLength)}`,
+      `measured ${show(line.measured, isLength)}`,
+    ].join(' ');
+  });
+  const causes = report.causes.map((cause) => `- ${cause.message} (${String(Math.round(cause.certainty * 100))} %)`);
+  return [
+    `Score ${String(report.score)} of 100`,
+    ...(report.cap === null ? [] : [report.cap]),
+    ...rows,
+    ...(causes.length > 0 ? ['', 'Probable causes', ...causes] : []),
+    ...report.warnings.map((warning) => `! ${warning.message}`),
+  ].join('\n');
+}

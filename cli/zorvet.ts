@@ -1,0 +1,148 @@
+/** The command line: the same core as the server, for one file at a time. */
+import { readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+
+import { Command } from 'commander';
+import * as v from 'valibot';
+
+import { gradeFile, prepareExercise, readModel } from '#core/attempt';
+import { describeIssues, ExerciseSchema } from '#core/exercise';
+import { TypedInputSchema } from '#core/grade';
+import { ProblemError, unwrap } from '#core/problem';
+import { buildRecipe, RecipeSchema } from '#core/recipe';
+import { loadKernel, useBaselineCompiler } from '#runtime';
+
+import { gradeJson, inspectJson } from './json.ts';
+import { gradeText, inspectText } from './text.ts';
+
+const print = (text: string): void => {
+  process.stdout.write(`${text}\n`);
+};
+
+async function bytesOf(file: string): Promise<Uint8Array> {
+  try {
+    return await readFile(file);
+  } catch (error) {
+    const missing = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    throw new ProblemError('no-file', missing ? `There is no file "${file}".` : `The file "${file}" cannot be read.`);
+  }
+}
+
+async function documentOf<S extends v.GenericSchema>(file: string, schema: S, what: string): Promise<v.InferOutput<S>> {
+  const text = new TextDecoder().decode(await bytesOf(file));
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new ProblemError('not-json', `"${file}" is not JSON, so it holds no ${what}.`);
+  }
+  const parsed = v.safeParse(schema, json);
+  if (!parsed.success)
+    throw new ProblemError(`bad-${what}`, `"${file}" is not a valid ${what}: ${describeIssues(parsed.issues)}.`);
+  return parsed.output;
+}
+
+/** "A=50" as a parameter value. */
+function collectValue(text: string, previous: Record<string, string>): Record<string, string> {
+  const [name = '', value = ''] = text.split(/=(.*)/s);
+  if (name === '' || value === '') throw new ProblemError('bad-value', `"--set ${text}" is not of the form A=50.`);
+  return { ...previous, [name.trim()]: value.trim() };
+}
+
+interface Options {
+  readonly json?: boolean;
+  readonly set?: Record<string, string>;
+  readonly values?: string;
+  readonly out?: string;
+}
+
+async function inspect(file: string, options: Options): Promise<void> {
+  const bytes = await bytesOf(file);
+  const solid = unwrap(readModel(await loadKernel(), bytes));
+  print(options.json ? JSON.stringify(inspectJson(solid)) : inspectText(path.basename(file), solid));
+}
+
+async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
+  const exercise = await documentOf(exerciseFile, ExerciseSchema, 'exercise');
+  const typed = options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
+  const bytes = await bytesOf(file);
+  const kernel = await loadKernel();
+  const { reference } = unwrap(prepareExercise(kernel, exercise, options.set));
+  const { report } = unwrap(gradeFile(kernel, reference, bytes, typed, exercise.scoring));
+  print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
+}
+
+async function build(recipeFile: string, options: Options): Promise<void> {
+  const recipe = await documentOf(
+    recipeFile,
+    v.union([RecipeSchema, v.pipe(ExerciseSchema, v.transform((exercise) => exercise.recipe))]),
+    'recipe',
+  );
+  const out = options.out ?? '';
+  if (!/\.(step|stp)$/i.test(out)) throw new ProblemError('bad-output', 'Name a file to write that ends in .step: --out part.step');
+  const kernel = await loadKernel();
+  const { shape } = unwrap(buildRecipe(kernel, recipe, options.set));
+  await writeFile(out, kernel.writeStep(shape, recipe.unit, recipe.name));
+  shape.free();
+  print(options.json ? JSON.stringify({ out }) : `Written: ${out}`);
+}
+
+/** Runs a command; a refusal goes to standard output as JSON, or to standard error in words, with exit code 2. */
+async function guarded(options: Options, work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    const problem =
+      error instanceof ProblemError
+        ? error.problem
+        : { code: 'kernel-crash', message: `The model could not be measured (${error instanceof Error ? error.message : 'unknown fault'}).` };
+    if (options.json) print(JSON.stringify({ error: problem }));
+    else process.stderr.write(`${problem.message}\n`);
+    process.exitCode = 2;
+  }
+}
+
+useBaselineCompiler();
+const program = new Command('zorvet')
+  .description('Measures solid models and grades them against an exercise.')
+  .exitOverride((error) => {
+    process.exit(error.exitCode === 0 ? 0 : 2);
+  });
+
+program
+  .command('inspect')
+  .description('what a model is: unit, bodies, mass properties, features, warnings')
+  .argument('<file>', 'STEP file')
+  .option('--json', 'one JSON object on standard output')
+  .action((file: string, options: Options) => guarded(options, () => inspect(file, options)));
+
+const setOption = ['--set <name=value>', 'value of a parameter, may be repeated'] as const;
+const collect = (text: string, previous: Record<string, string> | undefined): Record<string, string> =>
+  collectValue(text, previous ?? {});
+
+program
+  .command('grade')
+  .description('grades a file against an exercise')
+  .argument('<exercise>', 'exercise as JSON')
+  .argument('<file>', 'STEP file')
+  .option(...setOption, collect)
+  .option('--values <file>', 'typed numbers as JSON: [{"name":"mass","text":"412.6","unit":"g"}]')
+  .option('--json', 'one JSON object on standard output')
+  .action((exercise: string, file: string, options: Options) => guarded(options, () => grade(exercise, file, options)));
+
+program
+  .command('build')
+  .description('builds a recipe, or the recipe of an exercise, and writes it as STEP')
+  .argument('<recipe>', 'recipe or exercise as JSON')
+  .option(...setOption, collect)
+  .requiredOption('--out <file>', 'STEP file to write')
+  .option('--json', 'one JSON object on standard output')
+  .action((recipe: string, options: Options) => guarded(options, () => build(recipe, options)));
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (!(error instanceof ProblemError)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exitCode = 2;
+}

@@ -1,0 +1,135 @@
+/** Makes the demo database: people, exercises, assignments, and attempts that go through the real grading path. */
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import path from 'node:path';
+
+import { pino } from 'pino';
+
+import { MAX_GRADING_SECONDS } from '#api';
+import type { Exercise } from '#core/exercise';
+import type { TypedInput } from '#core/grade';
+import { unwrap } from '#core/problem';
+import {
+  ASSIGNMENTS,
+  COURSE,
+  INSTRUCTOR,
+  loginOf,
+  SCHOOL,
+  SECTION,
+  STUDENT_PASSWORD,
+  STUDENTS,
+  type PlannedAttempt,
+} from '#demo/course';
+import { demoExercises } from '#demo/exercises';
+import { modelLikeStudent } from '#demo/workbench';
+import { loadKernel } from '#runtime';
+import { createServer } from '#server/app';
+import { hashPassword } from '#server/auth';
+import { openDatabase } from '#server/db';
+import { createFileStore } from '#server/files';
+import { startPool } from '#server/jobs';
+
+const say = (line: string): void => {
+  process.stdout.write(`${line}\n`);
+};
+
+const finalFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
+if (existsSync(path.join(finalFolder, 'zorvet.sqlite'))) {
+  say('The demo database is there already.');
+  process.exit(0);
+}
+// Made beside its place and moved there when complete: an interrupted start leaves nothing half made.
+const folder = `${finalFolder}.new`;
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+
+const start = Date.now();
+let clock = new Date(start);
+const now = (): Date => clock;
+const atHour = (hours: number): Date => new Date(start + hours * 3_600_000);
+
+const log = pino({ level: 'warn' });
+const db = openDatabase(path.join(folder, 'zorvet.sqlite'));
+const files = createFileStore(path.join(folder, 'files'), db, now);
+say('Starting the geometry kernel ...');
+const runner = await startPool({
+  workerUrl: new URL('./worker.js', import.meta.url),
+  timeLimitMs: MAX_GRADING_SECONDS * 1000,
+  log,
+});
+const workbench = await loadKernel();
+const { exercises, assignments, attempts, queue } = createServer(
+  { db, files, runner, log, now },
+  { webRoot: null, secureCookie: false },
+);
+
+const insertUser = db.prepare<[string, string, string, string, string]>(
+  'INSERT INTO users (login, name, role, password_hash, created_at) VALUES (?, ?, ?, ?, ?)',
+);
+const addUser = async (login: string, name: string, role: string, password: string): Promise<number> =>
+  Number(insertUser.run(login, name, role, await hashPassword(password), now().toISOString()).lastInsertRowid);
+
+say(`Making the ${SCHOOL} ...`);
+const courseId = Number(
+  db.prepare('INSERT INTO courses (title, school) VALUES (?, ?)').run(COURSE, SCHOOL).lastInsertRowid,
+);
+const sectionId = Number(
+  db.prepare('INSERT INTO sections (course_id, name) VALUES (?, ?)').run(courseId, SECTION).lastInsertRowid,
+);
+const instructorId = await addUser(INSTRUCTOR.login, INSTRUCTOR.name, 'instructor', INSTRUCTOR.password);
+db.prepare('INSERT INTO course_instructors (course_id, user_id) VALUES (?, ?)').run(courseId, instructorId);
+const studentIds = new Map<string, number>();
+for (const name of STUDENTS) {
+  const id = await addUser(loginOf(name), name, 'student', STUDENT_PASSWORD);
+  studentIds.set(name, id);
+  db.prepare('INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)').run(sectionId, id);
+}
+
+clock = atHour(-300);
+const saved = new Map<string, { exercise: Exercise; exerciseId: number; revisionId: number }>();
+for (const exercise of demoExercises) {
+  say(`Building ${exercise.number} ${exercise.title} ...`);
+  saved.set(exercise.number, { exercise, ...unwrap(await exercises.save(courseId, exercise)) });
+}
+
+function contentOf(exercise: Exercise, { work }: PlannedAttempt): { name: string; content: Uint8Array; typed: readonly TypedInput[] } {
+  if (work === 'not-a-model')
+    return { name: 'model photo.jpg', content: new TextEncoder().encode('A picture of the screen.'), typed: [] };
+  const handIn = unwrap(modelLikeStudent(workbench, exercise, work === 'cut-short' ? { kind: 'none' } : work));
+  return {
+    name: `${exercise.number}.step`,
+    content: work === 'cut-short' ? handIn.step.slice(0, Math.floor(handIn.step.length * 0.6)) : handIn.step,
+    typed: handIn.typed,
+  };
+}
+
+for (const plan of ASSIGNMENTS) {
+  const entry = saved.get(plan.exercise);
+  if (entry === undefined) throw new Error(`no exercise ${plan.exercise}`);
+  clock = atHour(plan.opensInHours);
+  const assignmentId = assignments.issue(
+    {
+      exerciseId: entry.exerciseId,
+      sectionId,
+      opensAt: atHour(plan.opensInHours).toISOString(),
+      dueAt: atHour(plan.dueInHours).toISOString(),
+      attemptsAllowed: plan.attemptsAllowed,
+      answers: plan.answers,
+    },
+    entry.revisionId,
+  );
+  say(`Handing in and grading ${String(plan.attempts.length)} attempts of ${plan.exercise} ...`);
+  for (const planned of plan.attempts) {
+    clock = atHour(plan.opensInHours + planned.afterHours);
+    const { name, content, typed } = contentOf(entry.exercise, planned);
+    const studentId = studentIds.get(planned.student) ?? 0;
+    const fileName = name.endsWith('.step') ? `${loginOf(planned.student)} ${name}` : name;
+    unwrap(await attempts.handIn({ assignmentId, studentId, fileName, content, typed }));
+    await queue.idle();
+  }
+}
+await runner.close();
+db.pragma('wal_checkpoint(TRUNCATE)');
+db.close();
+renameSync(folder, finalFolder);
+say(`Demo database made in ${((Date.now() - start) / 1000).toFixed(0)} s.`);
+process.exit(0);

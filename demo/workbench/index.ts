@@ -1,0 +1,154 @@
+/**
+ * A simulated student: rebuilds the part of an exercise with a chosen mistake, reads the numbers off the result, and
+ * writes the STEP file as a modeling program would.
+ */
+import type { Exercise, TypedValueName } from '#core/exercise';
+import type { TypedInput } from '#core/grade';
+import type { Kernel } from '#core/kernel';
+import { findMaterial, massOf } from '#core/material';
+import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
+import { formatFixed, LENGTH_UNITS, MASS_UNITS, propertyUnits, VOLUME_UNITS } from '#core/quantity';
+import { buildRecipe, type Recipe, type Step } from '#core/recipe';
+import type { MassProperties } from '#core/solid';
+import { IDENTITY, type Vec3 } from '#core/vector';
+
+export type Mistake =
+  | { readonly kind: 'none' }
+  /** The value of the radius went into a field for the diameter; in one hole only where `hole` (from 1) is given. */
+  | { readonly kind: 'radius-for-diameter'; readonly step: string; readonly hole?: number }
+  | { readonly kind: 'hole-forgotten'; readonly step: string; readonly hole: number }
+  | { readonly kind: 'size-wrong'; readonly parameter: string; readonly value: string }
+  /** The numbers of the sheet typed in a model that is set to the other unit. */
+  | { readonly kind: 'unit-swapped' }
+  | { readonly kind: 'wrong-material'; readonly material: string }
+  /** In the drawing unit. */
+  | { readonly kind: 'origin-shifted'; readonly by: Vec3 };
+
+export interface HandIn {
+  readonly step: Uint8Array;
+  readonly typed: readonly TypedInput[];
+}
+
+type HoleStep = Extract<Step, { op: 'hole' }>;
+
+/** Rebuilds the part with the mistake. Refuses when the recipe has no such step, hole or parameter. */
+export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Mistake): Result<HandIn> {
+  return attempt(() => {
+    const recipe = withMistake(exercise.recipe, mistake);
+    const built = unwrap(buildRecipe(kernel, recipe));
+    const factor = LENGTH_UNITS[recipe.unit];
+    const shape =
+      mistake.kind === 'origin-shifted'
+        ? kernel.moved(built.shape, IDENTITY, [mistake.by[0] * factor, mistake.by[1] * factor, mistake.by[2] * factor])
+        : built.shape;
+    try {
+      const material = findMaterial(mistake.kind === 'wrong-material' ? mistake.material : exercise.material);
+      return {
+        step: signed(kernel.writeStep(shape, recipe.unit, exercise.title)),
+        typed: readOff(exercise, kernel.massProperties(shape), material?.densityGPerCm3 ?? 1),
+      };
+    } finally {
+      built.shape.free();
+      shape.free();
+    }
+  });
+}
+
+function withMistake(recipe: Recipe, mistake: Mistake): Recipe {
+  switch (mistake.kind) {
+    case 'none':
+    case 'wrong-material':
+    case 'origin-shifted':
+      return recipe;
+    case 'unit-swapped':
+      return { ...recipe, unit: recipe.unit === 'mm' ? 'in' : 'mm' };
+    case 'size-wrong':
+      return {
+        ...recipe,
+        parameters: recipe.parameters.map((parameter) =>
+          parameter.name === mistake.parameter ? { ...parameter, value: mistake.value } : parameter,
+        ),
+      };
+    case 'radius-for-diameter':
+      return onHoles(recipe, mistake.step, (step) => {
+        const halved = `(${step.diameter})/2`;
+        if (mistake.hole === undefined) return [{ ...step, diameter: halved }];
+        const { kept, taken } = splitHoles(step, mistake.hole);
+        return [
+          { ...step, at: { kind: 'points', points: kept } },
+          { ...step, id: `${step.id}-odd`, diameter: halved, at: { kind: 'points', points: [taken] } },
+        ];
+      });
+    case 'hole-forgotten':
+      return onHoles(recipe, mistake.step, (step) => {
+        const { kept } = splitHoles(step, mistake.hole);
+        return kept.length === 0 ? [] : [{ ...step, at: { kind: 'points', points: kept } }];
+      });
+  }
+}
+
+function onHoles(recipe: Recipe, id: string, change: (step: HoleStep) => Step[]): Recipe {
+  if (!recipe.steps.some((step) => step.id === id && step.op === 'hole'))
+    throw new ProblemError('no-such-step', `The recipe has no hole step "${id}".`);
+  return {
+    ...recipe,
+    steps: recipe.steps.flatMap((step) => (step.id === id && step.op === 'hole' ? change(step) : [step])),
+  };
+}
+
+type Point = readonly [string, string];
+
+function splitHoles(step: HoleStep, hole: number): { readonly kept: Point[]; readonly taken: Point } {
+  const points = step.at.kind === 'points' ? [...step.at.points] : onCircle(step.at);
+  const taken = points[hole - 1];
+  if (taken === undefined) throw new ProblemError('no-such-hole', `The step "${step.id}" has no hole ${String(hole)}.`);
+  return { kept: points.filter((point) => point !== taken), taken };
+}
+
+function onCircle(at: Extract<HoleStep['at'], { kind: 'bolt-circle' }>): Point[] {
+  const count = Number(at.count);
+  return Array.from({ length: count }, (_, i): Point => {
+    const angle = `(${at.startAngle ?? '0'}) + ${String((360 * i) / count)}`;
+    return [
+      `(${at.center[0]}) + (${at.diameter})/2*cos(${angle})`,
+      `(${at.center[1]}) + (${at.diameter})/2*sin(${angle})`,
+    ];
+  });
+}
+
+/** The numbers as a properties window shows them: in the drawing unit, to a usual number of digits. */
+function readOff(exercise: Exercise, properties: MassProperties, densityGPerCm3: number): TypedInput[] {
+  const units = propertyUnits(exercise.recipe.unit);
+  const value = (name: TypedValueName): readonly [string, string] => {
+    switch (name) {
+      case 'mass':
+        return [
+          formatFixed(massOf(properties.volumeMm3, densityGPerCm3) / MASS_UNITS[units.mass], units.mass === 'g' ? 2 : 4),
+          units.mass,
+        ];
+      case 'volume':
+        return [
+          formatFixed(properties.volumeMm3 / VOLUME_UNITS[units.volume], units.volume === 'mm³' ? 2 : 4),
+          units.volume,
+        ];
+      default: {
+        const axis = ({ x: 0, y: 1, z: 2 } as const)[name];
+        const decimals = units.length === 'mm' ? 3 : 4;
+        return [formatFixed(properties.centroidMm[axis] / LENGTH_UNITS[units.length], decimals), units.length];
+      }
+    }
+  };
+  return exercise.typedValues.map((name) => {
+    const [text, unit] = value(name);
+    return { name, text, unit };
+  });
+}
+
+/** Names the simulated program in the header, as every exporter does. */
+function signed(step: Uint8Array): Uint8Array {
+  const text = new TextDecoder('latin1').decode(step);
+  return Uint8Array.from(
+    text.replace(/'Open CASCADE [^']*'/g, "'Saltmarsh training workbench'"),
+    (character) => character.charCodeAt(0) & 0xff,
+  );
+}

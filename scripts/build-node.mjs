@@ -1,0 +1,26 @@
+/** Bundles everything that runs under Node into dist/node: server, worker, demo, command line, benchmarks. */
+import { cp, rm } from 'node:fs/promises';
+
+import { build } from 'esbuild';
+
+const outdir = 'dist/node';
+await rm(outdir, { recursive: true, force: true });
+await build({
+  entryPoints: {
+    main: 'server/main.ts',
+    worker: 'server/jobs/worker.ts',
+    seed: 'demo/seed.ts',
+    zorvet: 'cli/zorvet.ts',
+    bench: 'bench/attempt.ts',
+  },
+  outdir,
+  bundle: true,
+  splitting: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  sourcemap: true,
+  logLevel: 'warning',
+});
+await cp('server/db/migrations', `${outdir}/migrations`, { recursive: true });

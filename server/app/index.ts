@@ -1,0 +1,118 @@
+/** Puts the server together: services over one database and file store, and the routes of the application. */
+import path from 'node:path';
+
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { compress } from 'hono/compress';
+import { csrf } from 'hono/csrf';
+import { HTTPException } from 'hono/http-exception';
+import { secureHeaders } from 'hono/secure-headers';
+import type { Logger } from 'pino';
+
+import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
+import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
+import { authRoutes, createSessions, identify } from '#server/auth';
+import { courseRoutes, createCourses } from '#server/course';
+import type { Db } from '#server/db';
+import { createEvents, eventRoutes } from '#server/events';
+import { createExercises, exerciseRoutes, type Exercises } from '#server/exercise';
+import type { FileStore } from '#server/files';
+import { notFound, refuseWith, type AppEnv } from '#server/http';
+import { createQueue, type Queue, type Runner } from '#server/jobs';
+
+export interface ServerParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly runner: Runner;
+  readonly log: Logger;
+  readonly now: () => Date;
+}
+
+export interface Services {
+  readonly exercises: Exercises;
+  readonly assignments: Assignments;
+  readonly attempts: Attempts;
+  readonly queue: Queue;
+  readonly app: Hono<AppEnv>;
+}
+
+export interface WebOptions {
+  /** Folder of the built page; null serves the API alone. */
+  readonly webRoot: string | null;
+  readonly secureCookie: boolean;
+}
+
+export function createServer(parts: ServerParts, web: WebOptions): Services {
+  const { db, files, runner, log, now } = parts;
+  const events = createEvents();
+  const queue = createQueue({ db, files, events, runner, log, now });
+  const sessions = createSessions(db, now);
+  const courses = createCourses(db);
+  const exercises = createExercises(db, files, runner, now);
+  const assignments = createAssignments(db, now);
+  const attempts = createAttempts(db, files, queue, now);
+  const latestRevision = db.prepare<[number], { courseId: number }>(
+    'SELECT course_id AS courseId FROM exercises WHERE id = ?',
+  );
+
+  const app = new Hono<AppEnv>();
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: {
+        defaultSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+        baseUri: ["'none'"],
+      },
+      referrerPolicy: 'same-origin',
+      xFrameOptions: 'DENY',
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use('/api/*', csrf());
+  app.use(async (c, next) => {
+    await (c.req.path === '/api/events' ? next() : compress()(c, next));
+  });
+  app.use('/api/*', async (c, next) => {
+    await next();
+    c.header('Cache-Control', 'no-store');
+  });
+  identify(app, sessions);
+  authRoutes(app, db, sessions, web.secureCookie);
+  courseRoutes(app, courses);
+  exerciseRoutes(app, exercises, files);
+  assignmentRoutes(app, assignments, courses, (exerciseId, instructorId) => {
+    const row = exercises.findFor(exerciseId, instructorId);
+    const course = latestRevision.get(exerciseId);
+    return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
+  });
+  attemptRoutes(app, attempts, files);
+  eventRoutes(app, events, (userId) => courses.taughtBy(userId));
+  app.all('/api/*', (c) => notFound(c));
+
+  if (web.webRoot !== null) {
+    const root = path.relative(process.cwd(), web.webRoot);
+    app.use('/assets/*', async (c, next) => {
+      await next();
+      if (c.res.ok) c.header('Cache-Control', 'public, max-age=31536000, immutable');
+    });
+    app.use('/assets/*', serveStatic({ root, precompressed: true }));
+    app.all('/assets/*', (c) => notFound(c));
+    app.use('/*', serveStatic({ root }));
+    app.get('/*', serveStatic({ root, path: 'index.html' }));
+  }
+  app.notFound(notFound);
+  app.onError((error, c) => {
+    if (error instanceof HTTPException)
+      return refuseWith(c, error.status, 'refused', error.message || 'This request was refused.');
+    log.error({ path: c.req.path, error: error.stack }, 'request failed');
+    return refuseWith(c, 500, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
+  });
+  queue.wake();
+  return { exercises, assignments, attempts, queue, app };
+}

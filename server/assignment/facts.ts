@@ -1,0 +1,74 @@
+import type { Answers } from '#api';
+import type { Exercise } from '#core/exercise';
+import { findMaterial } from '#core/material';
+import { parseExercise } from '#server/exercise';
+
+/** An assignment with the exercise and section it belongs to, as the database has it. */
+export interface AssignmentRow {
+  readonly id: number;
+  readonly exerciseId: number;
+  readonly exerciseNumber: string;
+  readonly exerciseTitle: string;
+  readonly revision: number;
+  readonly documentJson: string;
+  readonly sheetSha256: string;
+  readonly section: string;
+  readonly sectionId: number;
+  readonly course: string;
+  readonly courseId: number;
+  readonly opensAt: string;
+  readonly dueAt: string;
+  readonly attemptsAllowed: number;
+  readonly answers: Answers;
+}
+
+/** FROM and columns of `AssignmentRow`; WHERE is the caller's. */
+export const SELECT_ASSIGNMENT = `
+  SELECT assignments.id, exercises.id AS exerciseId, exercises.number AS exerciseNumber,
+         exercises.title AS exerciseTitle, exercise_revisions.number AS revision,
+         exercise_revisions.document_json AS documentJson, exercise_revisions.sheet_sha256 AS sheetSha256,
+         sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId,
+         assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
+         assignments.attempts_allowed AS attemptsAllowed, assignments.answers
+  FROM assignments
+  JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+  JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+  JOIN sections ON sections.id = assignments.section_id
+  JOIN courses ON courses.id = sections.course_id`;
+
+const documents = new Map<string, Exercise>();
+
+/** The exercise document of a row; documents of issued revisions never change, so they are parsed once. */
+export function documentOf(row: Pick<AssignmentRow, 'documentJson' | 'exerciseId' | 'revision'>): Exercise {
+  const key = `${String(row.exerciseId)}/${String(row.revision)}/${String(row.documentJson.length)}`;
+  const known = documents.get(key);
+  if (known) return known;
+  const document = parseExercise(row.documentJson);
+  if (documents.size > 200) documents.clear();
+  documents.set(key, document);
+  return document;
+}
+
+/** The facts that every page about an assignment shows. */
+export function factsOf(row: AssignmentRow) {
+  const document = documentOf(row);
+  return {
+    id: row.id,
+    exerciseId: row.exerciseId,
+    exerciseNumber: row.exerciseNumber,
+    exerciseTitle: row.exerciseTitle,
+    revision: row.revision,
+    unit: document.recipe.unit,
+    material: findMaterial(document.material)?.name ?? document.material,
+    section: row.section,
+    course: row.course,
+    opensAt: row.opensAt,
+    dueAt: row.dueAt,
+    attemptsAllowed: row.attemptsAllowed,
+    answers: row.answers,
+  };
+}
+
+/** Whether students may see the answers that are not on the sheet. */
+export const answersReleased = (row: Pick<AssignmentRow, 'answers' | 'dueAt'>, now: Date): boolean =>
+  row.answers === 'at-once' || (row.answers === 'after-due' && row.dueAt <= now.toISOString());

@@ -1,0 +1,132 @@
+/** Exercises issued to sections, as the instructor sees them. */
+import type { Hono } from 'hono';
+
+import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type AttemptRow, type Issue } from '#api';
+import type { Courses } from '#server/course';
+import type { Db } from '#server/db';
+import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+
+import { factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+
+export { answersReleased, documentOf, factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+
+type Counts = Pick<AssignmentSummary, 'students' | 'handedIn' | 'graded' | 'refused' | 'inWork'>;
+
+/** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
+export const SELECT_ATTEMPT_ROWS = `
+  SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
+         attempts.handed_in_at AS handedInAt, attempts.state, reports.score,
+         CASE WHEN attempts.state = 'refused' THEN NULL ELSE
+           sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id ORDER BY attempts.id) END AS number,
+         coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding
+  FROM attempts JOIN users ON users.id = attempts.student_id
+  LEFT JOIN reports ON reports.attempt_id = attempts.id
+  WHERE attempts.assignment_id = ?`;
+
+export interface Assignments {
+  issue(issue: Issue, revisionId: number): number;
+  listFor(instructorId: number): AssignmentSummary[];
+  detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
+}
+
+const TAUGHT = `JOIN course_instructors ON course_instructors.course_id = courses.id WHERE course_instructors.user_id = ?`;
+
+export function createAssignments(db: Db, now: () => Date): Assignments {
+  const list = db.prepare<[number], AssignmentRow>(
+    `${SELECT_ASSIGNMENT} ${TAUGHT} ORDER BY assignments.due_at DESC, assignments.id DESC`,
+  );
+  const find = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${TAUGHT} AND assignments.id = ?`);
+  const attempts = db.prepare<[number], AttemptRow>(`${SELECT_ATTEMPT_ROWS} ORDER BY attempts.id DESC`);
+  const missing = db.prepare<[number, number], { id: number; name: string }>(
+    `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
+     WHERE enrollments.section_id = ? AND users.id NOT IN
+       (SELECT student_id FROM attempts WHERE assignment_id = ? AND state <> 'refused') ORDER BY users.name`,
+  );
+  const counts = db.prepare<[{ assignmentId: number; sectionId: number }], Counts>(
+    `SELECT (SELECT count(*) FROM enrollments WHERE section_id = @sectionId) AS students,
+            count(DISTINCT CASE WHEN state <> 'refused' THEN student_id END) AS handedIn,
+            coalesce(sum(state = 'graded'), 0) AS graded, coalesce(sum(state = 'refused'), 0) AS refused,
+            coalesce(sum(state IN ('waiting', 'running')), 0) AS inWork
+     FROM attempts WHERE assignment_id = @assignmentId`,
+  );
+  const bestScores = db.prepare<[number], { score: number }>(
+    `SELECT max(score) AS score FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+     WHERE attempts.assignment_id = ? GROUP BY attempts.student_id ORDER BY 1`,
+  );
+  const countsOf = (row: AssignmentRow): Counts =>
+    counts.get({ assignmentId: row.id, sectionId: row.sectionId }) ?? {
+      students: 0,
+      handedIn: 0,
+      graded: 0,
+      refused: 0,
+      inWork: 0,
+    };
+  return {
+    issue: ({ sectionId, opensAt, dueAt, attemptsAllowed, answers }, revisionId) =>
+      Number(
+        db
+          .prepare(
+            `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at)
+             VALUES (?, ?, ?, ?, ?, ?, ?)`,
+          )
+          .run(
+            revisionId,
+            sectionId,
+            new Date(opensAt).toISOString(),
+            new Date(dueAt).toISOString(),
+            attemptsAllowed,
+            answers,
+            now().toISOString(),
+          ).lastInsertRowid,
+      ),
+    listFor: (instructorId) =>
+      list.all(instructorId).map((row) => {
+        const scores = bestScores.all(row.id).map(({ score }) => score);
+        return { ...factsOf(row), ...countsOf(row), medianScore: median(scores) };
+      }),
+    detailFor(assignmentId, instructorId) {
+      const row = find.get(instructorId, assignmentId);
+      if (row === undefined) return null;
+      return {
+        ...factsOf(row),
+        students: countsOf(row).students,
+        attempts: attempts.all(row.id),
+        missing: missing.all(row.sectionId, row.id),
+      };
+    },
+  };
+}
+
+function median(sorted: readonly number[]): number | null {
+  const middle = (sorted.length - 1) / 2;
+  const low = sorted[Math.floor(middle)];
+  const high = sorted[Math.ceil(middle)];
+  return low === undefined || high === undefined ? null : (low + high) / 2;
+}
+
+export function assignmentRoutes(
+  app: Hono<AppEnv>,
+  assignments: Assignments,
+  courses: Courses,
+  latestRevision: (exerciseId: number, instructorId: number) => { revisionId: number; courseId: number } | null,
+): void {
+  app.get('/api/assignments', allow('instructor'), (c) =>
+    c.json({ assignments: assignments.listFor(userOf(c).id) }),
+  );
+
+  app.get('/api/assignments/:id', allow('instructor'), (c) => {
+    const detail = assignments.detailFor(idParam(c) ?? 0, userOf(c).id);
+    return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.post('/api/assignments', allow('instructor'), jsonBody(IssueSchema), (c) => {
+    const issue = c.req.valid('json');
+    const user = userOf(c);
+    const revision = latestRevision(issue.exerciseId, user.id);
+    const courseId = courses.courseOfSection(issue.sectionId, user.id);
+    if (revision === null || courseId === null) return notFound(c);
+    if (revision.courseId !== courseId)
+      return refuseWith(c, 400, 'other-course', 'This section belongs to another course than the exercise.');
+    return c.json({ id: assignments.issue(issue, revision.revisionId) }, 201);
+  });
+}

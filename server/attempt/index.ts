@@ -1,0 +1,322 @@
+/** Attempts: handing in as a student, reading reports as student or instructor. */
+import type { Hono } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
+import * as v from 'valibot';
+
+import {
+  MAX_FILE_BYTES,
+  TypedInputsSchema,
+  type AttemptDetail,
+  type AttemptRow,
+  type AttemptState,
+  type WorkDetail,
+  type WorkItem,
+} from '#api';
+import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#core/grade';
+import { findMaterial } from '#core/material';
+import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import { evaluateParameters, LENGTH_UNITS } from '#core/quantity';
+import { dimensionText } from '#core/sheet';
+import {
+  answersReleased,
+  documentOf,
+  factsOf,
+  SELECT_ASSIGNMENT,
+  SELECT_ATTEMPT_ROWS,
+  type AssignmentRow,
+} from '#server/assignment';
+import type { User } from '#server/auth';
+import type { Db } from '#server/db';
+import type { FileStore } from '#server/files';
+import { allow, idParam, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+import type { Queue } from '#server/jobs';
+
+interface AttemptRecord {
+  readonly id: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly student: string;
+  readonly state: AttemptState;
+  readonly number: number | null;
+  readonly fileName: string;
+  readonly fileSizeBytes: number;
+  readonly fileSha256: string;
+  readonly handedInAt: string;
+  readonly typedJson: string;
+  readonly refusalCode: string | null;
+  readonly refusalMessage: string | null;
+  readonly reportJson: string | null;
+  readonly modelSha256: string | null;
+  readonly gradedAt: string | null;
+  readonly durationMs: number | null;
+}
+
+export interface HandInRequest {
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly fileName: string;
+  readonly content: Uint8Array;
+  readonly typed: readonly TypedInput[];
+}
+
+export interface Attempts {
+  /** Stores the file and queues its grading. Refuses with `not-found`, `closed`, `no-attempts-left`, and bad numbers. */
+  handIn(request: HandInRequest): Promise<Result<number>>;
+  workOf(studentId: number): WorkItem[];
+  workDetail(assignmentId: number, studentId: number): WorkDetail | null;
+  sheetOf(assignmentId: number, studentId: number): string | null;
+  /** An attempt as the user may see it, or null. */
+  detailFor(attemptId: number, user: User): AttemptDetail | null;
+  /** Hashes of the files of an attempt that the user may see. */
+  filesFor(attemptId: number, user: User): Pick<AttemptRecord, 'fileSha256' | 'fileName' | 'modelSha256'> | null;
+}
+
+const NO_ATTEMPTS_LEFT = 'All attempts of this exercise are used.';
+
+export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () => Date): Attempts {
+  const enrolled = `JOIN enrollments ON enrollments.section_id = sections.id WHERE enrollments.user_id = ?`;
+  const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} ORDER BY assignments.due_at`);
+  const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} AND assignments.id = ?`);
+  const assignment = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} WHERE assignments.id = ?`);
+  const used = db.prepare<[number, number], { count: number }>(
+    "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND state <> 'refused'",
+  );
+  const own = db.prepare<[number, number], AttemptRow>(
+    `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
+  );
+  const insert = db.prepare(
+    `INSERT INTO attempts (assignment_id, student_id, file_sha256, file_name, file_size_bytes, typed_json, handed_in_at, state)
+     VALUES (?, ?, ?, ?, ?, ?, ?, 'waiting')`,
+  );
+  const find = db.prepare<[number], AttemptRecord>(
+    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state,
+            file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
+            handed_in_at AS handedInAt, typed_json AS typedJson, refusal_code AS refusalCode,
+            refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256,
+            graded_at AS gradedAt, duration_ms AS durationMs,
+            CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
+              WHERE earlier.assignment_id = attempts.assignment_id AND earlier.student_id = attempts.student_id
+                AND earlier.state <> 'refused' AND earlier.id <= attempts.id) END AS number
+     FROM attempts JOIN users ON users.id = attempts.student_id LEFT JOIN reports ON reports.attempt_id = attempts.id
+     WHERE attempts.id = ?`,
+  );
+  const teaches = db.prepare<[number, number], { yes: number }>(
+    `SELECT 1 AS yes FROM assignments JOIN sections ON sections.id = assignments.section_id
+     JOIN course_instructors ON course_instructors.course_id = sections.course_id
+     WHERE assignments.id = ? AND course_instructors.user_id = ?`,
+  );
+  // From student to student: of each, the newest attempt that was graded.
+  const reviewOrder = db.prepare<[number], { id: number; studentId: number }>(
+    `SELECT max(attempts.id) AS id, student_id AS studentId FROM attempts JOIN users ON users.id = student_id
+     WHERE assignment_id = ? AND state = 'graded' GROUP BY student_id ORDER BY users.name`,
+  );
+
+  function closedBecause(row: AssignmentRow, attemptsUsed: number): { code: string; message: string } | null {
+    const time = now().toISOString();
+    if (time < row.opensAt) return { code: 'closed', message: 'This exercise is not open yet.' };
+    if (time > row.dueAt) return { code: 'closed', message: 'The due time has passed; nothing can be handed in any more.' };
+    if (attemptsUsed >= row.attemptsAllowed) return { code: 'no-attempts-left', message: NO_ATTEMPTS_LEFT };
+    return null;
+  }
+
+  const usedBy = (assignmentId: number, studentId: number): number => used.get(assignmentId, studentId)?.count ?? 0;
+
+  const visible = (attemptId: number, user: User): AttemptRecord | null => {
+    const record = find.get(attemptId);
+    if (record === undefined) return null;
+    const mayRead =
+      user.role === 'student'
+        ? record.studentId === user.id
+        : teaches.get(record.assignmentId, user.id) !== undefined;
+    return mayRead ? record : null;
+  };
+
+  return {
+    async handIn({ assignmentId, studentId, fileName, content, typed }) {
+      const row = work.get(studentId, assignmentId);
+      if (row === undefined) return refuse('not-found', 'There is no such exercise among your work.');
+      const closed = closedBecause(row, usedBy(assignmentId, studentId));
+      if (closed) return refuse(closed.code, closed.message);
+      const checked = checkTyped(typed);
+      if (!checked.ok) return checked;
+      const stored = await files.put(content);
+      // Checked again together with the insert: two browsers may hand in at once.
+      const result = db.transaction((): Result<number> => {
+        const stillClosed = closedBecause(row, usedBy(assignmentId, studentId));
+        if (stillClosed) return refuse(stillClosed.code, stillClosed.message);
+        const attemptId = Number(
+          insert.run(
+            assignmentId,
+            studentId,
+            stored.sha256,
+            fileName,
+            stored.sizeBytes,
+            JSON.stringify(checked.value),
+            now().toISOString(),
+          ).lastInsertRowid,
+        );
+        queue.add(attemptId);
+        return succeed(attemptId);
+      })();
+      queue.wake();
+      return result;
+    },
+
+    workOf: (studentId) =>
+      workList
+        .all(studentId)
+        .filter((row) => row.opensAt <= now().toISOString())
+        .map((row) => {
+          const rows = own.all(row.id, studentId);
+          const scores = rows.flatMap(({ score }) => score ?? []);
+          const [last] = rows;
+          return {
+            ...factsOf(row),
+            attemptsUsed: usedBy(row.id, studentId),
+            bestScore: scores.length > 0 ? Math.max(...scores) : null,
+            lastAttempt: last ? { id: last.id, state: last.state, score: last.score } : null,
+            open: closedBecause(row, usedBy(row.id, studentId)) === null,
+          };
+        }),
+
+    workDetail(assignmentId, studentId) {
+      const row = work.get(studentId, assignmentId);
+      if (row === undefined || row.opensAt > now().toISOString()) return null;
+      const document = documentOf(row);
+      const { unit, parameters } = document.recipe;
+      const scope = unwrap(evaluateParameters(parameters, unit));
+      const attemptsUsed = usedBy(assignmentId, studentId);
+      const closed = closedBecause(row, attemptsUsed);
+      return {
+        ...factsOf(row),
+        brief: document.brief,
+        origin: document.origin,
+        notes: [...document.notes],
+        densityGPerCm3: findMaterial(document.material)?.densityGPerCm3 ?? 0,
+        letters: parameters
+          .filter(({ name }) => /^[A-Z]$/.test(name))
+          .map(({ name, label }) => ({
+            name,
+            label: label ?? '',
+            value: dimensionText((scope[name] ?? 0) * LENGTH_UNITS[unit], { unit, decimals: document.decimals }),
+          })),
+        typedValues: [...document.typedValues],
+        attemptsUsed,
+        open: closed === null,
+        closedBecause: closed?.message ?? null,
+        attempts: own.all(assignmentId, studentId),
+      };
+    },
+
+    sheetOf(assignmentId, studentId) {
+      const row = work.get(studentId, assignmentId);
+      return row === undefined || row.opensAt > now().toISOString() ? null : row.sheetSha256;
+    },
+
+    detailFor(attemptId, user) {
+      const record = visible(attemptId, user);
+      const row = record && assignment.get(record.assignmentId);
+      if (!record || !row) return null;
+      const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
+      const withheld = user.role === 'student' && !answersReleased(row, now());
+      const order = user.role === 'instructor' ? reviewOrder.all(record.assignmentId) : [];
+      const place = order.findIndex(({ studentId }) => studentId === record.studentId);
+      return {
+        id: record.id,
+        number: record.number,
+        state: record.state,
+        student: { id: record.studentId, name: record.student },
+        assignment: factsOf(row),
+        fileName: record.fileName,
+        fileSizeBytes: record.fileSizeBytes,
+        fileSha256: record.fileSha256,
+        handedInAt: record.handedInAt,
+        gradedAt: record.gradedAt,
+        durationMs: record.durationMs,
+        typed: v.parse(TypedInputsSchema, JSON.parse(record.typedJson)),
+        refusal:
+          record.refusalCode === null ? null : { code: record.refusalCode, message: record.refusalMessage ?? '' },
+        report: full && withheld ? withholdAnswers(full) : full,
+        previousId: order[place - 1]?.id ?? null,
+        nextId: place < 0 ? null : (order[place + 1]?.id ?? null),
+      };
+    },
+
+    filesFor: (attemptId, user) => visible(attemptId, user),
+  };
+}
+
+const STATUS = { 'not-found': 404, closed: 409, 'no-attempts-left': 409 } as const;
+
+/** A name that is safe in a header and on any disk. */
+export const safeFileName = (name: string): string =>
+  name.replace(/[^\p{L}\p{N}._ -]/gu, '_').replace(/^\.+/, '').slice(0, 120).trim() || 'model.step';
+
+export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+  app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
+
+  app.get('/api/work/:id', allow('student'), (c) => {
+    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id);
+    return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
+    const sha256 = attempts.sheetOf(idParam(c) ?? 0, userOf(c).id);
+    if (sha256 === null) return notFound(c);
+    return c.body((await files.read(sha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
+  });
+
+  app.post(
+    '/api/work/:id/attempts',
+    allow('student'),
+    bodyLimit({
+      maxSize: MAX_FILE_BYTES + 64 * 1024,
+      onError: (c) =>
+        refuseWith(
+          c,
+          413,
+          'file-too-large',
+          `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
+        ),
+    }),
+    async (c) => {
+      const form = await c.req.parseBody().catch(() => null);
+      const file = form?.['file'];
+      if (!(file instanceof File))
+        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the STEP file of your model.');
+      const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
+      const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
+      if (!typed.success) return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
+      const result = await attempts.handIn({
+        assignmentId: idParam(c) ?? 0,
+        studentId: userOf(c).id,
+        fileName: safeFileName(file.name),
+        content: new Uint8Array(await file.arrayBuffer()),
+        typed: typed.output,
+      });
+      if (result.ok) return c.json({ attemptId: result.value }, 202);
+      const { code, message } = result.problem;
+      return refuseWith(c, code in STATUS ? STATUS[code as keyof typeof STATUS] : 400, code, message);
+    },
+  );
+
+  app.get('/api/attempts/:id', allow('signed-in'), (c) => {
+    const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
+    return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
+    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.modelSha256) return notFound(c);
+    return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
+  });
+
+  app.get('/api/attempts/:id/file', allow('signed-in'), async (c) => {
+    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
+    if (!found) return notFound(c);
+    return c.body(new Uint8Array(await files.read(found.fileSha256)), 200, {
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(found.fileName)}`,
+    });
+  });
+}

@@ -1,0 +1,49 @@
+import { createHash, randomBytes } from 'node:crypto';
+
+import type { Db } from '#server/db';
+
+export type Role = 'instructor' | 'student';
+
+export interface User {
+  readonly id: number;
+  readonly login: string;
+  readonly name: string;
+  readonly role: Role;
+}
+
+const SESSION_HOURS = 14;
+
+const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
+
+export interface Sessions {
+  /** Starts a session; the token goes into the cookie, only its hash is stored. */
+  start(userId: number): { readonly token: string; readonly expiresAt: Date };
+  userOf(token: string): User | null;
+  end(token: string): void;
+}
+
+export function createSessions(db: Db, now: () => Date): Sessions {
+  const insert = db.prepare<[string, number, string, string]>(
+    'INSERT INTO sessions (token_hash, user_id, created_at, expires_at) VALUES (?, ?, ?, ?)',
+  );
+  const purge = db.prepare<[string]>('DELETE FROM sessions WHERE expires_at <= ?');
+  const find = db.prepare<[string, string], User>(
+    `SELECT users.id, users.login, users.name, users.role FROM sessions JOIN users ON users.id = sessions.user_id
+     WHERE token_hash = ? AND expires_at > ?`,
+  );
+  const remove = db.prepare<[string]>('DELETE FROM sessions WHERE token_hash = ?');
+  return {
+    start(userId) {
+      const token = randomBytes(32).toString('base64url');
+      const started = now();
+      const expiresAt = new Date(started.getTime() + SESSION_HOURS * 3_600_000);
+      purge.run(started.toISOString());
+      insert.run(hashToken(token), userId, started.toISOString(), expiresAt.toISOString());
+      return { token, expiresAt };
+    },
+    userOf: (token) => find.get(hashToken(token), now().toISOString()) ?? null,
+    end: (token) => {
+      remove.run(hashToken(token));
+    },
+  };
+}

@@ -1,0 +1,35 @@
+import { readdirSync, readFileSync } from 'node:fs';
+
+import Database from 'better-sqlite3';
+
+export type Db = Database.Database;
+
+const MIGRATIONS = new URL('./migrations/', import.meta.url);
+
+/** Runs the numbered migrations that the database has not had yet, each in a transaction of its own. */
+function migrate(db: Db): void {
+  const done = db.pragma('user_version', { simple: true }) as number;
+  const files = readdirSync(MIGRATIONS)
+    .filter((name) => /^\d{4}-.*\.sql$/.test(name))
+    .sort();
+  for (const name of files) {
+    const number = Number(name.slice(0, 4));
+    if (number <= done) continue;
+    const sql = readFileSync(new URL(name, MIGRATIONS), 'utf8');
+    db.transaction(() => {
+      db.exec(sql);
+      db.pragma(`user_version = ${String(number)}`);
+    })();
+  }
+}
+
+/** Opens (and creates or brings up to date) the database at `path`; ":memory:" for tests. */
+export function openDatabase(path: string): Db {
+  const db = new Database(path);
+  db.pragma('journal_mode = WAL');
+  db.pragma('synchronous = NORMAL');
+  db.pragma('foreign_keys = ON');
+  db.pragma('busy_timeout = 5000');
+  migrate(db);
+  return db;
+}

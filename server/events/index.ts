@@ -1,0 +1,57 @@
+/** Server-sent events: what happens to attempts, to those who may know. */
+import { EventEmitter } from 'node:events';
+
+import type { Hono } from 'hono';
+import { streamSSE } from 'hono/streaming';
+
+import type { AttemptEvent } from '#api';
+import { allow, userOf, type AppEnv } from '#server/http';
+
+interface Addressed {
+  readonly event: AttemptEvent;
+  readonly studentId: number;
+  readonly courseId: number;
+}
+
+export interface Events {
+  publish(message: Addressed): void;
+  subscribe(listener: (message: Addressed) => void): () => void;
+}
+
+export function createEvents(): Events {
+  const emitter = new EventEmitter();
+  emitter.setMaxListeners(0);
+  return {
+    publish: (message) => {
+      emitter.emit('attempt', message);
+    },
+    subscribe(listener) {
+      emitter.on('attempt', listener);
+      return () => emitter.off('attempt', listener);
+    },
+  };
+}
+
+const HEARTBEAT_MS = 20_000;
+
+/** `coursesOf` names the courses that an instructor teaches; a student hears of their own attempts only. */
+export function eventRoutes(app: Hono<AppEnv>, events: Events, coursesOf: (userId: number) => readonly number[]): void {
+  app.get('/api/events', allow('signed-in'), (c) => {
+    const user = userOf(c);
+    const courses = user.role === 'instructor' ? new Set(coursesOf(user.id)) : new Set<number>();
+    return streamSSE(c, async (stream) => {
+      const unsubscribe = events.subscribe(({ event, studentId, courseId }) => {
+        if (studentId === user.id || courses.has(courseId))
+          void stream.writeSSE({ event: 'attempt', data: JSON.stringify(event) });
+      });
+      const closed = new Promise<void>((resolve) => {
+        stream.onAbort(resolve);
+      });
+      await stream.writeSSE({ event: 'hello', data: '' });
+      const heartbeat = setInterval(() => void stream.writeSSE({ event: 'heartbeat', data: '' }), HEARTBEAT_MS);
+      await closed;
+      clearInterval(heartbeat);
+      unsubscribe();
+    });
+  });
+}

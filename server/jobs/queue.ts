@@ -1,0 +1,209 @@
+import type { Logger } from 'pino';
+import * as v from 'valibot';
+
+import { TypedInputsSchema, type AttemptEvent } from '#api';
+import { ExerciseSchema } from '#core/exercise';
+import type { Stage } from '#core/attempt';
+import type { Problem } from '#core/problem';
+import type { Db } from '#server/db';
+import type { Events } from '#server/events';
+import type { FileStore } from '#server/files';
+
+import type { Graded, Runner } from './task.ts';
+
+interface JobRow {
+  readonly attemptId: number;
+  readonly tries: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly courseId: number;
+  readonly fileSha256: string;
+  readonly typedJson: string;
+  readonly referenceSha256: string;
+  readonly documentJson: string;
+}
+
+/** A file that made its worker end is tried once more, in case it only shared the fate of another. */
+const MOST_TRIES = 2;
+
+const TOO_LONG: Problem = {
+  code: 'too-long',
+  message:
+    'Reading this model took too long and was stopped. Simplify it (modeled threads and text are the usual reason), export it again, and hand in the new file. This attempt does not count.',
+};
+const CRASHED: Problem = {
+  code: 'kernel-crash',
+  message:
+    'The geometry of this file makes the measuring program stop. Rebuild the feature you added last, export the model again, and hand in the new file. This attempt does not count.',
+};
+
+export interface Queue {
+  /** Adds the job of an attempt; call inside the transaction that writes the attempt. */
+  add(attemptId: number): void;
+  /** Starts what is waiting; call after the transaction. */
+  wake(): void;
+  /** Resolves when nothing waits or runs. */
+  idle(): Promise<void>;
+  /** Takes no new jobs and waits for none: what runs is taken up again at the next start. */
+  stop(): void;
+}
+
+export interface QueueParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly events: Events;
+  readonly runner: Runner;
+  readonly log: Logger;
+  readonly now: () => Date;
+}
+
+/** Jobs live in the database until their result is written in the same transaction: a crash loses none. */
+export function createQueue({ db, files, events, runner, log, now }: QueueParts): Queue {
+  const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
+  const waiting = db.prepare<[], JobRow>(
+    `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
+            attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
+            attempts.typed_json AS typedJson, exercise_revisions.reference_sha256 AS referenceSha256,
+            exercise_revisions.document_json AS documentJson
+     FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
+     JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
+  );
+  const begin = db.transaction((attemptId: number) => {
+    db.prepare('UPDATE jobs SET tries = tries + 1 WHERE attempt_id = ?').run(attemptId);
+    db.prepare("UPDATE attempts SET state = 'running' WHERE id = ?").run(attemptId);
+  });
+  const removeJob = db.prepare<[number]>('DELETE FROM jobs WHERE attempt_id = ?');
+  const setGraded = db.prepare<[number]>(
+    "UPDATE attempts SET state = 'graded', refusal_code = NULL, refusal_message = NULL WHERE id = ?",
+  );
+  const setRefused = db.prepare<[string, string, number]>(
+    "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
+  );
+  const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
+  const writeReport = db.prepare<[number, number, string, string, string, string, number]>(
+    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, model_sha256, graded_at, duration_ms)
+     VALUES (?, ?, ?, ?, ?, ?, ?)
+     ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
+       report_json = excluded.report_json, model_sha256 = excluded.model_sha256, graded_at = excluded.graded_at,
+       duration_ms = excluded.duration_ms`,
+  );
+  const finish = db.transaction((job: JobRow, graded: Graded, modelSha256: string, durationMs: number) => {
+    const { report, measurement } = graded;
+    writeReport.run(
+      job.attemptId,
+      report.score,
+      JSON.stringify(measurement),
+      JSON.stringify(report),
+      modelSha256,
+      now().toISOString(),
+      durationMs,
+    );
+    setGraded.run(job.attemptId);
+    removeJob.run(job.attemptId);
+  });
+  const refuse = db.transaction((attemptId: number, problem: Problem) => {
+    setRefused.run(problem.code, problem.message, attemptId);
+    removeJob.run(attemptId);
+  });
+
+  // What ran when the last process ended is taken up again.
+  db.prepare("UPDATE attempts SET state = 'waiting' WHERE state = 'running'").run();
+
+  let running = 0;
+  let stopped = false;
+  const idlers: (() => void)[] = [];
+
+  const tell = (job: JobRow, state: AttemptEvent['state'], stage: Stage | null = null): void => {
+    const { attemptId, assignmentId, studentId, courseId } = job;
+    events.publish({ event: { attemptId, assignmentId, state, stage }, studentId, courseId });
+  };
+
+  async function work(job: JobRow): Promise<void> {
+    const started = performance.now();
+    tell(job, 'running', 'reading');
+    const outcome = await runner.grade(
+      {
+        filePath: files.pathOf(job.fileSha256),
+        referencePath: files.pathOf(job.referenceSha256),
+        typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
+        policy: v.parse(ExerciseSchema, JSON.parse(job.documentJson)).scoring,
+      },
+      (stage) => {
+        tell(job, 'running', stage);
+      },
+    );
+    if (stopped) return;
+    switch (outcome.kind) {
+      case 'done': {
+        const model = await files.put(Buffer.from(outcome.value.modelJson));
+        finish(job, outcome.value, model.sha256, Math.round(performance.now() - started));
+        tell(job, 'graded');
+        return;
+      }
+      case 'refused':
+        refuse(job.attemptId, outcome.problem);
+        tell(job, 'refused');
+        return;
+      case 'timed-out':
+        log.warn({ attemptId: job.attemptId }, 'grading took too long');
+        refuse(job.attemptId, TOO_LONG);
+        tell(job, 'refused');
+        return;
+      case 'crashed':
+        log.warn({ attemptId: job.attemptId, reason: outcome.reason, tries: job.tries + 1 }, 'grading crashed');
+        giveUpOrRetry(job);
+    }
+  }
+
+  function giveUpOrRetry(job: JobRow): void {
+    if (job.tries + 1 >= MOST_TRIES) {
+      refuse(job.attemptId, CRASHED);
+      tell(job, 'refused');
+    } else {
+      setWaiting.run(job.attemptId);
+      tell(job, 'waiting');
+    }
+  }
+
+  function pump(): void {
+    while (!stopped && running < runner.width) {
+      const job = waiting.get();
+      if (job === undefined) break;
+      if (job.tries >= MOST_TRIES) {
+        refuse(job.attemptId, CRASHED);
+        tell(job, 'refused');
+        continue;
+      }
+      begin(job.attemptId);
+      running++;
+      work(job)
+        .catch((error: unknown) => {
+          log.error({ attemptId: job.attemptId, error: String(error) }, 'job failed');
+          if (!stopped) giveUpOrRetry(job);
+        })
+        .finally(() => {
+          running--;
+          pump();
+        });
+    }
+    if (running === 0) for (const resolve of idlers.splice(0)) resolve();
+  }
+
+  return {
+    add: (attemptId) => {
+      insert.run(attemptId, now().toISOString());
+    },
+    wake: () => setImmediate(pump),
+    idle: () =>
+      new Promise((resolve) => {
+        idlers.push(resolve);
+        setImmediate(pump);
+      }),
+    stop: () => {
+      stopped = true;
+    },
+  };
+}

@@ -1,0 +1,51 @@
+import type { Measurement } from '#core/check';
+import type { Exercise } from '#core/exercise';
+import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Problem } from '#core/problem';
+import type { Stage } from '#core/attempt';
+
+export interface GradeTask {
+  readonly kind: 'grade';
+  readonly filePath: string;
+  readonly referencePath: string;
+  readonly typed: readonly TypedInput[];
+  readonly policy: ScoringPolicy;
+}
+
+export interface PrepareTask {
+  readonly kind: 'prepare';
+  readonly exercise: Exercise;
+}
+
+export interface Graded {
+  readonly measurement: Measurement;
+  readonly report: Report;
+  /** Display model as JSON. */
+  readonly modelJson: string;
+}
+
+export interface Prepared {
+  readonly referenceJson: string;
+  readonly sheetSvg: string;
+  readonly step: Uint8Array;
+  readonly failing: readonly string[];
+}
+
+/** How a task ends when its worker lives: with a value, or with a refusal for the person. */
+export type Outcome<T> =
+  | { readonly kind: 'done'; readonly value: T }
+  | { readonly kind: 'refused'; readonly problem: Problem }
+  /** The kernel trapped; its worker ends itself. */
+  | { readonly kind: 'crashed'; readonly reason: string }
+  | { readonly kind: 'timed-out' };
+
+export type OnStage = (stage: Stage) => void;
+
+/** Runs tasks somewhere else; what it returns never throws. */
+export interface Runner {
+  grade(task: Omit<GradeTask, 'kind'>, onStage: OnStage): Promise<Outcome<Graded>>;
+  prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
+  /** How many tasks run at the same time. */
+  readonly width: number;
+  close(): Promise<void>;
+}
