@@ -152,3 +152,21 @@ export const AttemptEventSchema = v.object({
   stage: v.nullable(v.picklist(['reading', 'measuring', 'comparing', 'scoring'])),
 });
 export type AttemptEvent = v.InferOutput<typeof AttemptEventSchema>;
+
+/** One attempt that wants a look, with where it belongs. */
+export const NeedSchema = v.object({
+  attemptId: v.number(),
+  assignmentId: v.number(),
+  exerciseNumber: v.string(),
+  exerciseTitle: v.string(),
+  student: v.string(),
+  state: AttemptStateSchema,
+  score: v.nullable(v.number()),
+  finding: v.nullable(v.string()),
+  handedInAt: v.string(),
+});
+export type Need = v.InferOutput<typeof NeedSchema>;
+
+/** The instructor's first page: newest attempts that went wrong, one for each student and assignment. */
+export const DeskSchema = v.object({ needs: v.array(NeedSchema), assignments: v.array(AssignmentSummarySchema) });
+export type Desk = v.InferOutput<typeof DeskSchema>;

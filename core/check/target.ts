@@ -13,17 +13,22 @@ const FaceIdsSchema = v.pipe(v.array(v.number()), v.readonly());
 const common = { checkId: v.string(), label: v.string(), group: v.picklist(CHECK_GROUPS), weight: v.number() };
 /** `nominal` and `tolerance` in mm, mm2, mm3 or g. */
 const scalar = { ...common, nominal: v.number(), tolerance: v.number() };
+const dimension = {
+  ...scalar,
+  /** The nominal as the check plan writes it, for working out what follows from a wrong size. */
+  expression: v.string(),
+};
 const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 
 /** A check with its expressions evaluated and its surfaces found on the reference. */
 export const TargetSchema = v.variant('kind', [
-  v.object({ ...scalar, kind: v.literal('distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
+  v.object({ ...dimension, kind: v.literal('distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
   /** One list of faces for each of the rounds that share the dimension. */
-  v.object({ ...scalar, kind: v.literal('diameter'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
-  v.object({ ...scalar, kind: v.literal('radius'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
-  v.object({ ...scalar, kind: v.literal('hole-position'), faceIds: FaceIdsSchema, fromFaceIds: FaceIdsSchema }),
-  v.object({ ...scalar, kind: v.literal('center-distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
-  v.object({ ...scalar, kind: v.literal('overall-size'), axis: v.picklist([0, 1, 2]) }),
+  v.object({ ...dimension, kind: v.literal('diameter'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
+  v.object({ ...dimension, kind: v.literal('radius'), members: v.pipe(v.array(FaceIdsSchema), v.readonly()) }),
+  v.object({ ...dimension, kind: v.literal('hole-position'), faceIds: FaceIdsSchema, fromFaceIds: FaceIdsSchema }),
+  v.object({ ...dimension, kind: v.literal('center-distance'), fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema }),
+  v.object({ ...dimension, kind: v.literal('overall-size'), axis: v.picklist([0, 1, 2]) }),
   v.object({ ...scalar, kind: v.literal('hole-count'), diameterMm: v.number(), faceIds: FaceIdsSchema }),
   v.object({ ...scalar, kind: v.literal('volume') }),
   v.object({ ...scalar, kind: v.literal('area') }),
@@ -38,6 +43,8 @@ export const ReferenceSchema = v.object({
   solid: SolidSchema,
   targets: v.pipe(v.array(TargetSchema), v.readonly()),
   unit: DrawingUnitSchema,
+  /** Values of the parameters in the drawing unit. */
+  scope: v.record(v.string(), v.number()),
   decimals: v.number(),
   materialId: v.string(),
   densityGPerCm3: v.number(),
@@ -65,6 +72,7 @@ export function prepareReference(
       solid,
       targets: exercise.checks.map((check) => targetOf(check, context)),
       unit: exercise.recipe.unit,
+      scope: { ...scope },
       decimals: exercise.decimals,
       materialId: material.id,
       densityGPerCm3: material.densityGPerCm3,
@@ -104,6 +112,7 @@ function targetOf(check: Check, context: Context): Target {
   });
   const sized = (sizes: { nominal: string; tolerance: string }) => ({
     ...base,
+    expression: sizes.nominal,
     nominal: lengthMm(sizes.nominal),
     tolerance: lengthMm(sizes.tolerance),
   });

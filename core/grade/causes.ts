@@ -1,5 +1,5 @@
 import { originShift, type CheckMeasurement, type Measurement, type Reference, type Target } from '#core/check';
-import { parseTyped, formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
 import type { Cause, ReportLine, TypedLine } from './report.ts';
@@ -12,10 +12,9 @@ interface Evidence {
   readonly typed: readonly TypedLine[];
 }
 
-type Sized = Extract<Target, { nominal: number; kind: 'distance' | 'diameter' | 'radius' | 'hole-position' | 'center-distance' | 'overall-size' }>;
+type Sized = Extract<Target, { expression: string }>;
 
-const SIZED = ['distance', 'diameter', 'radius', 'hole-position', 'center-distance', 'overall-size'];
-const isSized = (target: Target): target is Sized => SIZED.includes(target.kind);
+const isSized = (target: Target): target is Sized => 'expression' in target;
 
 function lengthText(valueMm: number, { unit, decimals }: Reference): string {
   return `${formatFixed(valueMm / LENGTH_UNITS[unit], decimals)} ${unit}`;
@@ -121,6 +120,14 @@ function frameCauses({ reference, measurement, lines }: Evidence): Cause[] {
 
 const near = (a: number, b: number): boolean => Math.abs(a - b) <= Math.max(1e-3, Math.abs(b) * 1e-4);
 
+/** Whether two written sizes differ only by two neighboring digits that changed places. */
+function digitsSwapped(a: string, b: string): boolean {
+  const [x, y] = [a, b].map((text) => text.replace(/[^\d.]/g, '')) as [string, string];
+  if (x === y || x.length !== y.length) return false;
+  const at = [...x].findIndex((digit, i) => digit !== y[i]);
+  return y === x.slice(0, at) + (x[at + 1] ?? '') + (x[at] ?? '') + x.slice(at + 2);
+}
+
 /** " (number 3 of 4)" where some but not all of the rounds that share a dimension are off. */
 function whichMembers(target: Sized, check: CheckMeasurement): string {
   const members = check.members ?? [];
@@ -170,6 +177,12 @@ function explainSize(target: Sized, check: CheckMeasurement, reference: Referenc
       certainty: 0.9,
       message: `${name} was entered in the wrong unit (${is} for ${wanted}).`,
     };
+  if (digitsSwapped(is, wanted))
+    return {
+      id: 'digits-swapped',
+      certainty: 0.85,
+      message: `${name} is ${is} where the sheet says ${wanted}: two digits were swapped.`,
+    };
   const other = reference.targets.find(
     (candidate): candidate is Sized =>
       isSized(candidate) && candidate.checkId !== target.checkId && near(measured, candidate.nominal),
@@ -187,12 +200,47 @@ function explainSize(target: Sized, check: CheckMeasurement, reference: Referenc
   };
 }
 
+interface WrongSize {
+  readonly target: Sized;
+  readonly check: CheckMeasurement;
+  readonly measured: number;
+}
+
+/**
+ * Whether the wrong size `effect` follows from the wrong size `source`: the sheet gives the source as a letter, and with
+ * the measured value for that letter the effect has just the size it was measured with.
+ */
+function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference): boolean {
+  const letter = source.target.expression.trim();
+  if (effect === source || !(letter in reference.scope) || !namesIn(effect.target.expression).includes(letter)) return false;
+  const factor = LENGTH_UNITS[reference.unit];
+  const scope = { ...reference.scope, [letter]: source.measured / factor };
+  const value = evaluateExpression(effect.target.expression, scope, reference.unit);
+  return value.ok && near(effect.measured, value.value * factor);
+}
+
 function sizeCauses({ reference, measurement }: Evidence): Cause[] {
-  const byMessage = new Map<string, Cause>();
-  for (const target of reference.targets) {
+  const wrong = reference.targets.flatMap((target): WrongSize[] => {
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
-    const cause = isSized(target) && check ? explainSize(target, check, reference) : null;
-    if (cause) byMessage.set(cause.message, { ...cause, checkIds: [target.checkId] });
+    if (!isSized(target) || !check || check.measured === null) return [];
+    const off = Math.abs(check.measured - target.nominal) > target.tolerance;
+    return off ? [{ target, check, measured: check.measured }] : [];
+  });
+  const byMessage = new Map<string, Cause>();
+  for (const size of wrong) {
+    if (wrong.some((other) => followsFrom(size, other, reference))) continue;
+    const cause = explainSize(size.target, size.check, reference);
+    const effects = wrong.filter((other) => followsFrom(other, size, reference));
+    if (cause)
+      byMessage.set(cause.message, {
+        ...cause,
+        certainty: effects.length > 0 ? Math.max(cause.certainty, 0.85) : cause.certainty,
+        message:
+          effects.length > 0
+            ? `${cause.message} ${effects.map(({ target }) => target.label).join(', ')} ${effects.length === 1 ? 'follows' : 'follow'} from it.`
+            : cause.message,
+        checkIds: [size.target.checkId, ...effects.map(({ target }) => target.checkId)],
+      });
   }
   return [...byMessage.values()];
 }

@@ -1,7 +1,15 @@
 /** Exercises issued to sections, as the instructor sees them. */
 import type { Hono } from 'hono';
 
-import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type AttemptRow, type Issue } from '#api';
+import {
+  IssueSchema,
+  type AssignmentDetail,
+  type AssignmentSummary,
+  type AttemptRow,
+  type Desk,
+  type Issue,
+  type Need,
+} from '#api';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
@@ -27,7 +35,12 @@ export interface Assignments {
   issue(issue: Issue, revisionId: number): number;
   listFor(instructorId: number): AssignmentSummary[];
   detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
+  /** The newest attempt of each student that was refused or scored below the line, newest first. */
+  needsOf(instructorId: number): Need[];
 }
+
+/** Below this score an attempt is offered for a look. */
+const LOOK_BELOW = 75;
 
 const TAUGHT = `JOIN course_instructors ON course_instructors.course_id = courses.id WHERE course_instructors.user_id = ?`;
 
@@ -52,6 +65,23 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
   const bestScores = db.prepare<[number], { score: number }>(
     `SELECT max(score) AS score FROM reports JOIN attempts ON attempts.id = reports.attempt_id
      WHERE attempts.assignment_id = ? GROUP BY attempts.student_id ORDER BY 1`,
+  );
+  const needs = db.prepare<[number, number], Need>(
+    `SELECT attempts.id AS attemptId, assignments.id AS assignmentId, exercises.number AS exerciseNumber,
+            exercises.title AS exerciseTitle, users.name AS student, attempts.state, reports.score,
+            coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding,
+            attempts.handed_in_at AS handedInAt
+     FROM attempts JOIN users ON users.id = attempts.student_id
+     JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     JOIN course_instructors ON course_instructors.course_id = exercises.course_id
+     LEFT JOIN reports ON reports.attempt_id = attempts.id
+     WHERE course_instructors.user_id = ?
+       AND attempts.id = (SELECT max(id) FROM attempts AS newer
+             WHERE newer.assignment_id = attempts.assignment_id AND newer.student_id = attempts.student_id)
+       AND (attempts.state = 'refused' OR reports.score < ?)
+     ORDER BY attempts.handed_in_at DESC LIMIT 50`,
   );
   const countsOf = (row: AssignmentRow): Counts =>
     counts.get({ assignmentId: row.id, sectionId: row.sectionId }) ?? {
@@ -84,6 +114,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
         const scores = bestScores.all(row.id).map(({ score }) => score);
         return { ...factsOf(row), ...countsOf(row), medianScore: median(scores) };
       }),
+    needsOf: (instructorId) => needs.all(instructorId, LOOK_BELOW),
     detailFor(assignmentId, instructorId) {
       const row = find.get(instructorId, assignmentId);
       if (row === undefined) return null;
@@ -110,6 +141,11 @@ export function assignmentRoutes(
   courses: Courses,
   latestRevision: (exerciseId: number, instructorId: number) => { revisionId: number; courseId: number } | null,
 ): void {
+  app.get('/api/desk', allow('instructor'), (c) => {
+    const { id } = userOf(c);
+    return c.json({ needs: assignments.needsOf(id), assignments: assignments.listFor(id) } satisfies Desk);
+  });
+
   app.get('/api/assignments', allow('instructor'), (c) =>
     c.json({ assignments: assignments.listFor(userOf(c).id) }),
   );

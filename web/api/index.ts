@@ -1,0 +1,175 @@
+/** The server as the page sees it: one endpoint a route, every answer checked against its schema. */
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import * as v from 'valibot';
+
+import {
+  AssignmentDetailSchema,
+  AssignmentListSchema,
+  AttemptDetailSchema,
+  DeskSchema,
+  DisplayModelSchema,
+  ExerciseDetailSchema,
+  ExerciseListSchema,
+  FailureSchema,
+  HandedInSchema,
+  SectionListSchema,
+  SessionSchema,
+  WorkDetailSchema,
+  WorkListSchema,
+  type AssignmentDetail,
+  type AssignmentSummary,
+  type AttemptDetail,
+  type Desk,
+  type DisplayModel,
+  type ExerciseDetail,
+  type ExerciseSummary,
+  type Issue,
+  type Section,
+  type SignIn,
+  type User,
+  type WorkDetail,
+  type WorkItem,
+} from '#api';
+import type { TypedInput } from '#core/grade';
+
+type SessionAnswer = v.InferOutput<typeof SessionSchema>;
+
+export interface HandIn {
+  readonly assignmentId: number;
+  readonly file: File;
+  readonly typed: readonly TypedInput[];
+}
+
+const text = { responseHandler: 'text' } as const;
+
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api/', credentials: 'same-origin' }),
+  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work'],
+  endpoints: (build) => ({
+    session: build.query<SessionAnswer, void>({
+      query: () => 'session',
+      responseSchema: SessionSchema,
+      providesTags: ['session'],
+    }),
+    signIn: build.mutation<SessionAnswer, SignIn>({
+      query: (body) => ({ url: 'session', method: 'POST', body }),
+      responseSchema: SessionSchema,
+      invalidatesTags: (answer) => (answer ? ['session', 'exercises', 'assignments', 'attempt', 'work'] : []),
+    }),
+    signOut: build.mutation<SessionAnswer, void>({
+      query: () => ({ url: 'session', method: 'DELETE' }),
+      responseSchema: SessionSchema,
+    }),
+
+    desk: build.query<Desk, void>({ query: () => 'desk', responseSchema: DeskSchema, providesTags: ['assignments'] }),
+    exercises: build.query<ExerciseSummary[], void>({
+      query: () => 'exercises',
+      rawResponseSchema: ExerciseListSchema,
+      transformResponse: (answer: v.InferOutput<typeof ExerciseListSchema>) => answer.exercises,
+      providesTags: ['exercises'],
+    }),
+    exercise: build.query<ExerciseDetail, number>({
+      query: (id) => `exercises/${String(id)}`,
+      responseSchema: ExerciseDetailSchema,
+    }),
+    model: build.query<DisplayModel, string>({
+      query: (url) => url,
+      responseSchema: DisplayModelSchema,
+      keepUnusedDataFor: 30,
+    }),
+    sheet: build.query<string, string>({
+      query: (url) => ({ url, ...text }),
+      responseSchema: v.string(),
+    }),
+    sections: build.query<Section[], void>({
+      query: () => 'sections',
+      rawResponseSchema: SectionListSchema,
+      transformResponse: (answer: v.InferOutput<typeof SectionListSchema>) => answer.sections,
+    }),
+    assignments: build.query<AssignmentSummary[], void>({
+      query: () => 'assignments',
+      rawResponseSchema: AssignmentListSchema,
+      transformResponse: (answer: v.InferOutput<typeof AssignmentListSchema>) => answer.assignments,
+      providesTags: ['assignments'],
+    }),
+    assignment: build.query<AssignmentDetail, number>({
+      query: (id) => `assignments/${String(id)}`,
+      responseSchema: AssignmentDetailSchema,
+      providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
+    }),
+    issue: build.mutation<{ id: number }, Issue>({
+      query: (body) => ({ url: 'assignments', method: 'POST', body }),
+      responseSchema: v.object({ id: v.number() }),
+      invalidatesTags: ['assignments', 'exercises'],
+    }),
+    attempt: build.query<AttemptDetail, number>({
+      query: (id) => `attempts/${String(id)}`,
+      responseSchema: AttemptDetailSchema,
+      providesTags: (_answer, _error, id) => [{ type: 'attempt', id }],
+    }),
+
+    work: build.query<WorkItem[], void>({
+      query: () => 'work',
+      rawResponseSchema: WorkListSchema,
+      transformResponse: (answer: v.InferOutput<typeof WorkListSchema>) => answer.work,
+      providesTags: ['work'],
+    }),
+    workDetail: build.query<WorkDetail, number>({
+      query: (id) => `work/${String(id)}`,
+      responseSchema: WorkDetailSchema,
+      providesTags: (_answer, _error, id) => [{ type: 'work', id }],
+    }),
+    handIn: build.mutation<{ attemptId: number }, HandIn>({
+      query: ({ assignmentId, file, typed }) => {
+        const body = new FormData();
+        body.append('file', file);
+        body.append('typed', JSON.stringify(typed));
+        return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
+      },
+      responseSchema: HandedInSchema,
+      invalidatesTags: ['work'],
+    }),
+  }),
+});
+
+export const {
+  useSessionQuery,
+  useSignInMutation,
+  useSignOutMutation,
+  useDeskQuery,
+  useExercisesQuery,
+  useExerciseQuery,
+  useModelQuery,
+  useSheetQuery,
+  useSectionsQuery,
+  useAssignmentsQuery,
+  useAssignmentQuery,
+  useIssueMutation,
+  useAttemptQuery,
+  useWorkQuery,
+  useWorkDetailQuery,
+  useHandInMutation,
+} = api;
+
+/** What a failed request says to the person. */
+export function failureText(error: unknown): string {
+  const data = (error as { data?: unknown } | undefined)?.data;
+  const parsed = v.safeParse(FailureSchema, typeof data === 'string' ? parseJson(data) : data);
+  if (parsed.success) return parsed.output.error.message;
+  if ((error as { status?: unknown } | undefined)?.status === 'FETCH_ERROR')
+    return 'The server cannot be reached. Check the connection and try again.';
+  return 'Something went wrong. Nothing was lost; try again.';
+}
+
+export const isSignedOut = (error: unknown): boolean => (error as { status?: unknown } | undefined)?.status === 401;
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
+
+export type { User };

@@ -1,0 +1,42 @@
+import { createBrowserRouter, Link } from 'react-router';
+
+import { Home, Shell } from './shell.tsx';
+
+const NotFound = () => (
+  <p>
+    There is no such page.{' '}
+    <Link className="underline" to="/">
+      Go to the start
+    </Link>
+  </p>
+);
+
+const Broken = () => (
+  <main className="mx-auto max-w-md p-8">
+    <h1 className="mb-2 text-xl">This page broke</h1>
+    <p>
+      Nothing was lost. <a className="underline" href="/">Load it again</a>; if it breaks again, tell your instructor what you did.
+    </p>
+  </main>
+);
+
+/** Pages are loaded when they are first opened. */
+export const router = createBrowserRouter([
+  {
+    path: '/',
+    element: <Shell />,
+    errorElement: <Broken />,
+    children: [
+      { index: true, element: <Home /> },
+      { path: 'desk', lazy: async () => ({ Component: (await import('#web/desk')).DeskPage }) },
+      { path: 'exercises', lazy: async () => ({ Component: (await import('#web/exercise')).ExerciseListPage }) },
+      { path: 'exercises/:id', lazy: async () => ({ Component: (await import('#web/exercise')).ExercisePage }) },
+      { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
+      { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
+      { path: 'work', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
+      { path: 'work/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
+      { path: 'work/attempts/:id', lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }) },
+      { path: '*', element: <NotFound /> },
+    ],
+  },
+]);

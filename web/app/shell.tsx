@@ -1,0 +1,145 @@
+import { LogOut, Moon, Sun } from 'lucide-react';
+import { Dialog } from 'radix-ui';
+import { Suspense, useEffect, useState } from 'react';
+import { Navigate, NavLink, Outlet, useNavigate } from 'react-router';
+import { Toaster } from 'sonner';
+
+import { api, useSessionQuery, useSignOutMutation, type User } from '#web/api';
+import { ExpiredDialog, SignInPage } from '#web/session';
+import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
+import { useTheme } from '#web/theme';
+import { Failed, Loading } from '#web/ui';
+
+import { useAttemptEvents } from './events.ts';
+
+const PLACES = {
+  instructor: [
+    ['/desk', 'Desk'],
+    ['/exercises', 'Exercises'],
+  ],
+  student: [['/work', 'My work']],
+} as const;
+
+/** Signed out: the sign-in page. Signed in: the frame around every page. */
+export function Shell() {
+  const { data, error, refetch } = useSessionQuery();
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="Zorvet" />;
+  return data.user === null ? <SignInPage /> : <Frame user={data.user} />;
+}
+
+export function Home() {
+  const user = useSessionQuery().data?.user;
+  return user ? <Navigate replace to={user.role === 'instructor' ? '/desk' : '/work'} /> : null;
+}
+
+const BAR_BUTTON = 'hover:bg-accent-soft flex size-8 cursor-pointer items-center justify-center';
+
+function Frame({ user }: { user: User }) {
+  useAttemptEvents();
+  const dispatch = useAppDispatch();
+  const expired = useAppSelector((state) => state.signIn.expired);
+  const { theme, setTheme } = useTheme();
+  const [signOut] = useSignOutMutation();
+  const navigate = useNavigate();
+  const leave = async (): Promise<void> => {
+    await signOut();
+    await navigate('/');
+    dispatch(api.util.resetApiState());
+  };
+  return (
+    <div className="min-h-screen">
+      <a href="#main" className="bg-paper sr-only focus:not-sr-only focus:absolute focus:p-2">
+        Skip to the page
+      </a>
+      <nav aria-label="Main" className="border-ink/70 bg-paper flex h-11 items-stretch gap-1 border-b px-4">
+        <span className="mr-4 flex items-center gap-1.5 font-bold">
+          <svg viewBox="0 0 32 32" width="20" fill="none" stroke="currentColor" strokeWidth="2.4" className="text-accent" aria-hidden>
+            <path d="M6 4v24M26 4v24M6 16h20M11 12l-5 4 5 4M21 12l5 4-5 4" />
+          </svg>
+          Zorvet
+        </span>
+        {PLACES[user.role].map(([to, label]) => (
+          <NavLink
+            key={to}
+            to={to}
+            className={({ isActive }) => `flex items-center border-b-2 px-2 ${isActive ? 'border-ink font-semibold' : 'text-soft border-transparent hover:text-ink'}`}
+          >
+            {label}
+          </NavLink>
+        ))}
+        <span className="ml-auto flex items-center gap-1">
+          <span className="text-soft mr-2 max-sm:hidden">{user.name}</span>
+          <KeyList role={user.role} />
+          <button
+            type="button"
+            aria-label={theme === 'dark' ? 'Light paper' : 'Dark paper'}
+            className={BAR_BUTTON}
+            onClick={() => {
+              setTheme(theme === 'dark' ? 'light' : 'dark');
+            }}
+          >
+            {theme === 'dark' ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
+          </button>
+          <button type="button" aria-label="Sign out" className={BAR_BUTTON} onClick={() => void leave()}>
+            <LogOut size={16} aria-hidden />
+          </button>
+        </span>
+      </nav>
+      <main id="main" className="mx-auto flex max-w-[92rem] flex-col gap-4 p-4">
+        <Suspense fallback={<Loading what="the page" />}>
+          <Outlet />
+        </Suspense>
+      </main>
+      <ExpiredDialog open={expired} onDone={() => dispatch(signInRenewed())} />
+      <Toaster theme={theme} position="bottom-center" />
+    </div>
+  );
+}
+
+const KEYS = {
+  instructor: [
+    ['N', 'next student, while reviewing'],
+    ['P', 'previous student, while reviewing'],
+    ['?', 'this list'],
+  ],
+  student: [['?', 'this list']],
+} as const;
+
+/** The keys that work, on one key. */
+function KeyList({ role }: { role: User['role'] }) {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key !== '?' || (event.target instanceof HTMLElement && event.target.closest('input, select, textarea'))) return;
+      setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
+  }, []);
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger className={BAR_BUTTON} aria-label="Keys">
+        ?
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="bg-ink/40 fixed inset-0 z-40" />
+        <Dialog.Content aria-describedby={undefined} className="bg-paper border-ink fixed top-1/3 left-1/2 z-50 w-80 -translate-x-1/2 border p-5">
+          <Dialog.Title className="mb-3 text-lg font-semibold">Keys</Dialog.Title>
+          <dl className="grid grid-cols-[3rem_1fr] gap-y-1">
+            {KEYS[role].map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="border-ink/60 border px-1.5">{key}</kbd>
+                </dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,2 @@
+/** One assignment for the instructor. */
+export { AssignmentPage } from './page.tsx';

@@ -1,0 +1,2 @@
+/** The instructor's first page. */
+export { DeskPage } from './page.tsx';

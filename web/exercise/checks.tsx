@@ -1,0 +1,97 @@
+import type { ExerciseDetail } from '#api';
+import { propertyUnits, formatFixed, LENGTH_UNITS, unitFactor } from '#core/quantity';
+
+type Target = ExerciseDetail['targets'][number];
+
+/** Faces of the reference that a check is about. */
+export function facesOfTarget(target: Target): readonly number[] {
+  switch (target.kind) {
+    case 'distance':
+    case 'center-distance':
+      return [...target.fromFaceIds, ...target.toFaceIds];
+    case 'diameter':
+    case 'radius':
+      return target.members.flat();
+    case 'hole-position':
+      return [...target.faceIds, ...target.fromFaceIds];
+    case 'hole-count':
+      return target.faceIds;
+    default:
+      return [];
+  }
+}
+
+function valueText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
+  const { unit } = recipe;
+  const lengthText = (mm: number) => formatFixed(mm / LENGTH_UNITS[unit], decimals);
+  switch (target.kind) {
+    case 'single-body':
+      return '1 body';
+    case 'hole-count':
+      return String(target.nominal);
+    case 'center-of-mass':
+      return target.nominalPoint.map(lengthText).join(' / ');
+    case 'volume':
+    case 'area':
+    case 'mass': {
+      const own = propertyUnits(unit)[target.kind];
+      const value = target.nominal / unitFactor(own, target.kind);
+      return `${formatFixed(value, value > 1000 ? 1 : value > 10 ? 2 : 4)} ${own}`;
+    }
+    default:
+      return `${lengthText(target.nominal)} ${unit}`;
+  }
+}
+
+function toleranceText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
+  if (target.kind === 'single-body' || target.kind === 'hole-count') return '';
+  if (target.kind === 'volume' || target.kind === 'area' || target.kind === 'mass')
+    return `± ${formatFixed((100 * target.tolerance) / target.nominal, 2)} %`;
+  return `± ${String(Number(formatFixed(target.tolerance / LENGTH_UNITS[recipe.unit], decimals + 2)))}`;
+}
+
+/** The check plan with its values on the reference; choosing a check marks its faces and its dimension. */
+export function CheckPlan({
+  exercise,
+  chosen,
+  onChoose,
+}: {
+  exercise: ExerciseDetail;
+  chosen: string | null;
+  onChoose: (checkId: string | null) => void;
+}) {
+  const total = exercise.targets.reduce((sum, target) => sum + target.weight, 0);
+  return (
+    <table className="w-full border-collapse text-sm" data-testid="check-plan">
+      <thead className="text-soft text-left text-xs">
+        <tr className="border-rule border-b">
+          <th className="px-3 py-1 font-normal">Check</th>
+          <th className="px-2 py-1 text-right font-normal">Nominal</th>
+          <th className="px-2 py-1 text-right font-normal">Tolerance</th>
+          <th className="px-3 py-1 text-right font-normal">Share</th>
+        </tr>
+      </thead>
+      <tbody>
+        {exercise.targets.map((target) => (
+          <tr key={target.checkId} className={`border-rule border-t ${chosen === target.checkId ? 'bg-accent-soft' : ''}`}>
+            <td className="px-3 py-1">
+              <button
+                type="button"
+                aria-pressed={chosen === target.checkId}
+                className="cursor-pointer text-left hover:underline"
+                onClick={() => {
+                  onChoose(chosen === target.checkId ? null : target.checkId);
+                }}
+              >
+                {target.label}
+              </button>
+            </td>
+            <td className="px-2 py-1 text-right whitespace-nowrap">{valueText(target, exercise)}</td>
+            <td className="text-soft px-2 py-1 text-right whitespace-nowrap">{toleranceText(target, exercise)}</td>
+            <td className="px-3 py-1 text-right">{formatFixed((100 * target.weight) / total, 1)} %</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,3 @@
+/** Exercises for the instructor. */
+export { ExerciseListPage } from './list.tsx';
+export { ExercisePage } from './page.tsx';

@@ -1,0 +1,117 @@
+import { valibotResolver } from '@hookform/resolvers/valibot';
+import { addDays, format, set } from 'date-fns';
+import { useForm } from 'react-hook-form';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+
+import { AnswersSchema, IssueSchema, type Answers } from '#api';
+import { failureText, useIssueMutation, useSectionsQuery } from '#web/api';
+import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
+import * as v from 'valibot';
+
+const ANSWERS: Readonly<Record<Answers, string>> = {
+  'after-due': 'After the due time',
+  'at-once': 'With each report',
+  never: 'Not to students',
+};
+
+/** What the browser's fields hold: local times and text, turned into an issue by the same schema the server uses. */
+const FieldsSchema = v.pipe(
+  v.object({ sectionId: v.string(), opensAt: v.string(), dueAt: v.string(), attemptsAllowed: v.string(), answers: AnswersSchema }),
+  v.transform((fields) => ({
+    exerciseId: 1,
+    sectionId: fields.sectionId === '' ? Number.NaN : Number(fields.sectionId),
+    opensAt: isoOf(fields.opensAt),
+    dueAt: isoOf(fields.dueAt),
+    attemptsAllowed: fields.attemptsAllowed.trim() === '' ? Number.NaN : Number(fields.attemptsAllowed),
+    answers: fields.answers,
+  })),
+  IssueSchema,
+);
+type Fields = v.InferInput<typeof FieldsSchema>;
+type Filled = v.InferOutput<typeof FieldsSchema>;
+
+function isoOf(local: string): string {
+  const date = new Date(local);
+  return Number.isNaN(date.getTime()) ? '' : date.toISOString();
+}
+
+const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
+
+export function IssueDialog({ exerciseId, title, open, onClose }: { exerciseId: number; title: string; open: boolean; onClose: () => void }) {
+  const { data: sections } = useSectionsQuery();
+  const [issue, { error, isLoading }] = useIssueMutation();
+  const navigate = useNavigate();
+  const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
+    resolver: valibotResolver(FieldsSchema),
+    defaultValues: {
+      sectionId: '',
+      opensAt: local(new Date()),
+      dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 })),
+      attemptsAllowed: '3',
+      answers: 'after-due',
+    },
+  });
+  const submit = handleSubmit(async (values) => {
+    const answer = await issue({ ...values, exerciseId });
+    if (!answer.data) return;
+    toast.success(`${title} is issued.`);
+    await navigate(`/assignments/${String(answer.data.id)}`);
+  });
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(next) => {
+        if (!next) onClose();
+      }}
+      title={`Issue ${title}`}
+      description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
+    >
+      <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
+        <div className="col-span-2">
+          <SelectField label="Section" error={formState.errors.sectionId?.message} {...register('sectionId')}>
+            <option value="">Choose a section</option>
+            {sections?.map((section) => (
+              <option key={section.id} value={section.id}>
+                {section.course}, {section.name} ({plural(section.students, 'student')})
+              </option>
+            ))}
+          </SelectField>
+        </div>
+        <TextField label="Opens" type="datetime-local" error={formState.errors.opensAt?.message} {...register('opensAt')} />
+        <TextField label="Due" type="datetime-local" error={formState.errors.dueAt?.message} {...register('dueAt')} />
+        <TextField
+          label="Attempts"
+          inputMode="numeric"
+          error={formState.errors.attemptsAllowed?.message}
+          {...register('attemptsAllowed')}
+        />
+        <SelectField
+          label="Answers that are not on the sheet"
+          hint="Volume, mass, center of mass."
+          error={formState.errors.answers?.message}
+          {...register('answers')}
+        >
+          {Object.entries(ANSWERS).map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </SelectField>
+        {error && (
+          <p role="alert" className="border-wrong bg-wrong-soft col-span-2 border-l-4 px-3 py-2">
+            {failureText(error)}
+          </p>
+        )}
+        <div className="col-span-2 mt-2 flex justify-end gap-2">
+          <Button kind="quiet" onClick={onClose}>
+            Not now
+          </Button>
+          <Button kind="main" type="submit" disabled={isLoading}>
+            Issue to the section
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,146 @@
+import { Tabs } from 'radix-ui';
+import { useMemo, useState } from 'react';
+import { useParams } from 'react-router';
+
+import type { ExerciseDetail } from '#api';
+import { formatFixed } from '#core/quantity';
+import { useExerciseQuery } from '#web/api';
+import { SheetView } from '#web/sheet';
+import { Button, dateTime, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { PartView } from '#web/viewer';
+
+import { CheckPlan, facesOfTarget } from './checks.tsx';
+import { IssueDialog } from './issue.tsx';
+
+/** What does this exercise ask, and how is it checked? */
+export function ExercisePage() {
+  const id = Number(useParams()['id']);
+  const { data, error, refetch } = useExerciseQuery(id);
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the exercise" />;
+  return <Exercise exercise={data} />;
+}
+
+const TAB =
+  'h-9 px-3 text-sm cursor-pointer border-b-2 border-transparent data-[state=active]:border-ink data-[state=active]:font-semibold';
+
+function Exercise({ exercise }: { exercise: ExerciseDetail }) {
+  const { document } = exercise;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [issuing, setIssuing] = useState(false);
+  const picked = useMemo(() => {
+    const target = exercise.targets.find((candidate) => candidate.checkId === chosen);
+    return new Set(target ? facesOfTarget(target) : []);
+  }, [chosen, exercise.targets]);
+  const base = `exercises/${String(exercise.id)}`;
+  return (
+    <>
+      <PageHead
+        answer={document.title}
+        detail={document.brief}
+        actions={
+          <>
+            <Button
+              kind="main"
+              onClick={() => {
+                setIssuing(true);
+              }}
+            >
+              Issue to a section
+            </Button>
+            <a href={`/api/${base}/reference.step`} className="inline-flex h-8 items-center px-3 text-sm underline" download>
+              Reference as STEP
+            </a>
+          </>
+        }
+        facts={[
+          { label: 'Number', value: document.number },
+          { label: 'Revision', value: `${String(exercise.revision)}, ${dateTime(exercise.createdAt)}` },
+          { label: 'Unit', value: document.recipe.unit },
+          { label: 'Material', value: `${exercise.materialName}, ${formatFixed(exercise.densityGPerCm3, 2)} g/cm³`, span: 4 },
+          { label: 'Level', value: document.level },
+          { label: 'Origin', value: document.origin, span: 6 },
+        ]}
+      />
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+        <Tabs.Root defaultValue="part" className="panel">
+          <Tabs.List aria-label="Part and sheet" className="border-rule flex border-b">
+            <Tabs.Trigger value="part" className={TAB}>
+              Part
+            </Tabs.Trigger>
+            <Tabs.Trigger value="sheet" className={TAB}>
+              Sheet
+            </Tabs.Trigger>
+            <Tabs.Trigger value="steps" className={TAB}>
+              Build steps
+            </Tabs.Trigger>
+          </Tabs.List>
+          <Tabs.Content value="part" className="h-[62vh] min-h-96">
+            <PartView url={`${base}/model`} label={`Reference part: ${document.title}`} pickedFaces={picked} />
+          </Tabs.Content>
+          <Tabs.Content value="sheet" className="h-[62vh] min-h-96">
+            <SheetView url={`${base}/sheet.svg`} marked={chosen ?? ''} />
+          </Tabs.Content>
+          <Tabs.Content value="steps" className="min-h-96 overflow-auto">
+            <Steps exercise={exercise} />
+          </Tabs.Content>
+        </Tabs.Root>
+        <div className="flex flex-col gap-4">
+          <Panel title="Letters">
+            <Parameters exercise={exercise} />
+          </Panel>
+          <Panel title={`Check plan, ${plural(exercise.targets.length, 'check')}`}>
+            <CheckPlan exercise={exercise} chosen={chosen} onChoose={setChosen} />
+          </Panel>
+        </div>
+      </div>
+      <IssueDialog
+        exerciseId={exercise.id}
+        title={`${document.number} ${document.title}`}
+        open={issuing}
+        onClose={() => {
+          setIssuing(false);
+        }}
+      />
+    </>
+  );
+}
+
+function Parameters({ exercise: { document, values } }: { exercise: ExerciseDetail }) {
+  return (
+    <ul className="grid grid-cols-3">
+      {document.recipe.parameters.map(({ name, value, label }) => (
+        <li key={name} className="border-rule border-r px-3 py-2 last:border-r-0">
+          <span className="caption block truncate">{label}</span>
+          <span className="text-base font-semibold">{name}</span>{' '}
+          <span>
+            {formatFixed(values[name] ?? Number(value), document.decimals)} {document.recipe.unit}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const OPERATIONS = { extrude: 'Extrude', revolve: 'Revolve', hole: 'Hole', fillet: 'Fillet', chamfer: 'Chamfer' } as const;
+
+function Steps({ exercise: { document } }: { exercise: ExerciseDetail }) {
+  return (
+    <ol>
+      {document.recipe.steps.map((step, i) => (
+        <li key={step.id} className="border-rule grid grid-cols-[2.5rem_10rem_1fr] items-baseline gap-2 border-b px-3 py-2">
+          <span className="text-soft">{i + 1}</span>
+          <span className="font-medium">{step.label ?? step.id}</span>
+          <span>
+            {OPERATIONS[step.op]}
+            {'mode' in step ? `, ${step.mode}` : ''}
+            {step.op === 'hole' ? `, diameter ${step.diameter}` : ''}
+            {step.op === 'fillet' ? `, radius ${step.radius}, ${plural(step.edges.length, 'edge')}` : ''}
+            {step.op === 'chamfer' ? `, size ${step.size}, ${plural(step.edges.length, 'edge')}` : ''}
+            {step.op === 'extrude' ? `, ${plural(step.outlines.length, 'outline')}` : ''}
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}

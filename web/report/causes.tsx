@@ -1,0 +1,35 @@
+import type { Cause } from '#core/grade';
+
+const sureness = (certainty: number): string =>
+  certainty >= 0.9 ? 'almost certain' : certainty >= 0.75 ? 'likely' : 'possible';
+
+/** Probable causes, the surest first; choosing one marks what it is about. */
+export function Causes({
+  causes,
+  chosen,
+  onChoose,
+}: {
+  causes: readonly Cause[];
+  chosen: string | null;
+  onChoose: (message: string | null) => void;
+}) {
+  return (
+    <ol className="divide-rule divide-y">
+      {causes.map((cause) => (
+        <li key={cause.message}>
+          <button
+            type="button"
+            aria-pressed={chosen === cause.message}
+            className="hover:bg-accent-soft aria-pressed:bg-accent-soft block w-full cursor-pointer px-3 py-2 text-left"
+            onClick={() => {
+              onChoose(chosen === cause.message ? null : cause.message);
+            }}
+          >
+            <span className="block leading-5">{cause.message}</span>
+            <span className="caption">{sureness(cause.certainty)}</span>
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,136 @@
+import { Fragment } from 'react';
+
+import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
+import type { Report, ReportLine } from '#core/grade';
+import { formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { Gauge, quantityText, quantityUnit, VerdictMark } from '#web/ui';
+
+const TITLES: Readonly<Record<CheckGroup, string>> = {
+  dimensions: 'Dimensions',
+  features: 'Features',
+  properties: 'Volume and mass properties',
+  hygiene: 'The body',
+};
+
+interface LinesProps {
+  readonly report: Report;
+  readonly chosen: string | null;
+  readonly onChoose: (checkId: string | null) => void;
+}
+
+/** One line a check, in groups; choosing a line marks its faces. Keys and screen readers use the button of each line. */
+export function ReportLines({ report, chosen, onChoose }: LinesProps) {
+  return (
+    <table className="w-full border-collapse text-sm" data-testid="report-lines">
+      <thead className="text-soft text-left text-xs">
+        <tr className="border-rule border-b">
+          <th className="px-3 py-1 font-normal">Check</th>
+          <th className="px-2 py-1 text-right font-normal">Nominal</th>
+          <th className="px-2 py-1 text-right font-normal">Measured</th>
+          <th className="px-2 py-1 text-right font-normal">Deviation</th>
+          <th className="px-2 py-1 text-right font-normal">Tolerance</th>
+          <th className="px-2 py-1 font-normal">
+            <span className="sr-only">Place in the tolerance band</span>
+          </th>
+          <th className="px-3 py-1 font-normal">Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {CHECK_GROUPS.map((group) => {
+          const lines = report.lines.filter((line) => line.group === group);
+          return lines.length === 0 ? null : (
+            <Fragment key={group}>
+              <tr>
+                <th colSpan={7} scope="rowgroup" className="px-3 pt-3 pb-1 text-left text-sm font-semibold">
+                  {TITLES[group]}
+                </th>
+              </tr>
+              {lines.map((line) => (
+                <Line key={line.checkId} line={line} report={report} chosen={chosen === line.checkId} onChoose={onChoose} />
+              ))}
+            </Fragment>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function Line({
+  line,
+  report,
+  chosen,
+  onChoose,
+}: {
+  line: ReportLine;
+  report: Report;
+  chosen: boolean;
+  onChoose: (checkId: string | null) => void;
+}) {
+  const unit = quantityUnit(line.quantity, report.unit);
+  const show = (value: number | null) =>
+    value === null ? null : quantityText(value, line.quantity, report.unit, report.decimals);
+  const measured =
+    line.quantity === 'point' ? pointText(line.measuredPoint, report) : (show(line.measured) ?? 'not found');
+  const nominal = line.quantity === 'point' ? pointText(line.nominalPoint, report) : show(line.nominal);
+  return (
+    <>
+      <tr
+        className={`border-rule border-t align-baseline ${chosen ? 'bg-accent-soft' : ''}`}
+        data-check={line.checkId}
+        data-verdict={line.verdict}
+      >
+        <td className="px-3 py-1">
+          <button
+            type="button"
+            aria-pressed={chosen}
+            className="cursor-pointer text-left hover:underline"
+            onClick={() => {
+              onChoose(chosen ? null : line.checkId);
+            }}
+          >
+            {line.label}
+          </button>
+        </td>
+        <td className="px-2 py-1 text-right">{nominal ?? <Withheld />}</td>
+        <td className="px-2 py-1 text-right font-medium whitespace-nowrap">
+          {measured} <span className="text-soft font-normal">{unit}</span>
+        </td>
+        <td className="px-2 py-1 text-right">{deviationText(line, report)}</td>
+        <td className="text-soft px-2 py-1 text-right whitespace-nowrap">
+          {line.tolerance === null || line.quantity === 'count' ? '' : `± ${show(line.tolerance) ?? ''}`}
+        </td>
+        <td className="px-2 py-1">
+          {line.deviation !== null && line.tolerance !== null && line.tolerance > 0 && (
+            <Gauge deviation={line.deviation} tolerance={line.tolerance} verdict={line.verdict} />
+          )}
+        </td>
+        <td className="px-3 py-1">
+          <VerdictMark verdict={line.verdict} />
+        </td>
+      </tr>
+      {chosen && line.advice && (
+        <tr className="bg-accent-soft">
+          <td colSpan={7} className="px-3 pb-2">
+            {line.advice}
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+const Withheld = () => <span className="text-soft text-xs">after release</span>;
+
+function pointText(point: readonly number[] | null, report: Report): string | null {
+  return point === null
+    ? null
+    : point.map((x) => formatFixed(x / LENGTH_UNITS[report.unit], report.decimals + 1)).join(' / ');
+}
+
+function deviationText(line: ReportLine, report: Report): string {
+  if (line.deviation === null || line.measured === null) return '';
+  const text = quantityText(line.deviation, line.quantity, report.unit, report.decimals);
+  if (Number(text) === 0) return '0';
+  return line.deviation > 0 && line.quantity !== 'point' ? `+${text}` : text;
+}

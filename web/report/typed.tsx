@@ -1,0 +1,50 @@
+import { TYPED_LABELS, quantityOf, type Report, type TypedLine } from '#core/grade';
+import { formatFixed, propertyUnits, unitFactor } from '#core/quantity';
+import { VerdictMark } from '#web/ui';
+
+const OF_FILE: Readonly<Record<TypedLine['ofFile'], string>> = {
+  yes: 'belongs to the file',
+  'other-material': 'right for another material',
+  no: 'not of this file',
+};
+
+/** The numbers that the student typed, judged against the reference and against the student's own file. */
+export function TypedLines({ report }: { report: Report }) {
+  return (
+    <table className="w-full border-collapse text-sm" data-testid="typed-lines">
+      <thead className="text-soft text-left text-xs">
+        <tr className="border-rule border-b">
+          <th className="px-3 py-1 font-normal">Typed number</th>
+          <th className="px-2 py-1 text-right font-normal">Typed</th>
+          <th className="px-2 py-1 text-right font-normal">In the file</th>
+          <th className="px-2 py-1 text-right font-normal">Reference</th>
+          <th className="px-2 py-1 font-normal">Against the reference</th>
+          <th className="px-3 py-1 font-normal">Against the file</th>
+        </tr>
+      </thead>
+      <tbody>
+        {report.typed.map((line) => {
+          const kind = quantityOf(line.name);
+          const unit = line.value === null ? propertyUnits(report.unit)[kind] : line.unit;
+          const show = (value: number) => formatFixed(value / unitFactor(unit, kind), kind === 'length' ? 3 : 2);
+          return (
+            <tr key={line.name} className="border-rule border-t align-baseline" data-typed={line.name}>
+              <td className="px-3 py-1">{TYPED_LABELS[line.name]}</td>
+              <td className="px-2 py-1 text-right font-medium whitespace-nowrap">
+                {line.text === '' ? 'not typed' : line.text} <span className="text-soft font-normal">{line.text && unit}</span>
+              </td>
+              <td className="px-2 py-1 text-right">{show(line.file)}</td>
+              <td className="px-2 py-1 text-right">
+                {line.reference === null ? <span className="text-soft text-xs">after release</span> : show(line.reference)}
+              </td>
+              <td className="px-2 py-1">
+                <VerdictMark verdict={line.value === null ? 'missing' : line.matchesReference ? 'right' : 'wrong'} />
+              </td>
+              <td className="px-3 py-1">{line.value === null ? '' : OF_FILE[line.ofFile]}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

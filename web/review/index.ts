@@ -1,0 +1,3 @@
+/** One attempt for the instructor. */
+export { ReviewPage } from './page.tsx';
+export { AttemptHead, ScoreAnswer } from './head.tsx';

@@ -1,0 +1,2 @@
+/** The drawing sheet on the page. */
+export { SheetView } from './sheet.tsx';

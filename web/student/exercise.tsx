@@ -1,0 +1,139 @@
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+
+import type { AttemptRow, WorkDetail } from '#api';
+import { formatFixed } from '#core/quantity';
+import { useSessionQuery, useWorkDetailQuery } from '#web/api';
+import { SheetView } from '#web/sheet';
+import { useAppSelector } from '#web/store';
+import { dateTime, Failed, fromNow, Loading, PageHead, Panel, plural, ScoreBar, StateMark } from '#web/ui';
+
+import { HandInPanel } from './handin.tsx';
+
+/** What do I have to model, and how do I hand it in? */
+export function ExerciseWorkPage() {
+  const id = Number(useParams()['id']);
+  const { data, error, refetch } = useWorkDetailQuery(id);
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the exercise" />;
+  return <ExerciseWork work={data} />;
+}
+
+function ExerciseWork({ work }: { work: WorkDetail }) {
+  const user = useSessionQuery().data?.user;
+  const [watched, setWatched] = useState<number | null>(null);
+  const shown = work.attempts.find((attempt) => attempt.id === watched);
+  return (
+    <>
+      <PageHead
+        answer={work.exerciseTitle}
+        detail={
+          <>
+            {work.brief}{' '}
+            <span className="text-ink block font-medium">
+              {work.open ? `Due ${fromNow(work.dueAt)}, ${plural(work.attemptsAllowed - work.attemptsUsed, 'attempt')} left.` : work.closedBecause}
+            </span>
+          </>
+        }
+        facts={[
+          { label: 'Number', value: work.exerciseNumber },
+          { label: 'Revision', value: work.revision },
+          { label: 'Unit', value: work.unit },
+          { label: 'Material', value: `${work.material}, ${formatFixed(work.densityGPerCm3, 2)} g/cm³`, span: 4 },
+          { label: 'Due', value: dateTime(work.dueAt) },
+          { label: 'Origin', value: work.origin, span: 6 },
+        ]}
+      />
+      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
+        <div className="flex min-w-0 flex-col gap-4">
+          <div className="h-[68vh] min-h-80 max-sm:h-[45vh]">
+            <SheetView url={`work/${String(work.id)}/sheet.svg`} />
+          </div>
+        </div>
+        <div className="flex flex-col gap-4">
+          {work.letters.length > 0 && (
+            <Panel title="Your letter values">
+              <ul className="grid grid-cols-3" data-testid="letters">
+                {work.letters.map(({ name, value, label }) => (
+                  <li key={name} className="border-rule border-r px-3 py-1.5 last:border-r-0">
+                    <span className="caption block truncate" title={label}>
+                      {label}
+                    </span>
+                    <span className="text-base font-semibold">{name}</span> = {value}
+                  </li>
+                ))}
+              </ul>
+            </Panel>
+          )}
+          {shown && <Progress attempt={shown} />}
+          {user && work.open && <HandInPanel work={work} user={user} onHandedIn={setWatched} />}
+          {work.attempts.length > 0 && (
+            <Panel title="Your attempts">
+              <ul className="divide-rule divide-y">
+                {work.attempts.map((attempt) => (
+                  <AttemptItem key={attempt.id} attempt={attempt} />
+                ))}
+              </ul>
+            </Panel>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
+
+const STAGES = ['reading', 'measuring', 'comparing', 'scoring'] as const;
+const WORDS: Readonly<Record<(typeof STAGES)[number], string>> = {
+  reading: 'Reading the file',
+  measuring: 'Measuring the model',
+  comparing: 'Comparing with the sheet',
+  scoring: 'Writing the report',
+};
+
+/** What is being done with the attempt that was just handed in, and how it ended. */
+function Progress({ attempt }: { attempt: AttemptRow }) {
+  const stage = useAppSelector((state) => state.progress[attempt.id]?.stage ?? null);
+  if (attempt.state === 'refused')
+    return (
+      <div role="alert" className="border-wrong bg-wrong-soft border-l-4 px-3 py-2">
+        <p className="font-medium">This file could not be measured. It does not count as an attempt.</p>
+        <p>{attempt.finding}</p>
+      </div>
+    );
+  if (attempt.state === 'graded')
+    return (
+      <div role="status" className="border-accent bg-accent-soft flex items-center justify-between gap-3 border-l-4 px-3 py-2">
+        <span className="font-medium">Measured: {attempt.score} of 100</span>
+        <Link className="underline" to={`/work/attempts/${String(attempt.id)}`}>
+          Read the report
+        </Link>
+      </div>
+    );
+  const at = stage === null ? -1 : STAGES.indexOf(stage);
+  return (
+    <ol role="status" className="panel px-3 py-2" aria-label="Progress">
+      {STAGES.map((name, i) => (
+        <li key={name} className={i < at ? 'text-soft' : i === at ? 'font-semibold' : 'text-soft opacity-60'}>
+          {i < at ? 'Done: ' : ''}
+          {WORDS[name]}
+          {i === at ? ' ...' : ''}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function AttemptItem({ attempt }: { attempt: AttemptRow }) {
+  return (
+    <li className="px-3 py-2">
+      <div className="flex items-baseline justify-between gap-2">
+        <Link className="font-medium underline" to={`/work/attempts/${String(attempt.id)}`}>
+          {attempt.number === null ? 'Not counted' : `Attempt ${String(attempt.number)}`}
+        </Link>
+        <span className="text-soft text-xs">{dateTime(attempt.handedInAt)}</span>
+        {attempt.score === null ? <StateMark state={attempt.state} /> : <ScoreBar score={attempt.score} />}
+      </div>
+      {attempt.finding && <p className="text-soft mt-0.5 line-clamp-2 text-xs">{attempt.finding}</p>}
+    </li>
+  );
+}

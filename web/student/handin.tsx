@@ -1,0 +1,170 @@
+import { FileUp } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+
+import { MAX_FILE_BYTES, type WorkDetail } from '#api';
+import type { TypedValueName } from '#core/exercise';
+import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
+import { propertyUnits, unitsOf } from '#core/quantity';
+import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
+import { Button, fileSize, Panel } from '#web/ui';
+
+import { dropDraft, loadDraft, saveDraft, type Draft } from './draft.ts';
+
+interface HandInProps {
+  readonly work: WorkDetail;
+  readonly user: User;
+  readonly onHandedIn: (attemptId: number) => void;
+}
+
+/** Drop a file, type the numbers, hand in. Numbers are checked while they are typed, with the server's own rules. */
+export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
+  const [file, setFile] = useState<File | null>(null);
+  const [draft, setDraft] = useState<Draft>(() => loadDraft(work.id, user.id));
+  const [handIn, { error, isLoading, reset }] = useHandInMutation();
+
+  useEffect(() => {
+    saveDraft(work.id, user.id, draft);
+  }, [draft, user.id, work.id]);
+
+  const { getRootProps, getInputProps, isDragActive, open, fileRejections } = useDropzone({
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    maxSize: MAX_FILE_BYTES,
+    onDropAccepted: ([accepted]) => {
+      setFile(accepted ?? null);
+      reset();
+    },
+  });
+  const inputs = work.typedValues.map((name): TypedInput => inputOf(name, draft, work));
+  const problems = new Map(
+    inputs.flatMap((input) => {
+      const checked = checkTyped([input]);
+      return checked.ok ? [] : [[input.name, checked.problem.message.replace(/^[^:]+: /, '')] as const];
+    }),
+  );
+
+  const submit = async (): Promise<void> => {
+    if (file === null) return;
+    const answer = await handIn({ assignmentId: work.id, file, typed: inputs.filter((input) => input.text.trim() !== '') });
+    if (!answer.data) return;
+    dropDraft(work.id, user.id);
+    setFile(null);
+    onHandedIn(answer.data.attemptId);
+  };
+
+  return (
+    <Panel title="Hand in" aside={<span className="caption">attempt {work.attemptsUsed + 1} of {work.attemptsAllowed}</span>}>
+      <form
+        noValidate
+        className="flex flex-col gap-3 p-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <div
+          {...getRootProps()}
+          className={`border-ink/60 flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
+        >
+          <input {...getInputProps({ 'aria-label': 'STEP file', accept: '.step,.stp' })} data-testid="file" />
+          {file ? (
+            <span className="font-medium break-all">
+              {file.name} <span className="text-soft font-normal">{fileSize(file.size)}</span>
+            </span>
+          ) : (
+            <span className="text-soft">Drop the STEP file of your model here</span>
+          )}
+          <Button kind="quiet" onClick={open}>
+            <FileUp size={15} aria-hidden /> {file ? 'Choose another file' : 'Choose a file'}
+          </Button>
+        </div>
+        {fileRejections.length > 0 && (
+          <p role="alert" className="text-wrong text-sm">
+            This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
+          </p>
+        )}
+        {work.typedValues.length > 0 && (
+          <fieldset>
+            <legend className="text-sm font-medium">Read from your model</legend>
+            <p className="caption mb-1">Point or comma, as you like. Set the material first.</p>
+            <div className="flex flex-col gap-1.5">
+              {inputs.map((input) => (
+                <TypedField
+                  key={input.name}
+                  input={input}
+                  problem={problems.get(input.name)}
+                  onChange={(change) => {
+                    setDraft({ ...draft, [input.name]: { text: input.text, unit: input.unit, ...change } });
+                  }}
+                />
+              ))}
+            </div>
+          </fieldset>
+        )}
+        {error && !isSignedOut(error) && (
+          <p role="alert" className="border-wrong bg-wrong-soft border-l-4 px-3 py-2">
+            {failureText(error)}
+          </p>
+        )}
+        <Button kind="main" type="submit" disabled={file === null || problems.size > 0 || isLoading}>
+          {isLoading ? 'Sending ...' : 'Hand in'}
+        </Button>
+      </form>
+    </Panel>
+  );
+}
+
+function inputOf(name: TypedValueName, draft: Draft, work: WorkDetail): TypedInput {
+  const entry = draft[name];
+  return { name, text: entry?.text ?? '', unit: entry?.unit ?? propertyUnits(work.unit)[quantityOf(name)] };
+}
+
+function TypedField({
+  input,
+  problem,
+  onChange,
+}: {
+  input: TypedInput;
+  problem: string | undefined;
+  onChange: (change: { text?: string; unit?: string }) => void;
+}) {
+  const label = TYPED_LABELS[input.name];
+  const id = `typed-${input.name}`;
+  return (
+    <div>
+      <div className="grid grid-cols-[9rem_1fr_4.5rem] items-center gap-2">
+        <label htmlFor={id} className="text-sm">
+          {label}
+        </label>
+        <input
+          id={id}
+          inputMode="decimal"
+          value={input.text}
+          aria-invalid={problem !== undefined}
+          aria-describedby={`${id}-note`}
+          className="border-ink/60 bg-paper aria-invalid:border-wrong h-7 border px-2 text-right"
+          onChange={(event) => {
+            onChange({ text: event.target.value });
+          }}
+        />
+        <select
+          aria-label={`Unit of ${label}`}
+          value={input.unit}
+          className="border-ink/60 bg-paper h-7 border px-1"
+          onChange={(event) => {
+            onChange({ unit: event.target.value });
+          }}
+        >
+          {unitsOf(quantityOf(input.name)).map((unit) => (
+            <option key={unit}>{unit}</option>
+          ))}
+        </select>
+      </div>
+      <p id={`${id}-note`} className="text-wrong text-xs">
+        {problem}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,4 @@
+/** The student's pages. */
+export { WorkPage } from './work.tsx';
+export { ExerciseWorkPage } from './exercise.tsx';
+export { StudentReportPage } from './report.tsx';

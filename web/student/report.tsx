@@ -1,0 +1,50 @@
+import { Link, useParams } from 'react-router';
+
+import { useAttemptQuery } from '#web/api';
+import { ReportView } from '#web/report';
+import { AttemptHead, ScoreAnswer } from '#web/review';
+import { useAppSelector } from '#web/store';
+import { ButtonLink, Failed, Loading } from '#web/ui';
+
+/** What did I get wrong, and what do I do about it? */
+export function StudentReportPage() {
+  const id = Number(useParams()['id']);
+  const { data, error, refetch } = useAttemptQuery(id);
+  const stage = useAppSelector((state) => state.progress[id]?.stage);
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the report" />;
+  const back = (
+    <ButtonLink to={`/work/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>
+  );
+  if (data.state === 'refused')
+    return (
+      <AttemptHead
+        attempt={data}
+        answer="This file could not be measured"
+        detail={`${data.refusal?.message ?? ''} It does not count as an attempt.`}
+        actions={back}
+      />
+    );
+  if (!data.report)
+    return <AttemptHead attempt={data} answer={`Being measured: ${stage ?? 'waiting'} ...`} detail="This takes a few seconds." actions={back} />;
+  const { report } = data;
+  return (
+    <>
+      <AttemptHead
+        attempt={data}
+        answer={<ScoreAnswer score={report.score} />}
+        detail={
+          <>
+            {report.cap && <span className="block">{report.cap}</span>}
+            {report.withheld && 'Values that are not on the sheet are shown when your instructor releases them. '}
+            <Link className="underline" to="/work">
+              My work
+            </Link>
+          </>
+        }
+        actions={back}
+      />
+      <ReportView key={data.id} attempt={data} report={report} />
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import { Link } from 'react-router';
+
+import type { WorkItem } from '#api';
+import { useWorkQuery } from '#web/api';
+import { dateTime, Empty, Failed, fromNow, Loading, PageHead, plural, ScoreBar, StateMark } from '#web/ui';
+
+/** What is due next? */
+export function WorkPage() {
+  const { data, error, refetch } = useWorkQuery();
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="your work" />;
+  const open = data.filter((item) => item.open && item.bestScore !== 100);
+  const done = data.filter((item) => !open.includes(item));
+  const [next] = open;
+  return (
+    <>
+      <PageHead
+        answer={next ? `${next.exerciseTitle} is due ${fromNow(next.dueAt)}` : 'Nothing is due'}
+        detail={next ? `${plural(open.length, 'exercise')} open. You can hand in again as long as attempts are left.` : 'New exercises appear here when they open.'}
+      />
+      {data.length === 0 && <Empty>Your instructor has not issued an exercise to your section yet.</Empty>}
+      {open.length > 0 && <Group title="Open" items={open} />}
+      {done.length > 0 && <Group title="Finished" items={[...done].reverse()} />}
+    </>
+  );
+}
+
+function Group({ title, items }: { title: string; items: readonly WorkItem[] }) {
+  return (
+    <section>
+      <h2 className="mb-2 text-base">{title}</h2>
+      <ul className="flex flex-col gap-2">
+        {items.map((item) => (
+          <li key={item.id}>
+            <Link
+              to={`/work/${String(item.id)}`}
+              className="panel hover:border-accent grid items-baseline gap-x-4 px-4 py-3 sm:grid-cols-[5rem_1fr_11rem_9rem_9rem]"
+            >
+              <span className="text-soft">{item.exerciseNumber}</span>
+              <span className="text-base font-medium">{item.exerciseTitle}</span>
+              <span>
+                {item.open ? 'due' : 'was due'} {dateTime(item.dueAt)}
+              </span>
+              <span className="text-soft">
+                {item.attemptsUsed} of {plural(item.attemptsAllowed, 'attempt')}
+              </span>
+              <span>
+                {item.bestScore !== null ? (
+                  <ScoreBar score={item.bestScore} />
+                ) : item.lastAttempt ? (
+                  <StateMark state={item.lastAttempt.state} />
+                ) : (
+                  <span className="text-soft">not handed in</span>
+                )}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,30 @@
+import { Dialog as Primitive } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+/** A modal sheet of paper over the page. */
+export function Dialog({
+  open,
+  onOpenChange,
+  title,
+  description,
+  children,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  title: string;
+  description: string;
+  children: ReactNode;
+}) {
+  return (
+    <Primitive.Root open={open} onOpenChange={onOpenChange}>
+      <Primitive.Portal>
+        <Primitive.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Primitive.Content className="bg-paper border-ink fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[min(34rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border p-5">
+          <Primitive.Title className="text-lg font-semibold">{title}</Primitive.Title>
+          <Primitive.Description className="text-soft mt-1 mb-4 text-sm">{description}</Primitive.Description>
+          {children}
+        </Primitive.Content>
+      </Primitive.Portal>
+    </Primitive.Root>
+  );
+}

@@ -1,0 +1,29 @@
+import { format, formatDistanceToNowStrict, isToday } from 'date-fns';
+
+import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
+import type { ReportLine } from '#core/grade';
+
+export const dateTime = (iso: string): string => {
+  const date = new Date(iso);
+  return isToday(date) ? `today ${format(date, 'HH:mm')}` : format(date, 'd MMM HH:mm');
+};
+
+export const fromNow = (iso: string): string => formatDistanceToNowStrict(new Date(iso), { addSuffix: true });
+
+/** A quantity of the base unit as the report of a part in `unit` writes it, without the unit. */
+export function quantityText(value: number, quantity: ReportLine['quantity'], unit: DrawingUnit, decimals: number): string {
+  if (quantity === 'count') return formatFixed(value, 0);
+  if (quantity === 'length' || quantity === 'point') return formatFixed(value / LENGTH_UNITS[unit], decimals + 1);
+  const shown = value / unitFactor(propertyUnits(unit)[quantity], quantity);
+  return formatFixed(shown, shown >= 1000 ? 1 : shown >= 10 ? 2 : 4);
+}
+
+export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit): string {
+  if (quantity === 'count') return '';
+  return propertyUnits(unit)[quantity === 'point' ? 'length' : quantity];
+}
+
+export const fileSize = (bytes: number): string =>
+  bytes < 1024 * 1024 ? `${formatFixed(bytes / 1024, 0)} KB` : `${formatFixed(bytes / 1024 / 1024, 1)} MB`;
+
+export const plural = (count: number, one: string, many = `${one}s`): string => `${String(count)} ${count === 1 ? one : many}`;

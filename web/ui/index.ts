@@ -1,0 +1,9 @@
+/** Shared primitives of the interface. */
+export { Button, ButtonLink } from './button.tsx';
+export { SelectField, TextField } from './field.tsx';
+export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
+export { ScoreBar, StateMark, VerdictMark } from './state.tsx';
+export { Gauge } from './gauge.tsx';
+export { Dialog } from './dialog.tsx';
+export { Empty, Failed, Loading, Panel } from './status.tsx';
+export { dateTime, fileSize, fromNow, plural, quantityText, quantityUnit } from './format.ts';

@@ -1,0 +1,227 @@
+import CameraControls from 'camera-controls';
+import * as THREE from 'three';
+
+import type { DisplayModel } from '#api';
+
+CameraControls.install({ THREE });
+
+export type ViewName = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom' | 'isometric';
+export type SectionAxis = 'x' | 'y' | 'z';
+
+/** Plane that hides what lies beyond it; `share` runs over the extent of the part, 0 to 1. */
+export interface Section {
+  readonly axis: SectionAxis;
+  readonly share: number;
+}
+
+export interface SceneColors {
+  readonly paper: string;
+  readonly ink: string;
+  readonly part: string;
+  readonly cut: string;
+  readonly marked: string;
+  readonly picked: string;
+}
+
+/** Turn about the vertical and angle from it, in radians, for the part's Z up. */
+const DIRECTIONS: Readonly<Record<ViewName, readonly [x: number, y: number, z: number]>> = {
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, -0.0001, 1],
+  bottom: [0, -0.0001, -1],
+  isometric: [1, -1, 1],
+};
+
+const AXIS_NORMALS: Readonly<Record<SectionAxis, readonly [number, number, number]>> = {
+  x: [-1, 0, 0],
+  y: [0, 1, 0],
+  z: [0, 0, -1],
+};
+
+/** Marked faces carry stripes, so that they stand out without their color. */
+function striped(material: THREE.MeshLambertMaterial): THREE.MeshLambertMaterial {
+  material.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <color_fragment>',
+      `#include <color_fragment>
+       if (mod(gl_FragCoord.x - gl_FragCoord.y, 9.0) < 3.0) diffuseColor.rgb = mix(diffuseColor.rgb, vec3(1.0), 0.45);`,
+    );
+  };
+  return material;
+}
+
+/** Everything of the 3D view that is not React: one part, orthographic, drawn only when something changes. */
+export class PartScene {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -10_000, 10_000);
+  private readonly controls: CameraControls;
+  private readonly clock = new THREE.Clock();
+  private readonly clip = new THREE.Plane(new THREE.Vector3(0, 0, -1), 1e9);
+  private readonly sphere = new THREE.Sphere();
+  private readonly part: THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>;
+  private readonly inside: THREE.Mesh;
+  private readonly edges: THREE.LineSegments;
+  private readonly box: THREE.Box3;
+  private readonly faceOfGroup: readonly number[];
+  private frame = 0;
+  private readonly resizer: ResizeObserver;
+  private readonly container: HTMLElement;
+
+  constructor(container: HTMLElement, model: DisplayModel, colors: SceneColors) {
+    this.container = container;
+    this.renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.localClippingEnabled = true;
+    container.appendChild(this.renderer.domElement);
+    this.renderer.domElement.style.display = 'block';
+    this.camera.up.set(0, 0, 1);
+
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute('position', new THREE.Float32BufferAttribute(model.mesh.positions, 3));
+    geometry.setIndex([...model.mesh.indices]);
+    geometry.computeVertexNormals();
+    for (const { start, count } of model.mesh.groups) geometry.addGroup(start, count, 0);
+    this.faceOfGroup = model.mesh.groups.map((group) => group.faceId);
+
+    const clippingPlanes = [this.clip];
+    const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 } as const;
+    this.part = new THREE.Mesh(geometry, [
+      new THREE.MeshLambertMaterial({ color: colors.part, clippingPlanes, ...offset }),
+      striped(new THREE.MeshLambertMaterial({ color: colors.marked, clippingPlanes, ...offset })),
+      striped(new THREE.MeshLambertMaterial({ color: colors.picked, clippingPlanes, ...offset })),
+    ]);
+    // The inner side of the surface, flat in one color, reads as the cut material behind a section plane.
+    this.inside = new THREE.Mesh(
+      geometry,
+      new THREE.MeshBasicMaterial({ color: colors.cut, side: THREE.BackSide, clippingPlanes }),
+    );
+    const lines: number[] = [];
+    for (const { points } of model.mesh.edges)
+      for (let i = 0; i + 5 < points.length; i += 3) lines.push(...points.slice(i, i + 6));
+    const edgeGeometry = new THREE.BufferGeometry();
+    edgeGeometry.setAttribute('position', new THREE.Float32BufferAttribute(lines, 3));
+    this.edges = new THREE.LineSegments(edgeGeometry, new THREE.LineBasicMaterial({ color: colors.ink, clippingPlanes }));
+    this.scene.add(this.part, this.inside, this.edges);
+
+    const key = new THREE.DirectionalLight(0xffffff, 1.7);
+    key.position.set(0.4, 0.6, 1);
+    const rig = new THREE.Object3D();
+    rig.add(key, key.target);
+    this.camera.add(rig);
+    this.scene.add(this.camera, new THREE.AmbientLight(0xffffff, 1.5));
+
+    this.box = new THREE.Box3(new THREE.Vector3(...model.bounds.min), new THREE.Vector3(...model.bounds.max));
+    this.box.getBoundingSphere(this.sphere);
+    this.controls = new CameraControls(this.camera, this.renderer.domElement);
+    this.controls.smoothTime = 0.12;
+    this.controls.draggingSmoothTime = 0.05;
+    this.controls.mouseButtons.wheel = CameraControls.ACTION.ZOOM;
+    this.controls.dollyToCursor = true;
+    this.controls.addEventListener('update', () => {
+      this.requestFrame();
+    });
+    for (const event of ['controlstart', 'control', 'transitionstart', 'wake'] as const)
+      this.controls.addEventListener(event, () => {
+        this.requestFrame();
+      });
+    this.resizer = new ResizeObserver(() => {
+      this.resize();
+    });
+    this.resizer.observe(container);
+    this.resize();
+    this.look('isometric', false);
+  }
+
+  /** Turns to a named view and fits the part. */
+  look(view: ViewName, smooth = true): void {
+    const [x, y, z] = DIRECTIONS[view];
+    const direction = new THREE.Vector3(x, y, z).normalize().multiplyScalar(this.sphere.radius * 4);
+    const { center } = this.sphere;
+    const eye = center.clone().add(direction);
+    void this.controls.setLookAt(eye.x, eye.y, eye.z, center.x, center.y, center.z, smooth);
+    this.fit(smooth);
+  }
+
+  fit(smooth = true): void {
+    void this.controls.fitToSphere(new THREE.Sphere(this.sphere.center, this.sphere.radius * 1.06), smooth);
+    this.requestFrame();
+  }
+
+  /** Marks faces as failed, and one set of them as the picked ones. */
+  mark(failed: ReadonlySet<number>, picked: ReadonlySet<number>): void {
+    this.part.geometry.groups.forEach((group, i) => {
+      const face = this.faceOfGroup[i] ?? -1;
+      group.materialIndex = picked.has(face) ? 2 : failed.has(face) ? 1 : 0;
+    });
+    this.requestFrame();
+  }
+
+  section(section: Section | null): void {
+    if (section === null) {
+      this.clip.set(new THREE.Vector3(0, 0, -1), 1e9);
+    } else {
+      const normal = new THREE.Vector3(...AXIS_NORMALS[section.axis]);
+      const { min, max } = this.box;
+      const at = min[section.axis] + (max[section.axis] - min[section.axis]) * section.share;
+      const point = new THREE.Vector3();
+      point[section.axis] = at;
+      this.clip.setFromNormalAndCoplanarPoint(normal, point);
+    }
+    this.requestFrame();
+  }
+
+  /** Id of the face under a point of the window, or null. */
+  faceAt(clientX: number, clientY: number): number | null {
+    const bounds = this.renderer.domElement.getBoundingClientRect();
+    const pointer = new THREE.Vector2(
+      ((clientX - bounds.left) / bounds.width) * 2 - 1,
+      1 - ((clientY - bounds.top) / bounds.height) * 2,
+    );
+    const caster = new THREE.Raycaster();
+    caster.setFromCamera(pointer, this.camera);
+    const hit = caster
+      .intersectObject(this.part)
+      .find(({ point }) => this.clip.distanceToPoint(point) >= 0);
+    if (hit?.faceIndex === undefined || hit.faceIndex === null) return null;
+    const index = hit.faceIndex * 3;
+    const group = this.part.geometry.groups.findIndex(({ start, count }) => index >= start && index < start + count);
+    return this.faceOfGroup[group] ?? null;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.frame);
+    this.resizer.disconnect();
+    this.controls.dispose();
+    this.part.geometry.dispose();
+    this.edges.geometry.dispose();
+    for (const material of [...this.part.material, this.inside.material, this.edges.material].flat()) material.dispose();
+    this.renderer.dispose();
+    this.renderer.domElement.remove();
+  }
+
+  private resize(): void {
+    const { clientWidth, clientHeight } = this.container;
+    if (clientWidth === 0 || clientHeight === 0) return;
+    this.renderer.setSize(clientWidth, clientHeight);
+    const aspect = clientWidth / clientHeight;
+    this.camera.left = -aspect * 100;
+    this.camera.right = aspect * 100;
+    this.camera.top = 100;
+    this.camera.bottom = -100;
+    this.camera.updateProjectionMatrix();
+    this.fit(false);
+  }
+
+  private requestFrame(): void {
+    if (this.frame !== 0) return;
+    this.frame = requestAnimationFrame(() => {
+      this.frame = 0;
+      const moved = this.controls.update(this.clock.getDelta());
+      this.renderer.render(this.scene, this.camera);
+      if (moved) this.requestFrame();
+    });
+  }
+}

@@ -1,0 +1,117 @@
+import { Maximize } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+
+import type { DisplayModel } from '#api';
+
+import { ViewCross } from './cross.tsx';
+import { PartScene, type Section, type SectionAxis } from './scene.ts';
+
+export interface ViewerProps {
+  readonly model: DisplayModel;
+  /** What the picture shows, for those who do not see it. */
+  readonly label: string;
+  readonly failedFaces?: ReadonlySet<number>;
+  readonly pickedFaces?: ReadonlySet<number>;
+  readonly onPick?: (faceId: number | null) => void;
+  readonly theme: 'light' | 'dark';
+}
+
+const NONE: ReadonlySet<number> = new Set();
+
+const COLORS = {
+  light: { paper: '#fafbfa', ink: '#14201f', part: '#b7c6c2', cut: '#5f716d', marked: '#c65a2c', picked: '#2f8f98' },
+  dark: { paper: '#18211f', ink: '#dfe8e5', part: '#5d706b', cut: '#95a8a3', marked: '#d9774b', picked: '#63c3c8' },
+} as const;
+
+const AXES: readonly SectionAxis[] = ['x', 'y', 'z'];
+
+/** The part in 3D: orbit by dragging, named views, fit, section plane, failed and picked faces marked. */
+export default function Viewer({ model, label, failedFaces = NONE, pickedFaces = NONE, onPick, theme }: ViewerProps) {
+  const container = useRef<HTMLDivElement>(null);
+  const [scene, setScene] = useState<PartScene | null>(null);
+  const [section, setSection] = useState<Section | null>(null);
+  const pressed = useRef<{ x: number; y: number } | null>(null);
+
+  useEffect(() => {
+    if (container.current === null) return undefined;
+    const created = new PartScene(container.current, model, COLORS[theme]);
+    setScene(created);
+    return () => {
+      created.dispose();
+      setScene(null);
+    };
+  }, [model, theme]);
+
+  useEffect(() => {
+    scene?.mark(failedFaces, pickedFaces);
+  }, [scene, failedFaces, pickedFaces]);
+
+  useEffect(() => {
+    scene?.section(section);
+  }, [scene, section]);
+
+  return (
+    <div className="relative h-full min-h-72 w-full">
+      <div
+        ref={container}
+        role="img"
+        aria-label={label}
+        data-testid="viewer"
+        className="bg-paper absolute inset-0 touch-none overflow-hidden"
+        onPointerDown={(event) => {
+          pressed.current = { x: event.clientX, y: event.clientY };
+        }}
+        onPointerUp={(event) => {
+          const from = pressed.current;
+          if (!onPick || !scene || !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
+          onPick(scene.faceAt(event.clientX, event.clientY));
+        }}
+      />
+      <div className="absolute right-2 bottom-2 flex flex-col items-end gap-1">
+        <ViewCross onChoose={(view) => scene?.look(view)} />
+        <button
+          type="button"
+          className="border-ink/50 bg-paper hover:bg-accent-soft flex h-6 cursor-pointer items-center gap-1 border px-2 text-2xs"
+          onClick={() => scene?.fit()}
+        >
+          <Maximize size={12} aria-hidden /> Fit
+        </button>
+      </div>
+      <fieldset className="bg-paper/90 absolute bottom-2 left-2 flex items-center gap-2 px-1 text-2xs">
+        <legend className="sr-only">Section plane</legend>
+        <span className="text-soft">Section</span>
+        {([null, ...AXES] as const).map((axis) => (
+          <label
+            key={axis ?? 'none'}
+            className="border-ink/50 has-checked:bg-ink has-checked:text-paper flex h-6 min-w-6 cursor-pointer items-center justify-center border px-1.5 has-focus-visible:outline-2"
+          >
+            <input
+              type="radio"
+              name="section"
+              className="sr-only"
+              checked={(section?.axis ?? null) === axis}
+              onChange={() => {
+                setSection(axis === null ? null : { axis, share: 0.5 });
+              }}
+            />
+            {axis === null ? 'None' : axis.toUpperCase()}
+          </label>
+        ))}
+        {section && (
+          <input
+            type="range"
+            aria-label={`Position of the section along ${section.axis.toUpperCase()}`}
+            min={0}
+            max={1}
+            step={0.005}
+            value={section.share}
+            className="accent-accent w-28"
+            onChange={(event) => {
+              setSection({ ...section, share: Number(event.target.value) });
+            }}
+          />
+        )}
+      </fieldset>
+    </div>
+  );
+}
