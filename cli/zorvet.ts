@@ -64,7 +64,8 @@ async function inspect(file: string, options: Options): Promise<void> {
 
 async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
   const exercise = await documentOf(exerciseFile, ExerciseSchema, 'exercise');
-  const typed = options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
+  const typed =
+    options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
   const kernel = await loadKernel();
   const { reference } = unwrap(prepareExercise(kernel, exercise, options.set));
@@ -75,11 +76,18 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
 async function build(recipeFile: string, options: Options): Promise<void> {
   const recipe = await documentOf(
     recipeFile,
-    v.union([RecipeSchema, v.pipe(ExerciseSchema, v.transform((exercise) => exercise.recipe))]),
+    v.union([
+      RecipeSchema,
+      v.pipe(
+        ExerciseSchema,
+        v.transform((exercise) => exercise.recipe),
+      ),
+    ]),
     'recipe',
   );
   const out = options.out ?? '';
-  if (!/\.(step|stp)$/i.test(out)) throw new ProblemError('bad-output', 'Name a file to write that ends in .step: --out part.step');
+  if (!/\.(step|stp)$/i.test(out))
+    throw new ProblemError('bad-output', 'Name a file to write that ends in .step: --out part.step');
   const kernel = await loadKernel();
   const { shape } = unwrap(buildRecipe(kernel, recipe, options.set));
   await writeFile(out, kernel.writeStep(shape, recipe.unit, recipe.name));
@@ -95,7 +103,10 @@ async function guarded(options: Options, work: () => Promise<void>): Promise<voi
     const problem =
       error instanceof ProblemError
         ? error.problem
-        : { code: 'kernel-crash', message: `The model could not be measured (${error instanceof Error ? error.message : 'unknown fault'}).` };
+        : {
+            code: 'kernel-crash',
+            message: `The model could not be measured (${error instanceof Error ? error.message : 'unknown fault'}).`,
+          };
     if (options.json) print(JSON.stringify({ error: problem }));
     else process.stderr.write(`${problem.message}\n`);
     process.exitCode = 2;

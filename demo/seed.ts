@@ -91,7 +91,10 @@ for (const exercise of demoExercises) {
   saved.set(exercise.number, { exercise, ...unwrap(await exercises.save(courseId, exercise)) });
 }
 
-function contentOf(exercise: Exercise, { work }: PlannedAttempt): { name: string; content: Uint8Array; typed: readonly TypedInput[] } {
+function contentOf(
+  exercise: Exercise,
+  { work }: PlannedAttempt,
+): { name: string; content: Uint8Array; typed: readonly TypedInput[] } {
   if (work === 'not-a-model')
     return { name: 'model photo.jpg', content: new TextEncoder().encode('A picture of the screen.'), typed: [] };
   const handIn = unwrap(modelLikeStudent(workbench, exercise, work === 'cut-short' ? { kind: 'none' } : work));

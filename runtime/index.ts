@@ -32,7 +32,7 @@ function readNumber(bytes: Uint8Array, at: number): readonly [value: number, nex
 
 /** Lowers the maximum in the memory section (id 5) of a wasm binary, in place and of the same length. */
 export function capMemory(wasm: Uint8Array, maxPages: number): void {
-  for (let at = 8; at < wasm.length; ) {
+  for (let at = 8; at < wasm.length;) {
     const id = wasm[at];
     const [size, body] = readNumber(wasm, at + 1);
     if (id === 5) {

@@ -28,9 +28,12 @@ const { app, queue } = createServer(
   { webRoot: path.resolve(here, '../web'), secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1' },
 );
 
-const server = serve({ fetch: app.fetch, port: Number(process.env['PORT'] ?? 4310), hostname: process.env['HOST'] ?? '127.0.0.1' }, ({ port }) => {
-  log.info({ port }, 'listening');
-});
+const server = serve(
+  { fetch: app.fetch, port: Number(process.env['PORT'] ?? 4310), hostname: process.env['HOST'] ?? '127.0.0.1' },
+  ({ port }) => {
+    log.info({ port }, 'listening');
+  },
+);
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => {

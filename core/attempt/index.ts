@@ -52,7 +52,11 @@ export function prepareExercise(
 }
 
 /** Reads a STEP file as the analyzed form. Refuses with the problems of reading. */
-export function readModel(kernel: Kernel, bytes: Uint8Array, onStage: (stage: Stage) => void = () => {}): Result<Solid> {
+export function readModel(
+  kernel: Kernel,
+  bytes: Uint8Array,
+  onStage: (stage: Stage) => void = () => {},
+): Result<Solid> {
   return attempt(() => {
     onStage('reading');
     const { shape, source } = unwrap(kernel.readStep(bytes));

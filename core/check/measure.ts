@@ -4,16 +4,7 @@ import { findHoles } from '#core/feature';
 import { massOf } from '#core/material';
 import { LengthUnitSchema } from '#core/quantity';
 import { MassPropertiesSchema, WarningSchema, type Cylinder, type Face, type Plane, type Solid } from '#core/solid';
-import {
-  boxSize,
-  cross,
-  distance,
-  distanceBetweenLines,
-  dot,
-  length,
-  subtract,
-  type Vec3,
-} from '#core/vector';
+import { boxSize, cross, distance, distanceBetweenLines, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { alignFrames, directionInSubmission, FrameSchema, type Frame } from './frame.ts';
 import { matchFaces, type FacePartners } from './match.ts';

@@ -137,7 +137,10 @@ function targetOf(check: Check, context: Context): Target {
       const walls = faceIds(check.like);
       const like = findHoles(solid).find((hole) => hole.faceIds.some((id) => walls.includes(id)));
       if (like === undefined)
-        throw new ProblemError('check-anchor', `Check "${check.label}": "${check.like}" is not the wall of a round hole.`);
+        throw new ProblemError(
+          'check-anchor',
+          `Check "${check.label}": "${check.like}" is not the wall of a round hole.`,
+        );
       const alike = findHoles(solid).filter((hole) => Math.abs(hole.diameterMm - like.diameterMm) < 1e-4);
       return {
         ...base,

@@ -76,9 +76,7 @@ export function findHoles(solid: Solid): Hole[] {
   const groups: Wall[][] = [];
   for (const wall of round) {
     const group = groups.find((members) =>
-      members.some(
-        (member) => coaxial(member.surface, wall.surface) && touching(solid, member.face, wall.face),
-      ),
+      members.some((member) => coaxial(member.surface, wall.surface) && touching(solid, member.face, wall.face)),
     );
     if (group) group.push(wall);
     else groups.push([wall]);
@@ -104,8 +102,7 @@ function holeOf(solid: Solid, group: readonly Wall[]): Hole[] {
       diameterMm: 2 * radiusMm,
       depthMm: to - from,
       through: !hasFloor(solid, narrowest),
-      counterbore:
-        wider && recess ? { diameterMm: 2 * wider.surface.radiusMm, depthMm: recess[1] - recess[0] } : null,
+      counterbore: wider && recess ? { diameterMm: 2 * wider.surface.radiusMm, depthMm: recess[1] - recess[0] } : null,
       faceIds: group.map((wall) => wall.face.id),
     },
   ];
@@ -118,7 +115,8 @@ function hasFloor(solid: Solid, { face, surface }: Wall): boolean {
     if (edge?.joint !== 'concave') return false;
     const other = solid.faces[edge.faceIds.find((faceId) => faceId !== face.id) ?? -1];
     if (other === undefined) return false;
-    if (other.surface.kind === 'cone') return distanceToLine(other.surface.apex, surface.origin, surface.direction) < 1e-3;
+    if (other.surface.kind === 'cone')
+      return distanceToLine(other.surface.apex, surface.origin, surface.direction) < 1e-3;
     const disk = Math.PI * surface.radiusMm ** 2;
     return other.surface.kind === 'plane' && other.edgeIds.length === 1 && Math.abs(other.areaMm2 / disk - 1) < 1e-3;
   });

@@ -35,7 +35,9 @@ export function findCauses(evidence: Evidence): Cause[] {
 const failed = (lines: readonly ReportLine[]): ReportLine[] => lines.filter((line) => line.verdict !== 'right');
 
 function hygieneCauses({ measurement, lines }: Evidence): Cause[] {
-  const checkIds = failed(lines).filter((line) => line.kind === 'single-body').map((line) => line.checkId);
+  const checkIds = failed(lines)
+    .filter((line) => line.kind === 'single-body')
+    .map((line) => line.checkId);
   if (measurement.bodies > 1)
     return [
       {
@@ -50,7 +52,8 @@ function hygieneCauses({ measurement, lines }: Evidence): Cause[] {
       {
         id: 'not-closed',
         certainty: 0.9,
-        message: 'The surface of the body is not closed, so its volume cannot be trusted. Close the gap and export a solid.',
+        message:
+          'The surface of the body is not closed, so its volume cannot be trusted. Close the gap and export a solid.',
         checkIds,
       },
     ];
@@ -58,7 +61,10 @@ function hygieneCauses({ measurement, lines }: Evidence): Cause[] {
 }
 
 const SCALE_WORDS: readonly (readonly [number, string])[] = [
-  [1 / 25.4, 'Every length is 25.4 times too large: the part was modeled or exported in inches instead of millimeters.'],
+  [
+    1 / 25.4,
+    'Every length is 25.4 times too large: the part was modeled or exported in inches instead of millimeters.',
+  ],
   [25.4, 'Every length is 25.4 times too small: the part was modeled or exported in millimeters instead of inches.'],
   [0.1, 'Every length is 10 times too large: check the unit of the model (millimeters for centimeters).'],
   [10, 'Every length is 10 times too small: check the unit of the model (centimeters for millimeters).'],
@@ -212,7 +218,8 @@ interface WrongSize {
  */
 function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference): boolean {
   const letter = source.target.expression.trim();
-  if (effect === source || !(letter in reference.scope) || !namesIn(effect.target.expression).includes(letter)) return false;
+  if (effect === source || !(letter in reference.scope) || !namesIn(effect.target.expression).includes(letter))
+    return false;
   const factor = LENGTH_UNITS[reference.unit];
   const scope = { ...reference.scope, [letter]: source.measured / factor };
   const value = evaluateExpression(effect.target.expression, scope, reference.unit);
@@ -251,7 +258,12 @@ function missingCauses({ reference, measurement, lines }: Evidence): Cause[] {
     const count = measurement.checks.find((check) => check.checkId === target.checkId)?.measured ?? 0;
     const missing = target.nominal - count;
     const resized = lines.some(
-      (line) => line.kind === 'diameter' && line.verdict !== 'right' && line.verdict !== 'missing' && line.nominal !== null && near(line.nominal, target.diameterMm),
+      (line) =>
+        line.kind === 'diameter' &&
+        line.verdict !== 'right' &&
+        line.verdict !== 'missing' &&
+        line.nominal !== null &&
+        near(line.nominal, target.diameterMm),
     );
     if (missing === 0 || resized) return [];
     const size = `diameter ${lengthText(target.diameterMm, reference)}`;
@@ -265,7 +277,9 @@ function missingCauses({ reference, measurement, lines }: Evidence): Cause[] {
             : `The model has ${String(count)} holes of ${size}, the sheet shows ${String(target.nominal)}.`,
         checkIds: [
           target.checkId,
-          ...lines.filter((line) => line.verdict === 'missing' && line.checkId !== target.checkId).map((line) => line.checkId),
+          ...lines
+            .filter((line) => line.verdict === 'missing' && line.checkId !== target.checkId)
+            .map((line) => line.checkId),
         ],
       },
     ];

@@ -90,7 +90,15 @@ export function withholdAnswers(report: Report): Report {
     withheld: true,
     lines: report.lines.map((line) =>
       line.group === 'properties'
-        ? { ...line, nominal: null, deviation: null, tolerance: null, nominalPoint: null, credit: null, ...hiddenDistance(line) }
+        ? {
+            ...line,
+            nominal: null,
+            deviation: null,
+            tolerance: null,
+            nominalPoint: null,
+            credit: null,
+            ...hiddenDistance(line),
+          }
         : line,
     ),
     typed: report.typed.map((line) => ({ ...line, reference: null })),

@@ -104,7 +104,9 @@ export function gradeMeasurement(
   const lines = plain.map((line) => ({
     ...line,
     advice:
-      line.verdict === 'right' ? null : (causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null),
+      line.verdict === 'right'
+        ? null
+        : (causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null),
   }));
   const earned =
     lines.reduce((sum, line) => sum + line.weight * (line.credit ?? 0), 0) +

@@ -83,7 +83,10 @@ export function judgeTyped(
     const { value, resolution, unit } = parsed.value;
     const belongs = (own: number): boolean =>
       Math.abs(value - own) <=
-      Math.max(resolution * 1.001, quantityOf(input.name) === 'length' ? OF_FILE_LENGTH_MM : Math.abs(own) * OF_FILE_SHARE);
+      Math.max(
+        resolution * 1.001,
+        quantityOf(input.name) === 'length' ? OF_FILE_LENGTH_MM : Math.abs(own) * OF_FILE_SHARE,
+      );
     return {
       ...line,
       unit,

@@ -45,7 +45,10 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
 function warningsOf(bodies: number, valid: boolean, closed: boolean): Warning[] {
   const warnings: Warning[] = [];
   if (bodies === 0)
-    warnings.push({ code: 'no-solid', message: 'The file holds surfaces but no solid body; a closed solid is wanted.' });
+    warnings.push({
+      code: 'no-solid',
+      message: 'The file holds surfaces but no solid body; a closed solid is wanted.',
+    });
   if (bodies > 1)
     warnings.push({
       code: 'several-bodies',
@@ -131,11 +134,12 @@ function polylinesOf(oc: Oc, topology: Topology, toleranceMm: number): DisplayMe
     if (uses.length === 2 && uses[1]?.faceId === first.faceId) return [];
     return scoped((keep) => {
       const curve = keep(new oc.BRepAdaptor_Curve(first.edge));
-      const samples = keep(new oc.GCPnts_TangentialDeflection(curve, 0.15, toleranceMm, 2));
+      const [from, to] = [curve.FirstParameter(), curve.LastParameter()];
+      // All eight arguments: with fewer, the binding picks another overload.
+      const samples = keep(new oc.GCPnts_TangentialDeflection(curve, from, to, 0.15, toleranceMm, 2, 1e-9, 1e-7));
       const points: number[] = [];
       for (let i = 1; i <= samples.NbPoints(); i++) points.push(...take(samples.Value(i)).map(round4));
-      return [{ edgeId, points }];
+      return [{ edgeId, faceIds: uses.map((use) => use.faceId), points }];
     });
   });
 }
-

@@ -13,8 +13,7 @@ const MAX_NESTING = 200;
 /** Latin-1 keeps one character a byte, so that positions and lengths stay those of the file. */
 function decode(bytes: Uint8Array): string {
   const parts: string[] = [];
-  for (let i = 0; i < bytes.length; i += 32_768)
-    parts.push(String.fromCharCode(...bytes.subarray(i, i + 32_768)));
+  for (let i = 0; i < bytes.length; i += 32_768) parts.push(String.fromCharCode(...bytes.subarray(i, i + 32_768)));
   return parts.join('');
 }
 

@@ -20,7 +20,10 @@ export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape
       try {
         const reader = keep(new oc.STEPControl_Reader());
         if (reader.ReadFile(PATH) !== 'IFSelect_RetDone')
-          throw new ProblemError('unreadable-step', 'The STEP file is damaged and cannot be read. Export the model again.');
+          throw new ProblemError(
+            'unreadable-step',
+            'The STEP file is damaged and cannot be read. Export the model again.',
+          );
         reader.TransferRoots();
         const whole = reader.OneShape();
         if (whole === null || whole === undefined || whole.IsNull()) throw noGeometry();

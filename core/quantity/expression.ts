@@ -33,7 +33,10 @@ const raise = (code: string, message: string): never => {
 function tokenize(text: string): Token[] {
   const tokens: Token[] = [];
   const pattern = /\s*(?:(\d+(?:[.,]\d+)?|\.\d+)|([A-Za-z_]\w*)|(["()+\-*/^;,]))/y;
-  const source = text.replace(/\u2212/g, '-').replace(/[×·]/g, '*').trimEnd();
+  const source = text
+    .replace(/\u2212/g, '-')
+    .replace(/[×·]/g, '*')
+    .trimEnd();
   while (pattern.lastIndex < source.length) {
     const at = pattern.lastIndex;
     const match = pattern.exec(source);

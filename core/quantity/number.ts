@@ -24,7 +24,10 @@ const KIND_EXAMPLES: Readonly<Record<QuantityKind, string>> = {
  * Returns null when it is not a number.
  */
 export function normalizeNumber(text: string): string | null {
-  const plain = text.trim().replace(/[\s\u00a0\u202f']/g, '').replace(/\u2212/g, '-');
+  const plain = text
+    .trim()
+    .replace(/[\s\u00a0\u202f']/g, '')
+    .replace(/\u2212/g, '-');
   const commas = plain.split(',').length - 1;
   const points = plain.split('.').length - 1;
   let number = plain;

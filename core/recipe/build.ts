@@ -184,10 +184,7 @@ class Builder {
     this.combine(step.mode, tools);
     outlines.forEach((outline, i) => {
       for (const [role, surface] of prismSurfaces(plane, outline, fromMm, toMm))
-        this.surfaces.set(
-          this.name(step, i, outlines.length, role),
-          step.mode === 'add' ? surface : reversed(surface),
-        );
+        this.surfaces.set(this.name(step, i, outlines.length, role), step.mode === 'add' ? surface : reversed(surface));
     });
   }
 

@@ -110,7 +110,10 @@ function requireSound(contour: Extract<Contour, { kind: 'path' }>): void {
   const corner = (i: number): Vec2 => points[i % points.length] ?? first;
   for (let i = 0; i < points.length; i++) {
     if (Math.hypot(corner(i + 1)[0] - corner(i)[0], corner(i + 1)[1] - corner(i)[1]) < 1e-7)
-      throw new ProblemError('outline-degenerate', `The path has a segment of no length at its point ${String(i + 1)}.`);
+      throw new ProblemError(
+        'outline-degenerate',
+        `The path has a segment of no length at its point ${String(i + 1)}.`,
+      );
     for (let j = i + 2; j < points.length; j++)
       if ((j + 1) % points.length !== i && cross2(corner(i), corner(i + 1), corner(j), corner(j + 1)))
         throw new ProblemError('outline-crosses', 'The path crosses itself.');
@@ -195,8 +198,7 @@ export function prismSurfaces(
         return [[role, { kind: 'plane', origin: at(from), normal: normalize(along(plane, outward)) }]];
       const center = circleCenter(from, segment.through, segment.to);
       if (center === null) return [];
-      const bulge =
-        (segment.through[0] - center[0]) * outward[0] + (segment.through[1] - center[1]) * outward[1] > 0;
+      const bulge = (segment.through[0] - center[0]) * outward[0] + (segment.through[1] - center[1]) * outward[1] > 0;
       const radius = Math.hypot(from[0] - center[0], from[1] - center[1]);
       return [[role, cylinder(at(center), plane.normal, radius, bulge ? 'convex' : 'concave')]];
     }),

@@ -32,8 +32,7 @@ export const facesOn = (faces: readonly Face[], surface: Surface): number[] =>
 export function reversed(surface: Surface): Surface {
   if (surface.kind === 'plane')
     return { ...surface, normal: [-surface.normal[0], -surface.normal[1], -surface.normal[2]] };
-  if (surface.kind === 'cylinder')
-    return { ...surface, side: surface.side === 'convex' ? 'concave' : 'convex' };
+  if (surface.kind === 'cylinder') return { ...surface, side: surface.side === 'convex' ? 'concave' : 'convex' };
   return surface;
 }
 
@@ -55,11 +54,7 @@ export function roundBetween(a: Surface, b: Surface, radiusMm: number, side: 'co
   const y = (db - da * c) / det;
   return {
     kind: 'cylinder',
-    origin: [
-      x * a.normal[0] + y * b.normal[0],
-      x * a.normal[1] + y * b.normal[1],
-      x * a.normal[2] + y * b.normal[2],
-    ],
+    origin: [x * a.normal[0] + y * b.normal[0], x * a.normal[1] + y * b.normal[1], x * a.normal[2] + y * b.normal[2]],
     direction,
     radiusMm,
     side,

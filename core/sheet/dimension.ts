@@ -82,21 +82,16 @@ function placed(check: DimensionCheck, target: Target, context: Context): ViewDi
     case 'overall-size': {
       const { bounds } = context.reference.solid;
       const axis: Vec3 = [target.axis === 0 ? 1 : 0, target.axis === 1 ? 1 : 0, target.axis === 2 ? 1 : 0];
-      const ends = [bounds.min, bounds.max].map((end) => ({ bounds: { min: clampTo(bounds.min, axis, end), max: clampTo(bounds.max, axis, end) } }));
+      const ends = [bounds.min, bounds.max].map((end) => ({
+        bounds: { min: clampTo(bounds.min, axis, end), max: clampTo(bounds.max, axis, end) },
+      }));
       const [low, high] = ends;
       return low && high ? linear(check, low, high, axis, textOf(check, target, '', context)) : null;
     }
     case 'hole-position': {
       const [plane, round] = [face(target.fromFaceIds), face(target.faceIds)];
       return plane?.surface.kind === 'plane' && round?.surface.kind === 'cylinder'
-        ? linear(
-            check,
-            plane,
-            round,
-            plane.surface.normal,
-            textOf(check, target, '', context),
-            round.surface.direction,
-          )
+        ? linear(check, plane, round, plane.surface.normal, textOf(check, target, '', context), round.surface.direction)
         : null;
     }
     case 'center-distance': {

@@ -14,13 +14,7 @@ export { scaleText, type Sheet, type SheetEntity } from './model.ts';
 export { renderSvg } from './svg.ts';
 
 /** Projects the reference and lays out its sheet. */
-export function drawSheet(
-  kernel: Kernel,
-  shape: Shape,
-  exercise: Exercise,
-  reference: Reference,
-  scope: Scope,
-): Sheet {
+export function drawSheet(kernel: Kernel, shape: Shape, exercise: Exercise, reference: Reference, scope: Scope): Sheet {
   const projections = {
     front: kernel.project(shape, VIEWS.front),
     top: kernel.project(shape, VIEWS.top),

@@ -180,7 +180,10 @@ export function layOutSheet(
   if (frame === undefined) throw new Error('no scale');
   const spareX = Math.max(0, AVAILABLE.widthMm - frame.columnWidths[0] - frame.columnWidths[1]);
   const spareY = Math.max(0, AVAILABLE.heightMm - frame.rowHeights[0] - frame.rowHeights[1]);
-  const columnLeft = [PAPER.marginMm + spareX / 3, PAPER.marginMm + frame.columnWidths[0] + (2 * spareX) / 3 + GAP_MM / 2];
+  const columnLeft = [
+    PAPER.marginMm + spareX / 3,
+    PAPER.marginMm + frame.columnWidths[0] + (2 * spareX) / 3 + GAP_MM / 2,
+  ];
   const rowTop = [
     PAPER.heightMm - PAPER.marginMm - spareY / 4,
     PAPER.heightMm - PAPER.marginMm - frame.rowHeights[0] - (3 * spareY) / 4 - GAP_MM / 2,
@@ -254,7 +257,10 @@ function centerLines(reference: Reference, view: SheetViewName, toPaper: (p: Vec
     const line: SheetEntity = lies
       ? { kind: 'line', layer: 'center', from: [start[0] - 2.5, center[1]], to: [edge[0] + 2.5, center[1]] }
       : { kind: 'line', layer: 'center', from: [center[0], start[1] - 2.5], to: [center[0], edge[1] + 2.5] };
-    const place = `${String(lies)}${line.from.concat(line.to).map((c) => c.toFixed(1)).join()}`;
+    const place = `${String(lies)}${line.from
+      .concat(line.to)
+      .map((c) => c.toFixed(1))
+      .join()}`;
     if (seen.has(place)) return [];
     seen.add(place);
     return [line];
@@ -331,7 +337,8 @@ function drawLeaders(plan: ViewPlan, toPaper: (p: Vec2) => Vec2, scale: number):
   const step = LETTER_MM * 2;
   let previous = Infinity;
   const heights = sorted.map((leader, i) => {
-    const wanted = toPaper(leader.center)[1] + (leader.center[1] >= (plan.extent.min[1] + plan.extent.max[1]) / 2 ? 6 : -4);
+    const wanted =
+      toPaper(leader.center)[1] + (leader.center[1] >= (plan.extent.min[1] + plan.extent.max[1]) / 2 ? 6 : -4);
     const lowest = bottom + (sorted.length - 1 - i) * step - 4;
     const height = Math.min(previous - step, Math.max(lowest, Math.min(wanted, top + 2)));
     previous = height;
@@ -377,7 +384,14 @@ const words = (
   at: Vec2,
   heightMm: number,
   options: { bold?: boolean; anchor?: 'start' | 'middle' | 'end' } = {},
-): SheetEntity => ({ kind: 'text', text, at, heightMm, anchor: options.anchor ?? 'start', bold: options.bold ?? false });
+): SheetEntity => ({
+  kind: 'text',
+  text,
+  at,
+  heightMm,
+  anchor: options.anchor ?? 'start',
+  bold: options.bold ?? false,
+});
 
 /** Frame, title block, letter table, notes. */
 function furniture(exercise: Exercise, reference: Reference, scale: number, scope: Scope): SheetEntity[] {

@@ -5,7 +5,13 @@ import { circleCenter } from '#core/recipe';
 /** A line of a view in view coordinates, mm, y up. Angles in rad, counterclockwise. */
 export type SheetCurve =
   | { readonly kind: 'line'; readonly from: Vec2; readonly to: Vec2 }
-  | { readonly kind: 'arc'; readonly center: Vec2; readonly radius: number; readonly start: number; readonly sweep: number }
+  | {
+      readonly kind: 'arc';
+      readonly center: Vec2;
+      readonly radius: number;
+      readonly start: number;
+      readonly sweep: number;
+    }
   | { readonly kind: 'polyline'; readonly points: readonly Vec2[] };
 
 export interface ViewLines {
@@ -111,7 +117,12 @@ const without = (intervals: readonly Interval[], holes: readonly Interval[]): In
       left.flatMap(([a, b]): Interval[] =>
         to <= a || from >= b
           ? [[a, b]]
-          : ([[a, Math.min(b, from)], [Math.max(a, to), b]] satisfies Interval[]).filter(([x, y]) => y - x > TOLERANCE_MM),
+          : (
+              [
+                [a, Math.min(b, from)],
+                [Math.max(a, to), b],
+              ] satisfies Interval[]
+            ).filter(([x, y]) => y - x > TOLERANCE_MM),
       ),
     [...intervals],
   );

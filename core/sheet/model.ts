@@ -5,7 +5,13 @@ export type LineLayer = 'visible' | 'hidden' | 'center' | 'dimension' | 'frame';
 
 /** An element of the sheet in paper millimeters, origin at the lower left corner, y up. */
 export type SheetEntity =
-  | { readonly kind: 'line'; readonly layer: LineLayer; readonly from: Vec2; readonly to: Vec2; readonly checkId?: string }
+  | {
+      readonly kind: 'line';
+      readonly layer: LineLayer;
+      readonly from: Vec2;
+      readonly to: Vec2;
+      readonly checkId?: string;
+    }
   | {
       readonly kind: 'arc';
       readonly layer: LineLayer;
@@ -15,7 +21,12 @@ export type SheetEntity =
       readonly sweep: number;
       readonly checkId?: string;
     }
-  | { readonly kind: 'polyline'; readonly layer: LineLayer; readonly points: readonly Vec2[]; readonly checkId?: string }
+  | {
+      readonly kind: 'polyline';
+      readonly layer: LineLayer;
+      readonly points: readonly Vec2[];
+      readonly checkId?: string;
+    }
   /** A filled arrowhead with its tip at `tip`, pointing along `angle` (rad). */
   | { readonly kind: 'arrow'; readonly tip: Vec2; readonly angle: number; readonly checkId?: string }
   | {

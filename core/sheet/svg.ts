@@ -10,8 +10,7 @@ const STROKES: Readonly<Record<LineLayer, string>> = {
 
 const ARROW_MM = 2.8;
 
-export const escapeXml = (text: string): string =>
-  text.replace(/[&<>"']/g, (c) => `&#${String(c.charCodeAt(0))};`);
+export const escapeXml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${String(c.charCodeAt(0))};`);
 
 const n = (value: number): string => String(Math.round(value * 1000) / 1000);
 
@@ -62,6 +61,7 @@ function pathOf(entity: SheetEntity, heightMm: number): string {
   const { center, radius, start, sweep } = entity;
   if (sweep > 2 * Math.PI - 1e-6)
     return `<circle cx="${n(center[0])}" cy="${n(heightMm - center[1])}" r="${n(radius)}"${mark(entity)}/>`;
-  const point = (angle: number): string => at([center[0] + radius * Math.cos(angle), center[1] + radius * Math.sin(angle)]);
+  const point = (angle: number): string =>
+    at([center[0] + radius * Math.cos(angle), center[1] + radius * Math.sin(angle)]);
   return `<path d="M${point(start)}A${n(radius)} ${n(radius)} 0 ${sweep > Math.PI ? '1' : '0'} 0 ${point(start + sweep)}"${mark(entity)}/>`;
 }

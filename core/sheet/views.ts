@@ -15,4 +15,7 @@ export const VIEWS: Readonly<Record<ViewName, ViewDirection>> = {
 export const upOf = (name: ViewName): Vec3 => cross(VIEWS[name].toViewer, VIEWS[name].right);
 
 /** A point of the part in the coordinates of a principal view, mm. */
-export const inView = (name: SheetViewName, point: Vec3): Vec2 => [dot(point, VIEWS[name].right), dot(point, upOf(name))];
+export const inView = (name: SheetViewName, point: Vec3): Vec2 => [
+  dot(point, VIEWS[name].right),
+  dot(point, upOf(name)),
+];

@@ -79,12 +79,15 @@ export type MassProperties = Readonly<v.InferOutput<typeof MassPropertiesSchema>
 export const DisplayMeshSchema = v.object({
   positions: v.pipe(v.array(v.number()), v.readonly()),
   indices: v.pipe(v.array(v.number()), v.readonly()),
-  groups: v.pipe(
-    v.array(v.object({ faceId: v.number(), start: v.number(), count: v.number() })),
-    v.readonly(),
-  ),
+  groups: v.pipe(v.array(v.object({ faceId: v.number(), start: v.number(), count: v.number() })), v.readonly()),
   edges: v.pipe(
-    v.array(v.object({ edgeId: v.number(), points: v.pipe(v.array(v.number()), v.readonly()) })),
+    v.array(
+      v.object({
+        edgeId: v.number(),
+        faceIds: v.pipe(v.array(v.number()), v.readonly()),
+        points: v.pipe(v.array(v.number()), v.readonly()),
+      }),
+    ),
     v.readonly(),
   ),
 });

@@ -123,7 +123,10 @@ function readOff(exercise: Exercise, properties: MassProperties, densityGPerCm3:
     switch (name) {
       case 'mass':
         return [
-          formatFixed(massOf(properties.volumeMm3, densityGPerCm3) / MASS_UNITS[units.mass], units.mass === 'g' ? 2 : 4),
+          formatFixed(
+            massOf(properties.volumeMm3, densityGPerCm3) / MASS_UNITS[units.mass],
+            units.mass === 'g' ? 2 : 4,
+          ),
           units.mass,
         ];
       case 'volume':

@@ -146,9 +146,7 @@ export function assignmentRoutes(
     return c.json({ needs: assignments.needsOf(id), assignments: assignments.listFor(id) } satisfies Desk);
   });
 
-  app.get('/api/assignments', allow('instructor'), (c) =>
-    c.json({ assignments: assignments.listFor(userOf(c).id) }),
-  );
+  app.get('/api/assignments', allow('instructor'), (c) => c.json({ assignments: assignments.listFor(userOf(c).id) }));
 
   app.get('/api/assignments/:id', allow('instructor'), (c) => {
     const detail = assignments.detailFor(idParam(c) ?? 0, userOf(c).id);

@@ -114,7 +114,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   function closedBecause(row: AssignmentRow, attemptsUsed: number): { code: string; message: string } | null {
     const time = now().toISOString();
     if (time < row.opensAt) return { code: 'closed', message: 'This exercise is not open yet.' };
-    if (time > row.dueAt) return { code: 'closed', message: 'The due time has passed; nothing can be handed in any more.' };
+    if (time > row.dueAt)
+      return { code: 'closed', message: 'The due time has passed; nothing can be handed in any more.' };
     if (attemptsUsed >= row.attemptsAllowed) return { code: 'no-attempts-left', message: NO_ATTEMPTS_LEFT };
     return null;
   }
@@ -125,9 +126,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
     const record = find.get(attemptId);
     if (record === undefined) return null;
     const mayRead =
-      user.role === 'student'
-        ? record.studentId === user.id
-        : teaches.get(record.assignmentId, user.id) !== undefined;
+      user.role === 'student' ? record.studentId === user.id : teaches.get(record.assignmentId, user.id) !== undefined;
     return mayRead ? record : null;
   };
 
@@ -250,7 +249,11 @@ const STATUS = { 'not-found': 404, closed: 409, 'no-attempts-left': 409 } as con
 
 /** A name that is safe in a header and on any disk. */
 export const safeFileName = (name: string): string =>
-  name.replace(/[^\p{L}\p{N}._ -]/gu, '_').replace(/^\.+/, '').slice(0, 120).trim() || 'model.step';
+  name
+    .replace(/[^\p{L}\p{N}._ -]/gu, '_')
+    .replace(/^\.+/, '')
+    .slice(0, 120)
+    .trim() || 'model.step';
 
 export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
@@ -286,7 +289,8 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
         return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the STEP file of your model.');
       const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
       const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
-      if (!typed.success) return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
+      if (!typed.success)
+        return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
       const result = await attempts.handIn({
         assignmentId: idParam(c) ?? 0,
         studentId: userOf(c).id,

@@ -36,7 +36,5 @@ export function createCourses(db: Db): Courses {
 }
 
 export function courseRoutes(app: Hono<AppEnv>, courses: Courses): void {
-  app.get('/api/sections', allow('instructor'), (c) =>
-    c.json({ sections: courses.sectionsTaughtBy(userOf(c).id) }),
-  );
+  app.get('/api/sections', allow('instructor'), (c) => c.json({ sections: courses.sectionsTaughtBy(userOf(c).id) }));
 }

@@ -27,7 +27,10 @@ interface RevisionRow {
 
 export interface Exercises {
   /** Prepares the reference and stores the exercise as a new revision. Refuses a document whose reference fails it. */
-  save(courseId: number, document: Exercise): Promise<Result<{ readonly exerciseId: number; readonly revisionId: number }>>;
+  save(
+    courseId: number,
+    document: Exercise,
+  ): Promise<Result<{ readonly exerciseId: number; readonly revisionId: number }>>;
   listFor(instructorId: number): RevisionRow[];
   /** The newest revision, if the instructor teaches its course. */
   findFor(exerciseId: number, instructorId: number): RevisionRow | null;
@@ -58,7 +61,10 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
       const outcome = await runner.prepare({ exercise: document });
       if (outcome.kind === 'refused') return { ok: false, problem: outcome.problem };
       if (outcome.kind !== 'done')
-        return refuse('not-prepared', 'The part could not be built. Try again; if it fails again, simplify the recipe.');
+        return refuse(
+          'not-prepared',
+          'The part could not be built. Try again; if it fails again, simplify the recipe.',
+        );
       const { failing, referenceJson, sheetSvg, step } = outcome.value;
       if (failing.length > 0)
         return refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`);

@@ -36,7 +36,11 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
     log.error({ error: String(error) }, 'worker failed');
   });
 
-  async function run<T>(name: string, task: object, transfer: Parameters<typeof pool.run>[1] = {}): Promise<Outcome<T>> {
+  async function run<T>(
+    name: string,
+    task: object,
+    transfer: Parameters<typeof pool.run>[1] = {},
+  ): Promise<Outcome<T>> {
     const signal = AbortSignal.timeout(timeLimitMs);
     try {
       return (await pool.run(task, { ...transfer, name, signal })) as Outcome<T>;

@@ -37,7 +37,10 @@ function settle<T>(work: () => Result<T>): Outcome<T> {
     return result.ok ? { kind: 'done', value: result.value } : { kind: 'refused', problem: result.problem };
   } catch (error) {
     leaveSoon();
-    return { kind: 'crashed', reason: kernel.explain(error) ?? (error instanceof Error ? error.message : String(error)) };
+    return {
+      kind: 'crashed',
+      reason: kernel.explain(error) ?? (error instanceof Error ? error.message : String(error)),
+    };
   } finally {
     if (++tasks >= RECYCLE_AFTER_TASKS || kernel.heapBytes() > RECYCLE_ABOVE_BYTES) leaveSoon();
   }

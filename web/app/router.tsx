@@ -15,7 +15,11 @@ const Broken = () => (
   <main className="mx-auto max-w-md p-8">
     <h1 className="mb-2 text-xl">This page broke</h1>
     <p>
-      Nothing was lost. <a className="underline" href="/">Load it again</a>; if it breaks again, tell your instructor what you did.
+      Nothing was lost.{' '}
+      <a className="underline" href="/">
+        Load it again
+      </a>
+      ; if it breaks again, tell your instructor what you did.
     </p>
   </main>
 );
@@ -35,7 +39,10 @@ export const router = createBrowserRouter([
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
       { path: 'work', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'work/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
-      { path: 'work/attempts/:id', lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }) },
+      {
+        path: 'work/attempts/:id',
+        lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }),
+      },
       { path: '*', element: <NotFound /> },
     ],
   },

@@ -49,12 +49,20 @@ function Frame({ user }: { user: User }) {
   };
   return (
     <div className="min-h-screen">
-      <a href="#main" className="bg-paper sr-only focus:not-sr-only focus:absolute focus:p-2">
+      <a href="#main" className="sr-only bg-paper focus:not-sr-only focus:absolute focus:p-2">
         Skip to the page
       </a>
-      <nav aria-label="Main" className="border-ink/70 bg-paper flex h-11 items-stretch gap-1 border-b px-4">
+      <nav aria-label="Main" className="flex h-11 items-stretch gap-1 border-b border-ink/70 bg-paper px-4">
         <span className="mr-4 flex items-center gap-1.5 font-bold">
-          <svg viewBox="0 0 32 32" width="20" fill="none" stroke="currentColor" strokeWidth="2.4" className="text-accent" aria-hidden>
+          <svg
+            viewBox="0 0 32 32"
+            width="20"
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="2.4"
+            className="text-accent"
+            aria-hidden
+          >
             <path d="M6 4v24M26 4v24M6 16h20M11 12l-5 4 5 4M21 12l5 4-5 4" />
           </svg>
           Zorvet
@@ -63,13 +71,15 @@ function Frame({ user }: { user: User }) {
           <NavLink
             key={to}
             to={to}
-            className={({ isActive }) => `flex items-center border-b-2 px-2 ${isActive ? 'border-ink font-semibold' : 'text-soft border-transparent hover:text-ink'}`}
+            className={({ isActive }) =>
+              `flex items-center border-b-2 px-2 ${isActive ? 'border-ink font-semibold' : 'border-transparent text-soft hover:text-ink'}`
+            }
           >
             {label}
           </NavLink>
         ))}
         <span className="ml-auto flex items-center gap-1">
-          <span className="text-soft mr-2 max-sm:hidden">{user.name}</span>
+          <span className="mr-2 text-soft max-sm:hidden">{user.name}</span>
           <KeyList role={user.role} />
           <button
             type="button"
@@ -111,7 +121,8 @@ function KeyList({ role }: { role: User['role'] }) {
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== '?' || (event.target instanceof HTMLElement && event.target.closest('input, select, textarea'))) return;
+      if (event.key !== '?' || (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')))
+        return;
       setOpen(true);
     };
     window.addEventListener('keydown', onKey);
@@ -125,14 +136,17 @@ function KeyList({ role }: { role: User['role'] }) {
         ?
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="bg-ink/40 fixed inset-0 z-40" />
-        <Dialog.Content aria-describedby={undefined} className="bg-paper border-ink fixed top-1/3 left-1/2 z-50 w-80 -translate-x-1/2 border p-5">
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/3 left-1/2 z-50 w-80 -translate-x-1/2 border border-ink bg-paper p-5"
+        >
           <Dialog.Title className="mb-3 text-lg font-semibold">Keys</Dialog.Title>
           <dl className="grid grid-cols-[3rem_1fr] gap-y-1">
             {KEYS[role].map(([key, what]) => (
               <div key={key} className="contents">
                 <dt>
-                  <kbd className="border-ink/60 border px-1.5">{key}</kbd>
+                  <kbd className="border border-ink/60 px-1.5">{key}</kbd>
                 </dt>
                 <dd>{what}</dd>
               </div>

@@ -43,9 +43,17 @@ const columns = column.columns([
       </Link>
     ),
   }),
-  column.accessor('number', { header: 'Attempt', sortFn: 'basic', cell: ({ getValue }) => getValue() ?? 'not counted' }),
+  column.accessor('number', {
+    header: 'Attempt',
+    sortFn: 'basic',
+    cell: ({ getValue }) => getValue() ?? 'not counted',
+  }),
   column.accessor('handedInAt', { header: 'Handed in', sortFn: 'basic', cell: ({ getValue }) => dateTime(getValue()) }),
-  column.accessor('state', { header: 'State', sortFn: 'alphanumeric', cell: ({ row }) => <State row={row.original} /> }),
+  column.accessor('state', {
+    header: 'State',
+    sortFn: 'alphanumeric',
+    cell: ({ row }) => <State row={row.original} />,
+  }),
   column.accessor((row) => row.score ?? -1, {
     id: 'score',
     header: 'Score',
@@ -73,7 +81,7 @@ export function AttemptTable({ attempts }: { attempts: AttemptRow[] }) {
     <table className="w-full border-collapse text-sm" data-testid="attempts">
       <thead className="text-left text-xs">
         {table.getHeaderGroups().map((group) => (
-          <tr key={group.id} className="border-rule border-b">
+          <tr key={group.id} className="border-b border-rule">
             {group.headers.map((header) => {
               const sorted = header.column.getIsSorted();
               return (
@@ -85,7 +93,7 @@ export function AttemptTable({ attempts }: { attempts: AttemptRow[] }) {
                   {header.column.getCanSort() ? (
                     <button
                       type="button"
-                      className="text-soft hover:text-ink inline-flex cursor-pointer items-center gap-1"
+                      className="inline-flex cursor-pointer items-center gap-1 text-soft hover:text-ink"
                       onClick={header.column.getToggleSortingHandler()}
                     >
                       <table.FlexRender header={header} />
@@ -105,9 +113,13 @@ export function AttemptTable({ attempts }: { attempts: AttemptRow[] }) {
       </thead>
       <tbody>
         {table.getRowModel().rows.map((row) => (
-          <tr key={row.id} className="border-rule hover:bg-accent-soft border-t align-baseline" data-state={row.original.state}>
+          <tr
+            key={row.id}
+            className="border-t border-rule align-middle hover:bg-accent-soft"
+            data-state={row.original.state}
+          >
             {row.getAllCells().map((cell) => (
-              <td key={cell.id} className="px-3 py-1.5">
+              <td key={cell.id} className={`px-3 py-1.5 ${cell.column.id === 'finding' ? '' : 'whitespace-nowrap'}`}>
                 <table.FlexRender cell={cell} />
               </td>
             ))}

@@ -23,7 +23,14 @@ export default function ScoreChart({ scores }: { scores: readonly number[] }) {
       type: 'bar',
       data: {
         labels: Array.from({ length: BINS }, (_, i) => `${String(i * 10)}`),
-        datasets: [{ data: key.split(',').map(Number), backgroundColor: color('--soft'), barPercentage: 1, categoryPercentage: 0.92 }],
+        datasets: [
+          {
+            data: key.split(',').map(Number),
+            backgroundColor: color('--soft'),
+            barPercentage: 1,
+            categoryPercentage: 0.92,
+          },
+        ],
       },
       options: {
         animation: false,
@@ -31,7 +38,11 @@ export default function ScoreChart({ scores }: { scores: readonly number[] }) {
         plugins: { legend: { display: false } },
         scales: {
           x: { ticks: { color: color('--soft') }, grid: { display: false }, border: { color: color('--ink') } },
-          y: { ticks: { precision: 0, color: color('--soft') }, grid: { color: color('--rule') }, border: { display: false } },
+          y: {
+            ticks: { precision: 0, color: color('--soft') },
+            grid: { color: color('--rule') },
+            border: { display: false },
+          },
         },
       },
     });

@@ -51,7 +51,10 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           { label: 'Due', value: dateTime(assignment.dueAt) },
           { label: 'Material', value: assignment.material },
           { label: 'Attempts allowed', value: assignment.attemptsAllowed },
-          { label: 'Answers released', value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers] },
+          {
+            label: 'Answers released',
+            value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers],
+          },
         ]}
       />
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
@@ -70,7 +73,13 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
               </Suspense>
             </Panel>
           )}
-          <Panel title={assignment.missing.length === 0 ? 'Everyone has handed in' : `Still missing: ${plural(assignment.missing.length, 'student')}`}>
+          <Panel
+            title={
+              assignment.missing.length === 0
+                ? 'Everyone has handed in'
+                : `Still missing: ${plural(assignment.missing.length, 'student')}`
+            }
+          >
             {assignment.missing.length > 0 && (
               <ul className="columns-2 px-3 py-2 leading-6 lg:columns-1">
                 {assignment.missing.map(({ id, name }) => (

@@ -2,7 +2,19 @@ import { Link } from 'react-router';
 
 import type { AssignmentSummary, Need } from '#api';
 import { useDeskQuery } from '#web/api';
-import { ButtonLink, dateTime, Empty, Failed, fromNow, Loading, PageHead, Panel, plural, ScoreBar, StateMark } from '#web/ui';
+import {
+  ButtonLink,
+  dateTime,
+  Empty,
+  Failed,
+  fromNow,
+  Loading,
+  PageHead,
+  Panel,
+  plural,
+  ScoreBar,
+  StateMark,
+} from '#web/ui';
 
 /** Who needs me? */
 export function DeskPage() {
@@ -15,18 +27,26 @@ export function DeskPage() {
     <>
       <PageHead
         answer={students === 0 ? 'Nobody needs you now' : `${plural(students, 'student')} could use a look from you`}
-        detail={working > 0 ? `${plural(working, 'attempt')} being measured right now.` : 'Everything handed in has been measured.'}
+        detail={
+          working > 0
+            ? `${plural(working, 'attempt')} being measured right now.`
+            : 'Everything handed in has been measured.'
+        }
         actions={<ButtonLink to="/exercises">Choose an exercise to issue</ButtonLink>}
       />
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
         <Panel title="Latest attempts that went wrong">
-          {data.needs.length === 0 ? <Empty>When an attempt goes wrong, it is listed here with its probable cause.</Empty> : <Needs needs={data.needs} />}
+          {data.needs.length === 0 ? (
+            <Empty>When an attempt goes wrong, it is listed here with its probable cause.</Empty>
+          ) : (
+            <Needs needs={data.needs} />
+          )}
         </Panel>
         <Panel title="Assignments">
           {data.assignments.length === 0 ? (
             <Empty>Nothing is issued yet. Choose an exercise and issue it to a section.</Empty>
           ) : (
-            <ul className="divide-rule divide-y">
+            <ul className="divide-y divide-rule">
               {data.assignments.map((assignment) => (
                 <AssignmentItem key={assignment.id} assignment={assignment} />
               ))}
@@ -40,15 +60,18 @@ export function DeskPage() {
 
 function Needs({ needs }: { needs: readonly Need[] }) {
   return (
-    <ul className="divide-rule divide-y" data-testid="needs">
+    <ul className="divide-y divide-rule" data-testid="needs">
       {needs.map((need) => (
         <li key={need.attemptId}>
-          <Link to={`/attempts/${String(need.attemptId)}`} className="hover:bg-accent-soft grid grid-cols-[9rem_1fr_auto] items-baseline gap-x-3 px-3 py-2">
+          <Link
+            to={`/attempts/${String(need.attemptId)}`}
+            className="grid grid-cols-[9rem_1fr_auto] items-baseline gap-x-3 px-3 py-2 hover:bg-accent-soft"
+          >
             <span className="font-medium">{need.student}</span>
             <span className="line-clamp-2">{need.finding ?? 'No single cause explains this attempt.'}</span>
             <span>{need.score === null ? <StateMark state={need.state} /> : <ScoreBar score={need.score} />}</span>
             <span className="caption">{dateTime(need.handedInAt)}</span>
-            <span className="caption col-span-2">
+            <span className="col-span-2 caption">
               {need.exerciseNumber} {need.exerciseTitle}
             </span>
           </Link>
@@ -62,21 +85,23 @@ function AssignmentItem({ assignment }: { assignment: AssignmentSummary }) {
   const over = Date.parse(assignment.dueAt) < Date.now();
   return (
     <li>
-      <Link to={`/assignments/${String(assignment.id)}`} className="hover:bg-accent-soft block px-3 py-2">
+      <Link to={`/assignments/${String(assignment.id)}`} className="block px-3 py-2 hover:bg-accent-soft">
         <div className="flex items-baseline justify-between gap-3">
           <span className="font-medium">
             {assignment.exerciseNumber} {assignment.exerciseTitle}
           </span>
-          <span className="text-soft text-xs">
+          <span className="text-xs text-soft">
             {over ? 'closed' : 'due'} {fromNow(assignment.dueAt)}
           </span>
         </div>
         <HandedIn handedIn={assignment.handedIn} students={assignment.students} />
-        <div className="caption flex justify-between">
+        <div className="flex justify-between caption">
           <span>
             {assignment.handedIn} of {assignment.students} handed in, {assignment.section}
           </span>
-          <span>{assignment.medianScore === null ? 'no score yet' : `median ${assignment.medianScore.toFixed(0)}`}</span>
+          <span>
+            {assignment.medianScore === null ? 'no score yet' : `median ${assignment.medianScore.toFixed(0)}`}
+          </span>
         </div>
       </Link>
     </li>
@@ -88,7 +113,7 @@ function HandedIn({ handedIn, students }: { handedIn: number; students: number }
   return (
     <span className="my-1 flex gap-0.5" aria-hidden>
       {Array.from({ length: students }, (_, i) => (
-        <span key={i} className={`border-ink/60 h-2 flex-1 border ${i < handedIn ? 'bg-ink/75' : 'bg-paper'}`} />
+        <span key={i} className={`h-2 flex-1 border border-ink/60 ${i < handedIn ? 'bg-ink/75' : 'bg-paper'}`} />
       ))}
     </span>
   );

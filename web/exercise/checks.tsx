@@ -63,8 +63,8 @@ export function CheckPlan({
   const total = exercise.targets.reduce((sum, target) => sum + target.weight, 0);
   return (
     <table className="w-full border-collapse text-sm" data-testid="check-plan">
-      <thead className="text-soft text-left text-xs">
-        <tr className="border-rule border-b">
+      <thead className="text-left text-xs text-soft">
+        <tr className="border-b border-rule">
           <th className="px-3 py-1 font-normal">Check</th>
           <th className="px-2 py-1 text-right font-normal">Nominal</th>
           <th className="px-2 py-1 text-right font-normal">Tolerance</th>
@@ -73,7 +73,10 @@ export function CheckPlan({
       </thead>
       <tbody>
         {exercise.targets.map((target) => (
-          <tr key={target.checkId} className={`border-rule border-t ${chosen === target.checkId ? 'bg-accent-soft' : ''}`}>
+          <tr
+            key={target.checkId}
+            className={`border-t border-rule ${chosen === target.checkId ? 'bg-accent-soft' : ''}`}
+          >
             <td className="px-3 py-1">
               <button
                 type="button"
@@ -87,7 +90,7 @@ export function CheckPlan({
               </button>
             </td>
             <td className="px-2 py-1 text-right whitespace-nowrap">{valueText(target, exercise)}</td>
-            <td className="text-soft px-2 py-1 text-right whitespace-nowrap">{toleranceText(target, exercise)}</td>
+            <td className="px-2 py-1 text-right whitespace-nowrap text-soft">{toleranceText(target, exercise)}</td>
             <td className="px-3 py-1 text-right">{formatFixed((100 * target.weight) / total, 1)} %</td>
           </tr>
         ))}

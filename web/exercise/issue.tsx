@@ -17,7 +17,13 @@ const ANSWERS: Readonly<Record<Answers, string>> = {
 
 /** What the browser's fields hold: local times and text, turned into an issue by the same schema the server uses. */
 const FieldsSchema = v.pipe(
-  v.object({ sectionId: v.string(), opensAt: v.string(), dueAt: v.string(), attemptsAllowed: v.string(), answers: AnswersSchema }),
+  v.object({
+    sectionId: v.string(),
+    opensAt: v.string(),
+    dueAt: v.string(),
+    attemptsAllowed: v.string(),
+    answers: AnswersSchema,
+  }),
   v.transform((fields) => ({
     exerciseId: 1,
     sectionId: fields.sectionId === '' ? Number.NaN : Number(fields.sectionId),
@@ -38,7 +44,17 @@ function isoOf(local: string): string {
 
 const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
 
-export function IssueDialog({ exerciseId, title, open, onClose }: { exerciseId: number; title: string; open: boolean; onClose: () => void }) {
+export function IssueDialog({
+  exerciseId,
+  title,
+  open,
+  onClose,
+}: {
+  exerciseId: number;
+  title: string;
+  open: boolean;
+  onClose: () => void;
+}) {
   const { data: sections } = useSectionsQuery();
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
@@ -78,7 +94,12 @@ export function IssueDialog({ exerciseId, title, open, onClose }: { exerciseId: 
             ))}
           </SelectField>
         </div>
-        <TextField label="Opens" type="datetime-local" error={formState.errors.opensAt?.message} {...register('opensAt')} />
+        <TextField
+          label="Opens"
+          type="datetime-local"
+          error={formState.errors.opensAt?.message}
+          {...register('opensAt')}
+        />
         <TextField label="Due" type="datetime-local" error={formState.errors.dueAt?.message} {...register('dueAt')} />
         <TextField
           label="Attempts"
@@ -99,7 +120,7 @@ export function IssueDialog({ exerciseId, title, open, onClose }: { exerciseId: 
           ))}
         </SelectField>
         {error && (
-          <p role="alert" className="border-wrong bg-wrong-soft col-span-2 border-l-4 px-3 py-2">
+          <p role="alert" className="col-span-2 border-l-4 border-wrong bg-wrong-soft px-3 py-2">
             {failureText(error)}
           </p>
         )}

@@ -21,19 +21,23 @@ export function ExerciseListPage() {
         <ul className="grid gap-4 sm:grid-cols-2">
           {data.map((exercise) => (
             <li key={exercise.id}>
-              <Link to={`/exercises/${String(exercise.id)}`} className="panel hover:border-accent block overflow-hidden">
+              <Link
+                to={`/exercises/${String(exercise.id)}`}
+                className="block overflow-hidden panel hover:border-accent"
+              >
                 <img
                   src={`/api/exercises/${String(exercise.id)}/sheet.svg`}
                   alt={`Sheet of ${exercise.title}`}
                   loading="lazy"
-                  className="border-rule aspect-[420/250] w-full border-b bg-white object-cover object-top"
+                  className="aspect-[420/250] w-full border-b border-rule bg-white object-cover object-top"
                 />
                 <div className="flex items-baseline justify-between gap-3 px-3 py-2">
                   <span className="font-medium">
                     {exercise.number} {exercise.title}
                   </span>
                   <span className="caption">
-                    {exercise.level}, {exercise.unit}, {plural(exercise.steps, 'step')}, {plural(exercise.checks, 'check')}
+                    {exercise.level}, {exercise.unit}, {plural(exercise.steps, 'step')},{' '}
+                    {plural(exercise.checks, 'check')}
                     {exercise.assignments > 0 ? `, issued ${plural(exercise.assignments, 'time')}` : ''}
                   </span>
                 </div>

@@ -48,7 +48,11 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
             >
               Issue to a section
             </Button>
-            <a href={`/api/${base}/reference.step`} className="inline-flex h-8 items-center px-3 text-sm underline" download>
+            <a
+              href={`/api/${base}/reference.step`}
+              className="inline-flex h-8 items-center px-3 text-sm underline"
+              download
+            >
               Reference as STEP
             </a>
           </>
@@ -57,14 +61,18 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
           { label: 'Number', value: document.number },
           { label: 'Revision', value: `${String(exercise.revision)}, ${dateTime(exercise.createdAt)}` },
           { label: 'Unit', value: document.recipe.unit },
-          { label: 'Material', value: `${exercise.materialName}, ${formatFixed(exercise.densityGPerCm3, 2)} g/cm³`, span: 4 },
+          {
+            label: 'Material',
+            value: `${exercise.materialName}, ${formatFixed(exercise.densityGPerCm3, 2)} g/cm³`,
+            span: 4,
+          },
           { label: 'Level', value: document.level },
           { label: 'Origin', value: document.origin, span: 6 },
         ]}
       />
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
-        <Tabs.Root defaultValue="part" className="panel">
-          <Tabs.List aria-label="Part and sheet" className="border-rule flex border-b">
+        <Tabs.Root defaultValue="part" className="panel lg:sticky lg:top-4">
+          <Tabs.List aria-label="Part and sheet" className="flex border-b border-rule">
             <Tabs.Trigger value="part" className={TAB}>
               Part
             </Tabs.Trigger>
@@ -110,8 +118,8 @@ function Parameters({ exercise: { document, values } }: { exercise: ExerciseDeta
   return (
     <ul className="grid grid-cols-3">
       {document.recipe.parameters.map(({ name, value, label }) => (
-        <li key={name} className="border-rule border-r px-3 py-2 last:border-r-0">
-          <span className="caption block truncate">{label}</span>
+        <li key={name} className="border-r border-rule px-3 py-2 last:border-r-0">
+          <span className="block truncate caption">{label}</span>
           <span className="text-base font-semibold">{name}</span>{' '}
           <span>
             {formatFixed(values[name] ?? Number(value), document.decimals)} {document.recipe.unit}
@@ -122,13 +130,22 @@ function Parameters({ exercise: { document, values } }: { exercise: ExerciseDeta
   );
 }
 
-const OPERATIONS = { extrude: 'Extrude', revolve: 'Revolve', hole: 'Hole', fillet: 'Fillet', chamfer: 'Chamfer' } as const;
+const OPERATIONS = {
+  extrude: 'Extrude',
+  revolve: 'Revolve',
+  hole: 'Hole',
+  fillet: 'Fillet',
+  chamfer: 'Chamfer',
+} as const;
 
 function Steps({ exercise: { document } }: { exercise: ExerciseDetail }) {
   return (
     <ol>
       {document.recipe.steps.map((step, i) => (
-        <li key={step.id} className="border-rule grid grid-cols-[2.5rem_10rem_1fr] items-baseline gap-2 border-b px-3 py-2">
+        <li
+          key={step.id}
+          className="grid grid-cols-[2.5rem_10rem_1fr] items-baseline gap-2 border-b border-rule px-3 py-2"
+        >
           <span className="text-soft">{i + 1}</span>
           <span className="font-medium">{step.label ?? step.id}</span>
           <span>

@@ -14,13 +14,13 @@ export function Causes({
   onChoose: (message: string | null) => void;
 }) {
   return (
-    <ol className="divide-rule divide-y">
+    <ol className="divide-y divide-rule">
       {causes.map((cause) => (
         <li key={cause.message}>
           <button
             type="button"
             aria-pressed={chosen === cause.message}
-            className="hover:bg-accent-soft aria-pressed:bg-accent-soft block w-full cursor-pointer px-3 py-2 text-left"
+            className="block w-full cursor-pointer px-3 py-2 text-left hover:bg-accent-soft aria-pressed:bg-accent-soft"
             onClick={() => {
               onChoose(chosen === cause.message ? null : cause.message);
             }}

@@ -22,9 +22,9 @@ interface LinesProps {
 export function ReportLines({ report, chosen, onChoose }: LinesProps) {
   return (
     <table className="w-full border-collapse text-sm" data-testid="report-lines">
-      <thead className="text-soft text-left text-xs">
-        <tr className="border-rule border-b">
-          <th className="px-3 py-1 font-normal">Check</th>
+      <thead className="text-left text-xs text-soft">
+        <tr className="border-b border-rule">
+          <th className="w-full min-w-44 px-3 py-1 font-normal">Check</th>
           <th className="px-2 py-1 text-right font-normal">Nominal</th>
           <th className="px-2 py-1 text-right font-normal">Measured</th>
           <th className="px-2 py-1 text-right font-normal">Deviation</th>
@@ -46,7 +46,13 @@ export function ReportLines({ report, chosen, onChoose }: LinesProps) {
                 </th>
               </tr>
               {lines.map((line) => (
-                <Line key={line.checkId} line={line} report={report} chosen={chosen === line.checkId} onChoose={onChoose} />
+                <Line
+                  key={line.checkId}
+                  line={line}
+                  report={report}
+                  chosen={chosen === line.checkId}
+                  onChoose={onChoose}
+                />
               ))}
             </Fragment>
           );
@@ -69,14 +75,14 @@ function Line({
 }) {
   const unit = quantityUnit(line.quantity, report.unit);
   const show = (value: number | null) =>
-    value === null ? null : quantityText(value, line.quantity, report.unit, report.decimals);
+    value === null ? null : quantityText(value, line.quantity, report.unit, report.decimals, line.measured ?? value);
   const measured =
     line.quantity === 'point' ? pointText(line.measuredPoint, report) : (show(line.measured) ?? 'not found');
   const nominal = line.quantity === 'point' ? pointText(line.nominalPoint, report) : show(line.nominal);
   return (
     <>
       <tr
-        className={`border-rule border-t align-baseline ${chosen ? 'bg-accent-soft' : ''}`}
+        className={`border-t border-rule align-middle ${chosen ? 'bg-accent-soft' : ''}`}
         data-check={line.checkId}
         data-verdict={line.verdict}
       >
@@ -93,11 +99,11 @@ function Line({
           </button>
         </td>
         <td className="px-2 py-1 text-right">{nominal ?? <Withheld />}</td>
-        <td className="px-2 py-1 text-right font-medium whitespace-nowrap">
-          {measured} <span className="text-soft font-normal">{unit}</span>
+        <td className={`px-2 py-1 text-right font-medium ${line.quantity === 'point' ? '' : 'whitespace-nowrap'}`}>
+          {measured} <span className="font-normal text-soft">{unit}</span>
         </td>
         <td className="px-2 py-1 text-right">{deviationText(line, report)}</td>
-        <td className="text-soft px-2 py-1 text-right whitespace-nowrap">
+        <td className="px-2 py-1 text-right whitespace-nowrap text-soft">
           {line.tolerance === null || line.quantity === 'count' ? '' : `± ${show(line.tolerance) ?? ''}`}
         </td>
         <td className="px-2 py-1">
@@ -120,7 +126,7 @@ function Line({
   );
 }
 
-const Withheld = () => <span className="text-soft text-xs">after release</span>;
+const Withheld = () => <span className="text-xs text-soft">after release</span>;
 
 function pointText(point: readonly number[] | null, report: Report): string | null {
   return point === null
@@ -130,7 +136,7 @@ function pointText(point: readonly number[] | null, report: Report): string | nu
 
 function deviationText(line: ReportLine, report: Report): string {
   if (line.deviation === null || line.measured === null) return '';
-  const text = quantityText(line.deviation, line.quantity, report.unit, report.decimals);
+  const text = quantityText(line.deviation, line.quantity, report.unit, report.decimals, line.measured);
   if (Number(text) === 0) return '0';
   return line.deviation > 0 && line.quantity !== 'point' ? `+${text}` : text;
 }

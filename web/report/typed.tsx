@@ -12,8 +12,8 @@ const OF_FILE: Readonly<Record<TypedLine['ofFile'], string>> = {
 export function TypedLines({ report }: { report: Report }) {
   return (
     <table className="w-full border-collapse text-sm" data-testid="typed-lines">
-      <thead className="text-soft text-left text-xs">
-        <tr className="border-rule border-b">
+      <thead className="text-left text-xs text-soft">
+        <tr className="border-b border-rule">
           <th className="px-3 py-1 font-normal">Typed number</th>
           <th className="px-2 py-1 text-right font-normal">Typed</th>
           <th className="px-2 py-1 text-right font-normal">In the file</th>
@@ -28,14 +28,19 @@ export function TypedLines({ report }: { report: Report }) {
           const unit = line.value === null ? propertyUnits(report.unit)[kind] : line.unit;
           const show = (value: number) => formatFixed(value / unitFactor(unit, kind), kind === 'length' ? 3 : 2);
           return (
-            <tr key={line.name} className="border-rule border-t align-baseline" data-typed={line.name}>
+            <tr key={line.name} className="border-t border-rule align-baseline" data-typed={line.name}>
               <td className="px-3 py-1">{TYPED_LABELS[line.name]}</td>
               <td className="px-2 py-1 text-right font-medium whitespace-nowrap">
-                {line.text === '' ? 'not typed' : line.text} <span className="text-soft font-normal">{line.text && unit}</span>
+                {line.text === '' ? 'not typed' : line.text}{' '}
+                <span className="font-normal text-soft">{line.text && unit}</span>
               </td>
               <td className="px-2 py-1 text-right">{show(line.file)}</td>
               <td className="px-2 py-1 text-right">
-                {line.reference === null ? <span className="text-soft text-xs">after release</span> : show(line.reference)}
+                {line.reference === null ? (
+                  <span className="text-xs text-soft">after release</span>
+                ) : (
+                  show(line.reference)
+                )}
               </td>
               <td className="px-2 py-1">
                 <VerdictMark verdict={line.value === null ? 'missing' : line.matchesReference ? 'right' : 'wrong'} />

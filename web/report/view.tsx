@@ -11,9 +11,7 @@ import { TypedLines } from './typed.tsx';
 
 /** What is chosen: a check, a cause, or a face; each lights up the others that belong to it. */
 type Choice =
-  | { readonly kind: 'check'; readonly checkId: string }
-  | { readonly kind: 'cause'; readonly message: string }
-  | null;
+  { readonly kind: 'check'; readonly checkId: string } | { readonly kind: 'cause'; readonly message: string } | null;
 
 function facesOf(report: Report, choice: Choice): Set<number> {
   const checkIds =
@@ -39,15 +37,16 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
 
   const pickFace = (faceId: number | null): void => {
     const on = (line: Report['lines'][number]) => faceId !== null && line.faceIds.includes(faceId);
-    const line = report.lines.find((candidate) => candidate.verdict !== 'right' && on(candidate)) ?? report.lines.find(on);
+    const line =
+      report.lines.find((candidate) => candidate.verdict !== 'right' && on(candidate)) ?? report.lines.find(on);
     setChoice(line ? { kind: 'check', checkId: line.checkId } : null);
   };
   const failing = report.lines.filter((line) => line.verdict !== 'right').length;
 
   return (
-    <div className="grid gap-3 xl:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
-      <div className="flex flex-col gap-3">
-        <div className="panel h-[46vh] min-h-80">
+    <div className="grid gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
+      <div className="flex flex-col gap-3 self-start xl:sticky xl:top-4">
+        <div className="h-[46vh] min-h-80 panel">
           <PartView
             url={`attempts/${String(attempt.id)}/model`}
             label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
@@ -69,7 +68,14 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
         )}
       </div>
       <div className="flex min-w-0 flex-col gap-3">
-        <Panel title={failing === 0 ? 'Every check is right' : `${String(failing)} of ${String(report.lines.length)} checks are not right`} className="overflow-x-auto">
+        <Panel
+          title={
+            failing === 0
+              ? 'Every check is right'
+              : `${String(failing)} of ${String(report.lines.length)} checks are not right`
+          }
+          className="overflow-x-auto"
+        >
           <ReportLines
             report={report}
             chosen={choice?.kind === 'check' ? choice.checkId : null}

@@ -4,7 +4,17 @@ import type { AttemptDetail } from '#api';
 import { dateTime, fileSize, PageHead } from '#web/ui';
 
 /** Score or state as the answer, and the facts of the attempt. */
-export function AttemptHead({ attempt, answer, detail, actions }: { attempt: AttemptDetail; answer: ReactNode; detail: ReactNode; actions?: ReactNode }) {
+export function AttemptHead({
+  attempt,
+  answer,
+  detail,
+  actions,
+}: {
+  attempt: AttemptDetail;
+  answer: ReactNode;
+  detail: ReactNode;
+  actions?: ReactNode;
+}) {
   const { assignment, report } = attempt;
   return (
     <PageHead
@@ -13,13 +23,22 @@ export function AttemptHead({ attempt, answer, detail, actions }: { attempt: Att
       actions={actions}
       facts={[
         { label: 'Student', value: attempt.student.name },
-        { label: 'Attempt', value: attempt.number === null ? 'not counted' : `${String(attempt.number)} of ${String(assignment.attemptsAllowed)}` },
+        {
+          label: 'Attempt',
+          value:
+            attempt.number === null
+              ? 'not counted'
+              : `${String(attempt.number)} of ${String(assignment.attemptsAllowed)}`,
+        },
         { label: 'Handed in', value: dateTime(attempt.handedInAt) },
         { label: 'Exercise', value: `${assignment.exerciseNumber} ${assignment.exerciseTitle}`, span: 4 },
         { label: 'Revision', value: assignment.revision },
         { label: 'Material', value: assignment.material },
         { label: 'Sheet and file unit', value: `${assignment.unit} / ${report?.declaredUnit ?? 'none'}` },
-        { label: 'File', value: <span title={attempt.fileName}>{`${fileSize(attempt.fileSizeBytes)}, ${attempt.fileName}`}</span> },
+        {
+          label: 'File',
+          value: <span title={attempt.fileName}>{`${fileSize(attempt.fileSizeBytes)}, ${attempt.fileName}`}</span>,
+        },
       ]}
     />
   );
@@ -29,6 +48,6 @@ export function AttemptHead({ attempt, answer, detail, actions }: { attempt: Att
 export const ScoreAnswer = ({ score }: { score: number }) => (
   <span data-testid="score">
     <span className="text-4xl font-bold tracking-tight">{score.toFixed(1).replace(/\.0$/, '')}</span>
-    <span className="text-soft text-xl"> of 100</span>
+    <span className="text-xl text-soft"> of 100</span>
   </span>
 );

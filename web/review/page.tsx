@@ -43,15 +43,19 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
     <>
       {attempt.previousId && (
         <ButtonLink to={`/attempts/${String(attempt.previousId)}`}>
-          Previous student <kbd className="text-soft text-xs">P</kbd>
+          Previous student <kbd className="text-xs text-soft">P</kbd>
         </ButtonLink>
       )}
       {attempt.nextId && (
         <ButtonLink to={`/attempts/${String(attempt.nextId)}`}>
-          Next student <kbd className="text-soft text-xs">N</kbd>
+          Next student <kbd className="text-xs text-soft">N</kbd>
         </ButtonLink>
       )}
-      <a className="inline-flex h-8 items-center px-2 text-sm underline" href={`/api/attempts/${String(attempt.id)}/file`} download>
+      <a
+        className="inline-flex h-8 items-center px-2 text-sm underline"
+        href={`/api/attempts/${String(attempt.id)}/file`}
+        download
+      >
         Download the file
       </a>
     </>
@@ -66,7 +70,16 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
   );
   if (attempt.state === 'refused')
     return (
-      <AttemptHead attempt={attempt} answer="This file could not be measured" detail={<>{attempt.refusal?.message} {detail}</>} actions={actions} />
+      <AttemptHead
+        attempt={attempt}
+        answer="This file could not be measured"
+        detail={
+          <>
+            {attempt.refusal?.message} {detail}
+          </>
+        }
+        actions={actions}
+      />
     );
   if (!report)
     return (

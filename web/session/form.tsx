@@ -22,7 +22,12 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
         })(event)
       }
     >
-      <TextField label="Sign-in name" autoComplete="username" error={formState.errors.login?.message} {...register('login')} />
+      <TextField
+        label="Sign-in name"
+        autoComplete="username"
+        error={formState.errors.login?.message}
+        {...register('login')}
+      />
       <TextField
         label="Password"
         type="password"
@@ -31,7 +36,7 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
         {...register('password')}
       />
       {error && (
-        <p role="alert" className="border-wrong bg-wrong-soft border-l-4 px-3 py-2">
+        <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
           {failureText(error)}
         </p>
       )}

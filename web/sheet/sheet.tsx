@@ -17,14 +17,15 @@ export function SheetView({ url, marked = '' }: { url: string; marked?: string }
     <div className="relative h-full">
       {/* The server draws the sheet and escapes every text in it. */}
       <div
-        className="panel h-full overflow-auto bg-white"
+        className="h-full overflow-auto bg-white panel"
         tabIndex={0}
         role="region"
         aria-label="Drawing sheet"
         data-testid="sheet"
       >
         {marked && (
-          <style>{`[data-sheet] [data-check="${CSS.escape(marked)}"] { stroke: #a63a12; fill: #a63a12; }`}</style>
+          <style>{`[data-sheet] g[fill="none"] > [data-check="${CSS.escape(marked)}"] { stroke: #a63a12; stroke-width: 0.4; }
+            [data-sheet] g:not([fill="none"]) > [data-check="${CSS.escape(marked)}"] { fill: #a63a12; }`}</style>
         )}
         <div
           data-sheet
@@ -34,10 +35,22 @@ export function SheetView({ url, marked = '' }: { url: string; marked?: string }
         />
       </div>
       <div className="absolute top-2 right-2 flex gap-1">
-        <ZoomButton label="Smaller" disabled={zoom === 0} onClick={() => { setZoom(zoom - 1); }}>
+        <ZoomButton
+          label="Smaller"
+          disabled={zoom === 0}
+          onClick={() => {
+            setZoom(zoom - 1);
+          }}
+        >
           <Minus size={14} aria-hidden />
         </ZoomButton>
-        <ZoomButton label="Larger" disabled={zoom === ZOOMS.length - 1} onClick={() => { setZoom(zoom + 1); }}>
+        <ZoomButton
+          label="Larger"
+          disabled={zoom === ZOOMS.length - 1}
+          onClick={() => {
+            setZoom(zoom + 1);
+          }}
+        >
           <Plus size={14} aria-hidden />
         </ZoomButton>
       </div>
@@ -45,12 +58,20 @@ export function SheetView({ url, marked = '' }: { url: string; marked?: string }
   );
 }
 
-function ZoomButton({ label, ...rest }: { label: string; disabled: boolean; onClick: () => void; children: React.ReactNode }) {
+function ZoomButton({
+  label,
+  ...rest
+}: {
+  label: string;
+  disabled: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
   return (
     <button
       type="button"
       aria-label={label}
-      className="bg-paper border-ink/50 hover:bg-accent-soft flex size-7 cursor-pointer items-center justify-center border disabled:opacity-40"
+      className="flex size-7 cursor-pointer items-center justify-center border border-ink/50 bg-paper hover:bg-accent-soft disabled:opacity-40"
       {...rest}
     />
   );

@@ -1,5 +1,11 @@
 /** State of the page: what the server answered, progress of attempts, and whether the sign-in has run out. */
-import { configureStore, createSlice, isRejectedWithValue, type Middleware, type PayloadAction } from '@reduxjs/toolkit';
+import {
+  configureStore,
+  createSlice,
+  isRejectedWithValue,
+  type Middleware,
+  type PayloadAction,
+} from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 

@@ -4,7 +4,8 @@ import * as v from 'valibot';
 const DraftSchema = v.record(v.string(), v.object({ text: v.string(), unit: v.string() }));
 export type Draft = v.InferOutput<typeof DraftSchema>;
 
-const keyOf = (assignmentId: number, userId: number): string => `zorvet.typed.${String(userId)}.${String(assignmentId)}`;
+const keyOf = (assignmentId: number, userId: number): string =>
+  `zorvet.typed.${String(userId)}.${String(assignmentId)}`;
 
 export function loadDraft(assignmentId: number, userId: number): Draft {
   const stored = localStorage.getItem(keyOf(assignmentId, userId));

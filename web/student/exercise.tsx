@@ -30,8 +30,10 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
         detail={
           <>
             {work.brief}{' '}
-            <span className="text-ink block font-medium">
-              {work.open ? `Due ${fromNow(work.dueAt)}, ${plural(work.attemptsAllowed - work.attemptsUsed, 'attempt')} left.` : work.closedBecause}
+            <span className="block font-medium text-ink">
+              {work.open
+                ? `Due ${fromNow(work.dueAt)}, ${plural(work.attemptsAllowed - work.attemptsUsed, 'attempt')} left.`
+                : work.closedBecause}
             </span>
           </>
         }
@@ -45,18 +47,16 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
         ]}
       />
       <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
-        <div className="flex min-w-0 flex-col gap-4">
-          <div className="h-[68vh] min-h-80 max-sm:h-[45vh]">
-            <SheetView url={`work/${String(work.id)}/sheet.svg`} />
-          </div>
+        <div className="aspect-[420/297] min-w-0 lg:sticky lg:top-4">
+          <SheetView url={`work/${String(work.id)}/sheet.svg`} />
         </div>
         <div className="flex flex-col gap-4">
           {work.letters.length > 0 && (
             <Panel title="Your letter values">
               <ul className="grid grid-cols-3" data-testid="letters">
                 {work.letters.map(({ name, value, label }) => (
-                  <li key={name} className="border-rule border-r px-3 py-1.5 last:border-r-0">
-                    <span className="caption block truncate" title={label}>
+                  <li key={name} className="border-r border-rule px-3 py-1.5 last:border-r-0">
+                    <span className="block truncate caption" title={label}>
                       {label}
                     </span>
                     <span className="text-base font-semibold">{name}</span> = {value}
@@ -69,7 +69,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           {user && work.open && <HandInPanel work={work} user={user} onHandedIn={setWatched} />}
           {work.attempts.length > 0 && (
             <Panel title="Your attempts">
-              <ul className="divide-rule divide-y">
+              <ul className="divide-y divide-rule">
                 {work.attempts.map((attempt) => (
                   <AttemptItem key={attempt.id} attempt={attempt} />
                 ))}
@@ -95,14 +95,17 @@ function Progress({ attempt }: { attempt: AttemptRow }) {
   const stage = useAppSelector((state) => state.progress[attempt.id]?.stage ?? null);
   if (attempt.state === 'refused')
     return (
-      <div role="alert" className="border-wrong bg-wrong-soft border-l-4 px-3 py-2">
+      <div role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
         <p className="font-medium">This file could not be measured. It does not count as an attempt.</p>
         <p>{attempt.finding}</p>
       </div>
     );
   if (attempt.state === 'graded')
     return (
-      <div role="status" className="border-accent bg-accent-soft flex items-center justify-between gap-3 border-l-4 px-3 py-2">
+      <div
+        role="status"
+        className="flex items-center justify-between gap-3 border-l-4 border-accent bg-accent-soft px-3 py-2"
+      >
         <span className="font-medium">Measured: {attempt.score} of 100</span>
         <Link className="underline" to={`/work/attempts/${String(attempt.id)}`}>
           Read the report
@@ -111,7 +114,7 @@ function Progress({ attempt }: { attempt: AttemptRow }) {
     );
   const at = stage === null ? -1 : STAGES.indexOf(stage);
   return (
-    <ol role="status" className="panel px-3 py-2" aria-label="Progress">
+    <ol role="status" className="px-3 py-2 panel" aria-label="Progress">
       {STAGES.map((name, i) => (
         <li key={name} className={i < at ? 'text-soft' : i === at ? 'font-semibold' : 'text-soft opacity-60'}>
           {i < at ? 'Done: ' : ''}
@@ -130,10 +133,10 @@ function AttemptItem({ attempt }: { attempt: AttemptRow }) {
         <Link className="font-medium underline" to={`/work/attempts/${String(attempt.id)}`}>
           {attempt.number === null ? 'Not counted' : `Attempt ${String(attempt.number)}`}
         </Link>
-        <span className="text-soft text-xs">{dateTime(attempt.handedInAt)}</span>
+        <span className="text-xs text-soft">{dateTime(attempt.handedInAt)}</span>
         {attempt.score === null ? <StateMark state={attempt.state} /> : <ScoreBar score={attempt.score} />}
       </div>
-      {attempt.finding && <p className="text-soft mt-0.5 line-clamp-2 text-xs">{attempt.finding}</p>}
+      {attempt.finding && <p className="mt-0.5 line-clamp-2 text-xs text-soft">{attempt.finding}</p>}
     </li>
   );
 }

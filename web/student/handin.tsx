@@ -47,7 +47,11 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
 
   const submit = async (): Promise<void> => {
     if (file === null) return;
-    const answer = await handIn({ assignmentId: work.id, file, typed: inputs.filter((input) => input.text.trim() !== '') });
+    const answer = await handIn({
+      assignmentId: work.id,
+      file,
+      typed: inputs.filter((input) => input.text.trim() !== ''),
+    });
     if (!answer.data) return;
     dropDraft(work.id, user.id);
     setFile(null);
@@ -55,7 +59,14 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   };
 
   return (
-    <Panel title="Hand in" aside={<span className="caption">attempt {work.attemptsUsed + 1} of {work.attemptsAllowed}</span>}>
+    <Panel
+      title="Hand in"
+      aside={
+        <span className="caption">
+          attempt {work.attemptsUsed + 1} of {work.attemptsAllowed}
+        </span>
+      }
+    >
       <form
         noValidate
         className="flex flex-col gap-3 p-3"
@@ -66,12 +77,12 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
       >
         <div
           {...getRootProps()}
-          className={`border-ink/60 flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
+          className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
         >
           <input {...getInputProps({ 'aria-label': 'STEP file', accept: '.step,.stp' })} data-testid="file" />
           {file ? (
             <span className="font-medium break-all">
-              {file.name} <span className="text-soft font-normal">{fileSize(file.size)}</span>
+              {file.name} <span className="font-normal text-soft">{fileSize(file.size)}</span>
             </span>
           ) : (
             <span className="text-soft">Drop the STEP file of your model here</span>
@@ -81,14 +92,14 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           </Button>
         </div>
         {fileRejections.length > 0 && (
-          <p role="alert" className="text-wrong text-sm">
+          <p role="alert" className="text-sm text-wrong">
             This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
           </p>
         )}
         {work.typedValues.length > 0 && (
           <fieldset>
             <legend className="text-sm font-medium">Read from your model</legend>
-            <p className="caption mb-1">Point or comma, as you like. Set the material first.</p>
+            <p className="mb-1 caption">Point or comma, as you like. Set the material first.</p>
             <div className="flex flex-col gap-1.5">
               {inputs.map((input) => (
                 <TypedField
@@ -104,7 +115,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           </fieldset>
         )}
         {error && !isSignedOut(error) && (
-          <p role="alert" className="border-wrong bg-wrong-soft border-l-4 px-3 py-2">
+          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
             {failureText(error)}
           </p>
         )}
@@ -134,7 +145,7 @@ function TypedField({
   const id = `typed-${input.name}`;
   return (
     <div>
-      <div className="grid grid-cols-[9rem_1fr_4.5rem] items-center gap-2">
+      <div className="grid grid-cols-[8.5rem_minmax(0,1fr)_4.5rem] items-center gap-2">
         <label htmlFor={id} className="text-sm">
           {label}
         </label>
@@ -144,7 +155,7 @@ function TypedField({
           value={input.text}
           aria-invalid={problem !== undefined}
           aria-describedby={`${id}-note`}
-          className="border-ink/60 bg-paper aria-invalid:border-wrong h-7 border px-2 text-right"
+          className="h-7 w-full min-w-0 border border-ink/60 bg-paper px-2 text-right aria-invalid:border-wrong"
           onChange={(event) => {
             onChange({ text: event.target.value });
           }}
@@ -152,7 +163,7 @@ function TypedField({
         <select
           aria-label={`Unit of ${label}`}
           value={input.unit}
-          className="border-ink/60 bg-paper h-7 border px-1"
+          className="h-7 border border-ink/60 bg-paper px-1"
           onChange={(event) => {
             onChange({ unit: event.target.value });
           }}
@@ -162,7 +173,7 @@ function TypedField({
           ))}
         </select>
       </div>
-      <p id={`${id}-note`} className="text-wrong text-xs">
+      <p id={`${id}-note`} className="text-xs text-wrong">
         {problem}
       </p>
     </div>

@@ -13,9 +13,7 @@ export function StudentReportPage() {
   const stage = useAppSelector((state) => state.progress[id]?.stage);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the report" />;
-  const back = (
-    <ButtonLink to={`/work/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>
-  );
+  const back = <ButtonLink to={`/work/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>;
   if (data.state === 'refused')
     return (
       <AttemptHead
@@ -26,7 +24,14 @@ export function StudentReportPage() {
       />
     );
   if (!data.report)
-    return <AttemptHead attempt={data} answer={`Being measured: ${stage ?? 'waiting'} ...`} detail="This takes a few seconds." actions={back} />;
+    return (
+      <AttemptHead
+        attempt={data}
+        answer={`Being measured: ${stage ?? 'waiting'} ...`}
+        detail="This takes a few seconds."
+        actions={back}
+      />
+    );
   const { report } = data;
   return (
     <>

@@ -16,7 +16,11 @@ export function WorkPage() {
     <>
       <PageHead
         answer={next ? `${next.exerciseTitle} is due ${fromNow(next.dueAt)}` : 'Nothing is due'}
-        detail={next ? `${plural(open.length, 'exercise')} open. You can hand in again as long as attempts are left.` : 'New exercises appear here when they open.'}
+        detail={
+          next
+            ? `${plural(open.length, 'exercise')} open. You can hand in again as long as attempts are left.`
+            : 'New exercises appear here when they open.'
+        }
       />
       {data.length === 0 && <Empty>Your instructor has not issued an exercise to your section yet.</Empty>}
       {open.length > 0 && <Group title="Open" items={open} />}
@@ -34,8 +38,14 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
           <li key={item.id}>
             <Link
               to={`/work/${String(item.id)}`}
-              className="panel hover:border-accent grid items-baseline gap-x-4 px-4 py-3 sm:grid-cols-[5rem_1fr_11rem_9rem_9rem]"
+              className="grid items-center gap-x-4 overflow-hidden pr-4 panel hover:border-accent max-sm:p-3 sm:grid-cols-[15rem_5rem_1fr_11rem_8rem_9rem]"
             >
+              <img
+                src={`/api/work/${String(item.id)}/sheet.svg`}
+                alt=""
+                loading="lazy"
+                className="aspect-[420/240] w-full border-r border-rule bg-white object-cover object-top max-sm:hidden"
+              />
               <span className="text-soft">{item.exerciseNumber}</span>
               <span className="text-base font-medium">{item.exerciseTitle}</span>
               <span>

@@ -19,9 +19,9 @@ export function Dialog({
     <Primitive.Root open={open} onOpenChange={onOpenChange}>
       <Primitive.Portal>
         <Primitive.Overlay className="fixed inset-0 z-40 bg-ink/40" />
-        <Primitive.Content className="bg-paper border-ink fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[min(34rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border p-5">
+        <Primitive.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[min(34rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5">
           <Primitive.Title className="text-lg font-semibold">{title}</Primitive.Title>
-          <Primitive.Description className="text-soft mt-1 mb-4 text-sm">{description}</Primitive.Description>
+          <Primitive.Description className="mt-1 mb-4 text-sm text-soft">{description}</Primitive.Description>
           {children}
         </Primitive.Content>
       </Primitive.Portal>

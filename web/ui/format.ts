@@ -10,12 +10,22 @@ export const dateTime = (iso: string): string => {
 
 export const fromNow = (iso: string): string => formatDistanceToNowStrict(new Date(iso), { addSuffix: true });
 
-/** A quantity of the base unit as the report of a part in `unit` writes it, without the unit. */
-export function quantityText(value: number, quantity: ReportLine['quantity'], unit: DrawingUnit, decimals: number): string {
+/**
+ * A quantity of the base unit as the report of a part in `unit` writes it, without the unit. `like` is the value whose
+ * decimals are used, so that a deviation is written as finely as what it deviates from.
+ */
+export function quantityText(
+  value: number,
+  quantity: ReportLine['quantity'],
+  unit: DrawingUnit,
+  decimals: number,
+  like = value,
+): string {
   if (quantity === 'count') return formatFixed(value, 0);
   if (quantity === 'length' || quantity === 'point') return formatFixed(value / LENGTH_UNITS[unit], decimals + 1);
-  const shown = value / unitFactor(propertyUnits(unit)[quantity], quantity);
-  return formatFixed(shown, shown >= 1000 ? 1 : shown >= 10 ? 2 : 4);
+  const factor = unitFactor(propertyUnits(unit)[quantity], quantity);
+  const size = Math.abs(like / factor);
+  return formatFixed(value / factor, size >= 1000 ? 1 : size >= 10 ? 2 : 4);
 }
 
 export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit): string {
@@ -26,4 +36,5 @@ export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit
 export const fileSize = (bytes: number): string =>
   bytes < 1024 * 1024 ? `${formatFixed(bytes / 1024, 0)} KB` : `${formatFixed(bytes / 1024 / 1024, 1)} MB`;
 
-export const plural = (count: number, one: string, many = `${one}s`): string => `${String(count)} ${count === 1 ? one : many}`;
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+  `${String(count)} ${count === 1 ? one : many}`;

@@ -12,17 +12,21 @@ export function Gauge({ deviation, tolerance, verdict }: { deviation: number; to
   return (
     <svg
       viewBox="0 0 100 16"
-      className={`h-4 w-25 ${verdict === 'right' ? 'text-accent' : verdict === 'near' ? 'text-near' : 'text-wrong'}`}
+      className={`block h-3.5 w-20 ${verdict === 'right' ? 'text-accent' : verdict === 'near' ? 'text-near' : 'text-wrong'}`}
       aria-hidden
     >
       <path d="M4 8h92" className="stroke-rule" strokeWidth="1" />
-      <rect x={50 - band} y="4" width={2 * band} height="8" className="fill-accent-soft stroke-soft" strokeWidth="0.7" />
+      <rect
+        x={50 - band}
+        y="4"
+        width={2 * band}
+        height="8"
+        className="fill-accent-soft stroke-soft"
+        strokeWidth="0.7"
+      />
       <path d="M50 3v10" className="stroke-soft" strokeWidth="0.7" />
       {beyond ? (
-        <path
-          d={place > 0 ? 'M88 3l8 5-8 5z' : 'M12 3L4 8l8 5z'}
-          fill="currentColor"
-        />
+        <path d={place > 0 ? 'M88 3l8 5-8 5z' : 'M12 3L4 8l8 5z'} fill="currentColor" />
       ) : (
         <path d={`M${String(x)} 1v14`} stroke="currentColor" strokeWidth="2.4" />
       )}

@@ -28,7 +28,9 @@ const STATES: Readonly<Record<AttemptState, Mark>> = {
 
 function Stamp({ word, icon, look }: Mark) {
   return (
-    <span className={`inline-flex items-center gap-1 border border-transparent px-1.5 text-xs leading-5 font-medium ${look}`}>
+    <span
+      className={`inline-flex items-center gap-1 border border-transparent px-1.5 text-xs leading-5 font-medium whitespace-nowrap ${look}`}
+    >
       {icon}
       {word}
     </span>
@@ -43,8 +45,8 @@ export function ScoreBar({ score }: { score: number }) {
   return (
     <span className="inline-flex items-center gap-2">
       <span className="w-10 text-right font-semibold">{score.toFixed(1).replace(/\.0$/, '')}</span>
-      <span className="border-ink/50 bg-paper relative inline-block h-2 w-16 border" aria-hidden>
-        <span className="bg-ink/75 absolute inset-y-0 left-0" style={{ width: `${String(score)}%` }} />
+      <span className="relative inline-block h-2 w-16 border border-ink/50 bg-paper" aria-hidden>
+        <span className="absolute inset-y-0 left-0 bg-ink/75" style={{ width: `${String(score)}%` }} />
       </span>
     </span>
   );

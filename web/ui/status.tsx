@@ -4,14 +4,14 @@ import { failureText } from '#web/api';
 
 /** Shown while a part of the page is on its way. */
 export const Loading = ({ what }: { what: string }) => (
-  <p role="status" className="text-soft panel hatch px-3 py-6 text-center">
+  <p role="status" className="hatch px-3 py-6 text-center text-soft panel">
     Loading {what} ...
   </p>
 );
 
 /** Shown where something could not be loaded, with a way on. */
 export const Failed = ({ error, retry }: { error: unknown; retry?: () => void }) => (
-  <div role="alert" className="border-wrong bg-wrong-soft text-ink border-l-4 px-3 py-2">
+  <div role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2 text-ink">
     {failureText(error)}
     {retry && (
       <button type="button" className="ml-3 cursor-pointer underline" onClick={retry}>
@@ -22,12 +22,22 @@ export const Failed = ({ error, retry }: { error: unknown; retry?: () => void })
 );
 
 export const Empty = ({ children }: { children: ReactNode }) => (
-  <p className="text-soft border-rule border border-dashed px-3 py-6 text-center">{children}</p>
+  <p className="border border-dashed border-rule px-3 py-6 text-center text-soft">{children}</p>
 );
 
-export const Panel = ({ title, aside, children, className = '' }: { title: ReactNode; aside?: ReactNode; children: ReactNode; className?: string }) => (
+export const Panel = ({
+  title,
+  aside,
+  children,
+  className = '',
+}: {
+  title: ReactNode;
+  aside?: ReactNode;
+  children: ReactNode;
+  className?: string;
+}) => (
   <section className={`panel ${className}`}>
-    <div className="border-rule flex min-h-9 items-center justify-between gap-3 border-b px-3">
+    <div className="flex min-h-9 items-center justify-between gap-3 border-b border-rule px-3">
       <h2 className="text-sm">{title}</h2>
       {aside}
     </div>

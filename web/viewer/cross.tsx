@@ -26,7 +26,7 @@ export function ViewCross({ onChoose }: { onChoose: (view: ViewName) => void }) 
         <button
           key={view}
           type="button"
-          className="border-ink/50 bg-paper hover:bg-accent-soft h-6 w-11 cursor-pointer border text-2xs"
+          className="h-6 w-11 cursor-pointer border border-ink/50 bg-paper text-2xs hover:bg-accent-soft"
           style={{ gridColumn: column, gridRow: row }}
           onClick={() => {
             onChoose(view);

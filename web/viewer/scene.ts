@@ -21,6 +21,7 @@ export interface SceneColors {
   readonly cut: string;
   readonly marked: string;
   readonly picked: string;
+  readonly outline: string;
 }
 
 /** Turn about the vertical and angle from it, in radians, for the part's Z up. */
@@ -52,11 +53,20 @@ function striped(material: THREE.MeshLambertMaterial): THREE.MeshLambertMaterial
   return material;
 }
 
+/** Polylines as separate segments. */
+function linesOf(edges: DisplayModel['mesh']['edges']): THREE.BufferGeometry {
+  const lines: number[] = [];
+  for (const { points } of edges) for (let i = 0; i + 5 < points.length; i += 3) lines.push(...points.slice(i, i + 6));
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.Float32BufferAttribute(lines, 3));
+  return geometry;
+}
+
 /** Everything of the 3D view that is not React: one part, orthographic, drawn only when something changes. */
 export class PartScene {
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -10_000, 10_000);
+  private readonly camera = new THREE.OrthographicCamera();
   private readonly controls: CameraControls;
   private readonly clock = new THREE.Clock();
   private readonly clip = new THREE.Plane(new THREE.Vector3(0, 0, -1), 1e9);
@@ -64,6 +74,8 @@ export class PartScene {
   private readonly part: THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>;
   private readonly inside: THREE.Mesh;
   private readonly edges: THREE.LineSegments;
+  private readonly outline: THREE.LineSegments;
+  private readonly model: DisplayModel;
   private readonly box: THREE.Box3;
   private readonly faceOfGroup: readonly number[];
   private frame = 0;
@@ -87,7 +99,7 @@ export class PartScene {
     this.faceOfGroup = model.mesh.groups.map((group) => group.faceId);
 
     const clippingPlanes = [this.clip];
-    const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 } as const;
+    const offset = { polygonOffset: true, polygonOffsetFactor: 1.5, polygonOffsetUnits: 4 } as const;
     this.part = new THREE.Mesh(geometry, [
       new THREE.MeshLambertMaterial({ color: colors.part, clippingPlanes, ...offset }),
       striped(new THREE.MeshLambertMaterial({ color: colors.marked, clippingPlanes, ...offset })),
@@ -98,13 +110,19 @@ export class PartScene {
       geometry,
       new THREE.MeshBasicMaterial({ color: colors.cut, side: THREE.BackSide, clippingPlanes }),
     );
-    const lines: number[] = [];
-    for (const { points } of model.mesh.edges)
-      for (let i = 0; i + 5 < points.length; i += 3) lines.push(...points.slice(i, i + 6));
-    const edgeGeometry = new THREE.BufferGeometry();
-    edgeGeometry.setAttribute('position', new THREE.Float32BufferAttribute(lines, 3));
-    this.edges = new THREE.LineSegments(edgeGeometry, new THREE.LineBasicMaterial({ color: colors.ink, clippingPlanes }));
-    this.scene.add(this.part, this.inside, this.edges);
+    this.edges = new THREE.LineSegments(
+      linesOf(model.mesh.edges),
+      new THREE.LineBasicMaterial({ color: colors.ink, clippingPlanes }),
+    );
+    // Drawn over everything, so that a marked hole shows from behind too.
+    this.outline = new THREE.LineSegments(
+      new THREE.BufferGeometry(),
+      new THREE.LineBasicMaterial({ color: colors.outline, depthTest: false, transparent: true }),
+    );
+    this.outline.renderOrder = 2;
+    this.outline.frustumCulled = false;
+    this.model = model;
+    this.scene.add(this.part, this.inside, this.edges, this.outline);
 
     const key = new THREE.DirectionalLight(0xffffff, 1.7);
     key.position.set(0.4, 0.6, 1);
@@ -115,6 +133,9 @@ export class PartScene {
 
     this.box = new THREE.Box3(new THREE.Vector3(...model.bounds.min), new THREE.Vector3(...model.bounds.max));
     this.box.getBoundingSphere(this.sphere);
+    // A tight depth range keeps the edges in front of their faces.
+    this.camera.near = this.sphere.radius * 0.5;
+    this.camera.far = this.sphere.radius * 8;
     this.controls = new CameraControls(this.camera, this.renderer.domElement);
     this.controls.smoothTime = 0.12;
     this.controls.draggingSmoothTime = 0.05;
@@ -156,6 +177,11 @@ export class PartScene {
       const face = this.faceOfGroup[i] ?? -1;
       group.materialIndex = picked.has(face) ? 2 : failed.has(face) ? 1 : 0;
     });
+    const shown = picked.size > 0 ? picked : failed;
+    this.outline.geometry.dispose();
+    this.outline.geometry = linesOf(
+      this.model.mesh.edges.filter((edge) => edge.faceIds.some((faceId) => shown.has(faceId))),
+    );
     this.requestFrame();
   }
 
@@ -182,9 +208,7 @@ export class PartScene {
     );
     const caster = new THREE.Raycaster();
     caster.setFromCamera(pointer, this.camera);
-    const hit = caster
-      .intersectObject(this.part)
-      .find(({ point }) => this.clip.distanceToPoint(point) >= 0);
+    const hit = caster.intersectObject(this.part).find(({ point }) => this.clip.distanceToPoint(point) >= 0);
     if (hit?.faceIndex === undefined || hit.faceIndex === null) return null;
     const index = hit.faceIndex * 3;
     const group = this.part.geometry.groups.findIndex(({ start, count }) => index >= start && index < start + count);
@@ -197,7 +221,9 @@ export class PartScene {
     this.controls.dispose();
     this.part.geometry.dispose();
     this.edges.geometry.dispose();
-    for (const material of [...this.part.material, this.inside.material, this.edges.material].flat()) material.dispose();
+    this.outline.geometry.dispose();
+    const materials = [...this.part.material, this.inside.material, this.edges.material, this.outline.material];
+    for (const material of materials.flat()) material.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
   }

@@ -19,8 +19,24 @@ export interface ViewerProps {
 const NONE: ReadonlySet<number> = new Set();
 
 const COLORS = {
-  light: { paper: '#fafbfa', ink: '#14201f', part: '#b7c6c2', cut: '#5f716d', marked: '#c65a2c', picked: '#2f8f98' },
-  dark: { paper: '#18211f', ink: '#dfe8e5', part: '#5d706b', cut: '#95a8a3', marked: '#d9774b', picked: '#63c3c8' },
+  light: {
+    paper: '#fafbfa',
+    ink: '#14201f',
+    part: '#b7c6c2',
+    cut: '#5f716d',
+    marked: '#c65a2c',
+    picked: '#2f8f98',
+    outline: '#8c2f0c',
+  },
+  dark: {
+    paper: '#18211f',
+    ink: '#dfe8e5',
+    part: '#5d706b',
+    cut: '#95a8a3',
+    marked: '#d9774b',
+    picked: '#63c3c8',
+    outline: '#ffb08a',
+  },
 } as const;
 
 const AXES: readonly SectionAxis[] = ['x', 'y', 'z'];
@@ -57,7 +73,7 @@ export default function Viewer({ model, label, failedFaces = NONE, pickedFaces =
         role="img"
         aria-label={label}
         data-testid="viewer"
-        className="bg-paper absolute inset-0 touch-none overflow-hidden"
+        className="absolute inset-0 touch-none overflow-hidden bg-paper"
         onPointerDown={(event) => {
           pressed.current = { x: event.clientX, y: event.clientY };
         }}
@@ -71,19 +87,19 @@ export default function Viewer({ model, label, failedFaces = NONE, pickedFaces =
         <ViewCross onChoose={(view) => scene?.look(view)} />
         <button
           type="button"
-          className="border-ink/50 bg-paper hover:bg-accent-soft flex h-6 cursor-pointer items-center gap-1 border px-2 text-2xs"
+          className="flex h-6 cursor-pointer items-center gap-1 border border-ink/50 bg-paper px-2 text-2xs hover:bg-accent-soft"
           onClick={() => scene?.fit()}
         >
           <Maximize size={12} aria-hidden /> Fit
         </button>
       </div>
-      <fieldset className="bg-paper/90 absolute bottom-2 left-2 flex items-center gap-2 px-1 text-2xs">
+      <fieldset className="absolute bottom-2 left-2 flex items-center gap-2 bg-paper/90 px-1 text-2xs">
         <legend className="sr-only">Section plane</legend>
         <span className="text-soft">Section</span>
         {([null, ...AXES] as const).map((axis) => (
           <label
             key={axis ?? 'none'}
-            className="border-ink/50 has-checked:bg-ink has-checked:text-paper flex h-6 min-w-6 cursor-pointer items-center justify-center border px-1.5 has-focus-visible:outline-2"
+            className="flex h-6 min-w-6 cursor-pointer items-center justify-center border border-ink/50 px-1.5 has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-2"
           >
             <input
               type="radio"
@@ -105,7 +121,7 @@ export default function Viewer({ model, label, failedFaces = NONE, pickedFaces =
             max={1}
             step={0.005}
             value={section.share}
-            className="accent-accent w-28"
+            className="w-28 accent-accent"
             onChange={(event) => {
               setSection({ ...section, share: Number(event.target.value) });
             }}

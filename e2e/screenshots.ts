@@ -1,0 +1,87 @@
+/** Takes the pictures in docs/screenshots from a running demo: `node dist/node/screenshots.js [folder] [address]`. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+import { By } from 'selenium-webdriver';
+
+import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+
+import { openBrowser } from './browser.ts';
+import { Page } from './pages.ts';
+
+const folder = path.resolve(process.argv[2] ?? 'docs/screenshots');
+const baseUrl = process.argv[3] ?? 'http://127.0.0.1:4310';
+const only = process.argv[4]?.split(',') ?? null;
+mkdirSync(folder, { recursive: true });
+
+const driver = await openBrowser();
+const page = new Page(driver, baseUrl);
+
+async function shoot(name: string): Promise<void> {
+  if (only && !only.includes(name)) return;
+  await page.settle();
+  writeFileSync(path.join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
+}
+
+try {
+  await page.open('/');
+  await page.field('Sign-in name');
+  await shoot('sign-in');
+  await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+  await page.find(By.css('[data-testid="needs"]'));
+  await shoot('desk');
+  await page.open('/exercises');
+  await page.shows('Gudgeon bracket');
+  await driver.wait(
+    async () =>
+      await driver.executeScript<boolean>(
+        'return [...document.images].slice(0, 2).every((i) => i.complete && i.naturalWidth > 0)',
+      ),
+    20_000,
+  );
+  await shoot('exercises');
+  await (await page.link('SB-202')).click();
+  await page.canvas();
+  await page.press('Pin hole above the base');
+  await shoot('exercise-part');
+  await (await page.find(By.xpath('//button[@role="tab"][.="Sheet"]'))).click();
+  await page.find(By.css('[data-sheet] svg'));
+  await shoot('exercise-sheet');
+  await page.press('Issue to a section');
+  await page.field('Due');
+  await shoot('issue');
+  await page.open('/desk');
+  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+  await page.find(By.css('[data-testid="attempts"]'));
+  await page.find(By.css('canvas'));
+  await shoot('assignment');
+  await (await page.link('Ansel Brody')).click();
+  await page.canvas();
+  await page.press('Bolt holes');
+  await shoot('review');
+  await page.signOut();
+
+  await page.signIn('ansel', STUDENT_PASSWORD);
+  await page.shows('Open');
+  await driver.wait(
+    async () =>
+      await driver.executeScript<boolean>('return [...document.images].every((i) => i.complete && i.naturalWidth > 0)'),
+    20_000,
+  );
+  await shoot('student-work');
+  await (await page.link('Winch drum')).click();
+  await page.find(By.css('[data-sheet] svg'));
+  await shoot('student-exercise');
+  await page.open('/work');
+  await (await page.link('Fairlead block')).click();
+  await (await page.link('Attempt 1')).click();
+  await page.canvas();
+  await shoot('student-report');
+  await driver.executeScript('localStorage.setItem("zorvet.theme", "dark")');
+  await driver.navigate().refresh();
+  await page.canvas();
+  await page.press('Eye');
+  await shoot('student-report-dark');
+} finally {
+  await driver.quit();
+}

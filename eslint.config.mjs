@@ -1,0 +1,110 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import a11y from 'eslint-plugin-jsx-a11y';
+import hooks from 'eslint-plugin-react-hooks';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+
+/** Folders of core that a folder of core may import, besides vector, problem and itself. Order is from the bottom up. */
+const CORE = {
+  vector: [],
+  problem: [],
+  quantity: ['problem'],
+  material: [],
+  solid: ['quantity', 'vector'],
+  kernel: ['problem', 'quantity', 'solid', 'vector'],
+  feature: ['solid', 'vector'],
+  recipe: ['kernel', 'problem', 'quantity', 'solid', 'vector'],
+  exercise: ['quantity', 'recipe'],
+  check: ['exercise', 'feature', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
+  grade: ['check', 'exercise', 'material', 'problem', 'quantity', 'solid', 'vector'],
+  sheet: ['check', 'exercise', 'feature', 'kernel', 'material', 'quantity', 'recipe', 'solid', 'vector'],
+  attempt: ['check', 'exercise', 'grade', 'kernel', 'problem', 'recipe', 'sheet', 'solid'],
+};
+
+const restrict = (patterns) => ['error', { patterns }];
+const outer = {
+  regex: '^#(api|server|web|demo|runtime)(/|$)',
+  message: 'core imports nothing of the program around it',
+};
+const pure = {
+  regex: '^(node:|react|three|hono|better-sqlite3|piscina|pino)',
+  message: 'core is pure TypeScript: no page, no Node, no input or output',
+};
+const climbing = {
+  regex: '^(\\.\\./)+(core|server|web|cli|demo|api|runtime)/',
+  message: 'import another folder by its public face (#core/..., #server/...)',
+};
+
+const coreRules = Object.entries(CORE).map(([folder, allowed]) => ({
+  files: [`core/${folder}/**/*.ts`],
+  ignores: ['core/**/*.test.ts'],
+  rules: {
+    '@typescript-eslint/no-restricted-imports': restrict([
+      outer,
+      pure,
+      climbing,
+      {
+        regex: `^#core/(?!(${allowed.join('|') || 'nothing'})$)`,
+        message: `core/${folder} may import: ${allowed.join(', ') || 'no other folder'}`,
+      },
+      ...(folder === 'kernel' ? [] : [{ regex: '^replicad', message: 'only core/kernel touches the geometry kernel' }]),
+    ]),
+  },
+}));
+
+export default ts.config(
+  { ignores: ['dist', 'data', 'data.new', 'node_modules', '.cache', 'docs'] },
+  js.configs.recommended,
+  ...ts.configs.strictTypeChecked,
+  ...ts.configs.stylisticTypeChecked,
+  {
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/prefer-nullish-coalescing': ['error', { ignorePrimitives: { string: true, boolean: true } }],
+      '@typescript-eslint/consistent-type-definitions': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-restricted-imports': restrict([climbing]),
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['server/**/*.ts'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': restrict([
+        climbing,
+        { regex: '^#(web|demo)(/|$)', message: 'the server knows neither the page nor the demo' },
+      ]),
+    },
+  },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks, 'jsx-a11y': a11y },
+    languageOptions: { globals: globals.browser },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      ...a11y.flatConfigs.recommended.rules,
+      'jsx-a11y/no-noninteractive-tabindex': 'off',
+      '@typescript-eslint/no-restricted-imports': restrict([
+        climbing,
+        { regex: '^#(server|demo|runtime)(/|$)', message: 'the page reaches the server over its API only' },
+        { regex: '^(node:|replicad|better-sqlite3)', message: 'not in the page' },
+      ]),
+    },
+  },
+  ...coreRules,
+  {
+    files: ['**/*.test.ts', 'e2e/**/*.ts'],
+    rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
+  },
+  {
+    files: ['**/*.{js,mjs,cjs}'],
+    extends: [ts.configs.disableTypeChecked],
+    languageOptions: { globals: globals.node },
+  },
+  prettier,
+);
