@@ -3,7 +3,7 @@ const outside = (from, to, comment) => ({
   name: `${from}-not-${to}`,
   severity: 'error',
   comment,
-  from: { path: `^${from}/`, pathNot: '\\.test\\.ts$' },
+  from: { path: `^${from}/`, pathNot: '(\\.test\\.ts$|/testing/)' },
   to: { path: `^(${to})/` },
 });
 

@@ -70,10 +70,14 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/no-restricted-imports': restrict([climbing]),
       eqeqeq: 'error',
+      // Process variables and data attributes are index signatures, for which the compiler wants brackets.
+      '@typescript-eslint/dot-notation': ['error', { allowIndexSignaturePropertyAccess: true }],
+      '@typescript-eslint/no-empty-function': ['error', { allow: ['arrowFunctions', 'methods'] }],
     },
   },
   {
     files: ['server/**/*.ts'],
+    ignores: ['server/testing/**', '**/*.test.ts'],
     rules: {
       '@typescript-eslint/no-restricted-imports': restrict([
         climbing,

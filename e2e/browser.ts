@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 
-import { Builder, logging, type WebDriver } from 'selenium-webdriver';
+import { logging, type WebDriver } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 export interface Window {
@@ -36,11 +36,10 @@ export async function openBrowser({ width, height }: Window = { width: 1280, hei
   const log = new logging.Preferences();
   log.setLevel(logging.Type.BROWSER, logging.Level.ALL);
   options.setLoggingPrefs(log);
-  const driver = (await new Builder()
-    .forBrowser('chrome')
-    .setChromeOptions(options)
-    .setChromeService(new chrome.ServiceBuilder(firstOf(['/usr/bin/chromedriver'])))
-    .build()) as chrome.Driver;
+  const driver = chrome.Driver.createSession(
+    options,
+    new chrome.ServiceBuilder(firstOf(['/usr/bin/chromedriver'])).build(),
+  );
   // The window of the new headless mode includes a frame; the page itself is set to the wanted size.
   await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
     width,

@@ -130,7 +130,7 @@ const near = (a: number, b: number): boolean => Math.abs(a - b) <= Math.max(1e-3
 function digitsSwapped(a: string, b: string): boolean {
   const [x, y] = [a, b].map((text) => text.replace(/[^\d.]/g, '')) as [string, string];
   if (x === y || x.length !== y.length) return false;
-  const at = [...x].findIndex((digit, i) => digit !== y[i]);
+  const at = Array.from(x).findIndex((digit, i) => digit !== y[i]);
   return y === x.slice(0, at) + (x[at + 1] ?? '') + (x[at] ?? '') + x.slice(at + 2);
 }
 
@@ -229,9 +229,10 @@ function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference)
 function sizeCauses({ reference, measurement }: Evidence): Cause[] {
   const wrong = reference.targets.flatMap((target): WrongSize[] => {
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
-    if (!isSized(target) || !check || check.measured === null) return [];
-    const off = Math.abs(check.measured - target.nominal) > target.tolerance;
-    return off ? [{ target, check, measured: check.measured }] : [];
+    const measured = check?.measured ?? null;
+    if (!isSized(target) || !check || measured === null) return [];
+    const off = Math.abs(measured - target.nominal) > target.tolerance;
+    return off ? [{ target, check, measured }] : [];
   });
   const byMessage = new Map<string, Cause>();
   for (const size of wrong) {

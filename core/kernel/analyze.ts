@@ -4,7 +4,7 @@ import type { DisplayMesh, Face, MassProperties, Solid, SolidSource, Warning } f
 import { boxDiagonal, type Mat3, type Vec3 } from '#core/vector';
 
 import { scoped } from './scope.ts';
-import { countSolids, guarded, take, type Oc, type Shape } from './shape.ts';
+import { countSolids, guarded, memoryOf, take, type Oc, type Shape } from './shape.ts';
 import { boundsOf, edgesOf, facesOf, topologyOf, type Topology } from './topology.ts';
 
 /** Error goal of the kernel's adaptive integration, relative; used where a face is not a plane, cylinder or cone. */
@@ -107,7 +107,7 @@ function displayMeshOf(oc: Oc, shape: TopoDS_Shape, topology: Topology, diagonal
     const toleranceMm = Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
     const data = keep(oc.ReplicadMeshExtractor.extract(shape, toleranceMm, 0.2, true));
     // Taken after the extraction: the kernel's memory may have grown and moved.
-    const memory = oc.wasmMemory.buffer;
+    const memory = memoryOf(oc);
     const vertices = new Float32Array(memory, data.getVerticesPtr(), data.getVerticesSize());
     const triangles = new Uint32Array(memory, data.getTrianglesPtr(), data.getTrianglesSize());
     const ranges = new Int32Array(memory, data.getFaceGroupsPtr(), data.getFaceGroupsSize());

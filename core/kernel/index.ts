@@ -10,7 +10,7 @@ import { analyzeShape, massPropertiesOf } from './analyze.ts';
 import * as build from './build.ts';
 import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
-import { kernelMessage, type Shape } from './shape.ts';
+import { kernelMessage, memoryOf, type Shape } from './shape.ts';
 import { readStepFile, writeStepFile } from './step.ts';
 import { edgesOf, facesOf, topologyOf } from './topology.ts';
 
@@ -76,7 +76,7 @@ export function createKernel(oc: KernelInstance): Kernel {
     mirrored: (...args) => build.mirrored(oc, ...args),
     reach: (...args) => build.reach(oc, ...args),
     bodyCount: (shape) => build.bodyCount(oc, shape),
-    heapBytes: () => oc.wasmMemory.buffer.byteLength,
+    heapBytes: () => memoryOf(oc).byteLength,
     explain: (error) => kernelMessage(oc, error),
   };
 }

@@ -36,7 +36,10 @@ export function subShapes(oc: Oc, shape: TopoDS_Shape, kind: TopAbs_ShapeEnum, k
   const explorer = new oc.TopExp_Explorer(shape, kind, 'TopAbs_SHAPE');
   const found: TopoDS_Shape[] = [];
   try {
-    for (; explorer.More(); explorer.Next()) found.push(keep(explorer.Current()));
+    while (explorer.More()) {
+      found.push(keep(explorer.Current()));
+      explorer.Next();
+    }
   } finally {
     explorer.delete();
   }
@@ -47,6 +50,10 @@ export function subShapes(oc: Oc, shape: TopoDS_Shape, kind: TopAbs_ShapeEnum, k
 export function countSolids(oc: Oc, shape: TopoDS_Shape): number {
   return scoped((keep) => subShapes(oc, shape, 'TopAbs_SOLID', keep).length);
 }
+
+/** The kernel's memory. It moves when it grows: ask anew after every kernel call. */
+export const memoryOf = (oc: Oc): ArrayBuffer =>
+  (oc as unknown as { readonly wasmMemory: { readonly buffer: ArrayBuffer } }).wasmMemory.buffer;
 
 interface WasmNamespace {
   readonly Exception?: new (...args: never[]) => object;

@@ -31,6 +31,17 @@ function deepestNesting(text: string): number {
   return deepest;
 }
 
+/** The first number that no reader can use: not a number, infinite, or with an absurd exponent. */
+function unusableNumber(text: string): string | null {
+  const named = /[(,]\s*([-+]?(?:1\.?#?(?:INF|IND|QNAN)|NAN|INF(?:INITY)?))\s*[,)]/i.exec(text);
+  if (named) return named[1] ?? '';
+  for (const match of text.matchAll(/[\d.]E([-+]?\d+)/gi)) {
+    const exponent = Number(match[1]);
+    if (exponent > 100 || exponent < -300) return match[0];
+  }
+  return null;
+}
+
 /**
  * Looks a file over before the kernel sees it: the kernel hangs or crashes on some broken texts, and it has no words
  * for others. Refuses with `empty-file`, `not-step`, `truncated-step`, `step-decimal-comma`, `step-bad-number`,
@@ -53,11 +64,11 @@ export function screenStep(bytes: Uint8Array): Result<string> {
     );
   if (deepestNesting(plain) > MAX_NESTING)
     return refuse('step-nesting', 'The STEP file is damaged (parentheses nested too deeply). Export the model again.');
-  const bad = /[(,]\s*[-+]?(?:1\.?#?(?:INF|IND|QNAN)|NAN|INF(?:INITY)?)\s*[,)]|\dE[-+]?\d{3,}/i.exec(plain);
-  if (bad)
+  const bad = unusableNumber(plain);
+  if (bad !== null)
     return refuse(
       'step-bad-number',
-      `The STEP file contains a coordinate that is not a usable number ("${bad[0].slice(0, 24)}"). Rebuild the feature it belongs to, or export the model again.`,
+      `The STEP file contains a coordinate that is not a usable number ("${bad}"). Rebuild the feature it belongs to, or export the model again.`,
     );
   const points = plain.match(/CARTESIAN_POINT\s*\(\s*''\s*,\s*\([^)]*\)/g) ?? [];
   const comma = points.find((point) => point.split(',').length > 5);
@@ -83,7 +94,7 @@ const UNIT_NAMES: readonly (readonly [number, LengthUnit])[] = [
 export function declaredUnit(text: string): LengthUnit | null {
   const entities = new Map<string, string>();
   for (const match of text.matchAll(/#(\d+)\s*=\s*((?:'(?:[^']|'')*'|[^;'])*);/g))
-    if (/UNIT/.test(match[2] ?? '')) entities.set(match[1] ?? '', match[2] ?? '');
+    if ((match[2] ?? '').includes('UNIT')) entities.set(match[1] ?? '', match[2] ?? '');
   const factorOf = (id: string, depth = 0): number | null => {
     const body = entities.get(id);
     if (body === undefined || depth > 8) return null;

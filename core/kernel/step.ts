@@ -1,3 +1,5 @@
+import type { TopoDS_Shape } from 'replicad-opencascadejs';
+
 import { ProblemError, unwrap } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
 import type { SolidSource } from '#core/solid';
@@ -25,8 +27,9 @@ export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape
             'The STEP file is damaged and cannot be read. Export the model again.',
           );
         reader.TransferRoots();
-        const whole = reader.OneShape();
-        if (whole === null || whole === undefined || whole.IsNull()) throw noGeometry();
+        // Declared as always there; a file without geometry gives nothing.
+        const whole = reader.OneShape() as TopoDS_Shape | null | undefined;
+        if (!whole || whole.IsNull()) throw noGeometry();
         return new Shape(whole);
       } finally {
         oc.FS.unlink(PATH);
@@ -59,7 +62,7 @@ export function writeStepFile(oc: Oc, shape: Shape, unit: DrawingUnit, productNa
         writer.Transfer(shape.raw, 'STEPControl_AsIs', true, keep(new oc.Message_ProgressRange()));
         if (writer.Write(PATH) !== 'IFSelect_RetDone')
           throw new ProblemError('step-export', 'The model could not be written as STEP.');
-        const bytes = oc.FS.readFile(PATH) as Uint8Array;
+        const bytes = oc.FS.readFile(PATH);
         oc.FS.unlink(PATH);
         return bytes;
       } finally {

@@ -104,7 +104,7 @@ function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3): Surface {
         return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
       }
       case 'GeomAbs_Cone': {
-        const cone = keep(adaptor.GeomSurface()) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
+        const cone = keep(oc.BRep_Tool.Surface(face)) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
         const axis = keep(cone.Axis());
         const direction = normalize(take(axis.Direction()));
         const origin = take(axis.Location());
@@ -125,7 +125,7 @@ function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3): Surface {
       }
       case 'GeomAbs_Torus': {
         // The build binds no torus accessors: radii and axis follow from four points of the surface.
-        const torus = keep(adaptor.GeomSurface());
+        const torus = keep(oc.BRep_Tool.Surface(face));
         const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
         const outer = at(0, 0);
         const inner = at(0, Math.PI);
@@ -182,14 +182,15 @@ function jointOf(oc: Oc, uses: readonly EdgeUse[], parameter: number, keep: Keep
   if (first === undefined || second === undefined) return 'free';
   if (uses.length > 2) return 'knot';
   if (first.faceId === second.faceId) return 'seam';
-  const normals = [first, second].map((use) => {
+  const normalOn = (use: EdgeUse): Vec3 => {
     const uv = keep(keep(new oc.BRepAdaptor_Curve2d(use.edge, use.face)).EvalD0(parameter));
     const point = keep(new oc.gp_Pnt());
     const normal = keep(new oc.gp_Vec());
     keep(new oc.BRepGProp_Face(use.face, false)).Normal(uv.X(), uv.Y(), point, normal);
     return normalize([normal.X(), normal.Y(), normal.Z()]);
-  });
-  const [normalA = [0, 0, 0], normalB = [0, 0, 0]] = normals as [Vec3, Vec3];
+  };
+  const normalA = normalOn(first);
+  const normalB = normalOn(second);
   const at = keep(new oc.BRepAdaptor_Curve(first.edge)).EvalD1(parameter);
   at.Point.delete();
   const tangent = scale(normalize(take(at.D1)), first.edge.Orientation() === 'TopAbs_REVERSED' ? -1 : 1);

@@ -30,7 +30,7 @@ export function normalizeNumber(text: string): string | null {
     .replace(/\u2212/g, '-');
   const commas = plain.split(',').length - 1;
   const points = plain.split('.').length - 1;
-  let number = plain;
+  let number: string;
   if (commas > 0 && points > 0) {
     const decimal = plain.lastIndexOf(',') > plain.lastIndexOf('.') ? ',' : '.';
     const group = decimal === ',' ? '.' : ',';

@@ -89,15 +89,23 @@ class Builder {
 
   private apply(step: Step): void {
     switch (step.op) {
-      case 'extrude':
-        return this.extrude(step);
-      case 'revolve':
-        return this.revolve(step);
-      case 'hole':
-        return this.hole(step);
+      case 'extrude': {
+        this.extrude(step);
+        return;
+      }
+      case 'revolve': {
+        this.revolve(step);
+        return;
+      }
+      case 'hole': {
+        this.hole(step);
+        return;
+      }
       case 'fillet':
-      case 'chamfer':
-        return this.dress(step);
+      case 'chamfer': {
+        this.dress(step);
+        return;
+      }
     }
   }
 

@@ -59,14 +59,16 @@ export function dimensionsOf(exercise: Exercise, reference: Reference): ViewDime
   return exercise.checks.flatMap((check) => {
     if (!isDimension(check) || check.onSheet === false) return [];
     const target = reference.targets.find((candidate) => candidate.checkId === check.id);
-    return target === undefined ? [] : (placed(check, target, { exercise, reference }) ?? []);
+    return target === undefined ? [] : placedOrNothing(placed(check, target, { exercise, reference }));
   });
 }
+
+const placedOrNothing = (dimension: ViewDimension | null): ViewDimension[] => (dimension === null ? [] : [dimension]);
 
 function textOf(check: DimensionCheck, target: Target, sign: string, { exercise, reference }: Context): string {
   const [letter] = namesIn(check.nominal);
   const isLetter = letter === check.nominal.trim() && exercise.recipe.parameters.some(({ name }) => name === letter);
-  const value = isLetter ? (letter ?? '') : dimensionText('nominal' in target ? target.nominal : 0, reference);
+  const value = isLetter ? letter : dimensionText('nominal' in target ? target.nominal : 0, reference);
   return `${check.prefix === undefined ? '' : `${check.prefix} `}${sign}${value}`;
 }
 

@@ -9,6 +9,7 @@ import {
   type AttemptDetail,
   type AttemptRow,
   type AttemptState,
+  type User,
   type WorkDetail,
   type WorkItem,
 } from '#api';
@@ -25,7 +26,6 @@ import {
   SELECT_ATTEMPT_ROWS,
   type AssignmentRow,
 } from '#server/assignment';
-import type { User } from '#server/auth';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import { allow, idParam, notFound, refuseWith, userOf, type AppEnv } from '#server/http';

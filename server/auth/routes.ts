@@ -1,14 +1,14 @@
-import type { Hono } from 'hono';
+import type { Hono, MiddlewareHandler } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
 import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible';
 
-import { SessionSchema, SignInSchema } from '#api';
+import { SignInSchema, type SessionSchema, type User } from '#api';
 import type { Db } from '#server/db';
 import { allow, jsonBody, refuseWith, type AppEnv } from '#server/http';
 import type * as v from 'valibot';
 
 import { hashPassword, verifyPassword } from './password.ts';
-import type { Sessions, User } from './session.ts';
+import type { Sessions } from './session.ts';
 
 const COOKIE = 'zorvet_session';
 
@@ -16,11 +16,12 @@ type SessionBody = v.InferOutput<typeof SessionSchema>;
 
 /** Reads the cookie of each request and puts the user, or null, beside it. */
 export function identify(app: Hono<AppEnv>, sessions: Sessions): void {
-  app.use('/api/*', async (c, next) => {
+  const identifyUser: MiddlewareHandler<AppEnv> = async (c, next) => {
     const token = getCookie(c, COOKIE);
     c.set('user', token === undefined ? null : sessions.userOf(token));
     await next();
-  });
+  };
+  app.use('/api/*', identifyUser);
 }
 
 /** Sign-in, sign-out, who am I. Wrong passwords are slowed down by name, and by address for many names. */

@@ -1,15 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 
+import type { User } from '#api';
 import type { Db } from '#server/db';
-
-export type Role = 'instructor' | 'student';
-
-export interface User {
-  readonly id: number;
-  readonly login: string;
-  readonly name: string;
-  readonly role: Role;
-}
 
 const SESSION_HOURS = 14;
 

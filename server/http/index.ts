@@ -4,8 +4,7 @@ import type { Context, MiddlewareHandler } from 'hono';
 import type { ContentfulStatusCode } from 'hono/utils/http-status';
 import * as v from 'valibot';
 
-import type { Failure } from '#api';
-import type { Role, User } from '#server/auth';
+import type { Failure, Role, User } from '#api';
 
 export interface AppEnv {
   readonly Variables: { readonly user: User | null };

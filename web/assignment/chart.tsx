@@ -22,7 +22,7 @@ export default function ScoreChart({ scores }: { scores: readonly number[] }) {
     const chart = new Chart(canvas.current, {
       type: 'bar',
       data: {
-        labels: Array.from({ length: BINS }, (_, i) => `${String(i * 10)}`),
+        labels: Array.from({ length: BINS }, (_, i) => String(i * 10)),
         datasets: [
           {
             data: key.split(',').map(Number),

@@ -3,7 +3,7 @@ import { Link, useParams } from 'react-router';
 
 import type { AssignmentDetail } from '#api';
 import { useAssignmentQuery } from '#web/api';
-import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
 
 import { AttemptTable } from './attempts.tsx';
 
@@ -29,7 +29,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
   const handedIn = assignment.students - assignment.missing.length;
   const scores = bestScores(assignment);
   const right = scores.filter((score) => score === 100).length;
-  const over = Date.parse(assignment.dueAt) < Date.now();
+  const over = hasPassed(assignment.dueAt);
   return (
     <>
       <PageHead

@@ -8,6 +8,7 @@ import {
   Empty,
   Failed,
   fromNow,
+  hasPassed,
   Loading,
   PageHead,
   Panel,
@@ -82,7 +83,7 @@ function Needs({ needs }: { needs: readonly Need[] }) {
 }
 
 function AssignmentItem({ assignment }: { assignment: AssignmentSummary }) {
-  const over = Date.parse(assignment.dueAt) < Date.now();
+  const over = hasPassed(assignment.dueAt);
   return (
     <li>
       <Link to={`/assignments/${String(assignment.id)}`} className="block px-3 py-2 hover:bg-accent-soft">

@@ -12,9 +12,11 @@ import { useDispatch, useSelector } from 'react-redux';
 import type { AttemptEvent } from '#api';
 import { api, isSignedOut } from '#web/api';
 
+const noProgress: Record<number, AttemptEvent> = {};
+
 const progress = createSlice({
   name: 'progress',
-  initialState: {} as Record<number, AttemptEvent>,
+  initialState: noProgress,
   reducers: {
     attemptMoved: (state, { payload }: PayloadAction<AttemptEvent>) => {
       state[payload.attemptId] = payload;

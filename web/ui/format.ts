@@ -1,4 +1,4 @@
-import { format, formatDistanceToNowStrict, isToday } from 'date-fns';
+import { format, formatDistanceToNowStrict, isPast, isToday } from 'date-fns';
 
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
 import type { ReportLine } from '#core/grade';
@@ -7,6 +7,9 @@ export const dateTime = (iso: string): string => {
   const date = new Date(iso);
   return isToday(date) ? `today ${format(date, 'HH:mm')}` : format(date, 'd MMM HH:mm');
 };
+
+/** Whether a moment is over. */
+export const hasPassed = (iso: string): boolean => isPast(new Date(iso));
 
 export const fromNow = (iso: string): string => formatDistanceToNowStrict(new Date(iso), { addSuffix: true });
 

@@ -6,4 +6,4 @@ export { ScoreBar, StateMark, VerdictMark } from './state.tsx';
 export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
-export { dateTime, fileSize, fromNow, plural, quantityText, quantityUnit } from './format.ts';
+export { dateTime, fileSize, fromNow, hasPassed, plural, quantityText, quantityUnit } from './format.ts';

@@ -1,0 +1,245 @@
+import { describe, expect, it } from 'vitest';
+
+import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
+import { checkTyped, creditFor, gradeMeasurement, withholdAnswers, type TypedInput } from '#core/grade';
+import { AS_MODELED } from '#core/vector';
+
+const POLICY = { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 };
+
+const properties = {
+  volumeMm3: 10_000,
+  areaMm2: 3_000,
+  centroidMm: [10, 5, 2.5],
+  inertiaMm5: [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ],
+} as const;
+
+const target = (checkId: string, nominal: number, extra: object = {}): Target =>
+  ({
+    kind: 'distance',
+    checkId,
+    label: checkId,
+    group: 'dimensions',
+    weight: 1,
+    nominal,
+    tolerance: 0.05,
+    expression: String(nominal),
+    fromFaceIds: [],
+    toFaceIds: [],
+    ...extra,
+  }) as Target;
+
+const VOLUME = {
+  kind: 'volume',
+  checkId: 'volume',
+  label: 'Volume',
+  group: 'properties',
+  weight: 1,
+  nominal: 10_000,
+  tolerance: 10,
+} as const;
+
+const reference = (targets: readonly Target[], typedValues: Reference['typedValues'] = []): Reference => ({
+  solid: {
+    source: { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null },
+    bodies: 1,
+    valid: true,
+    closed: true,
+    massProperties: properties,
+    bounds: { min: [0, 0, 0], max: [20, 10, 5] },
+    faces: [],
+    edges: [],
+    mesh: { positions: [], indices: [], groups: [], edges: [] },
+    warnings: [],
+  },
+  targets,
+  unit: 'mm',
+  scope: { A: 20 },
+  decimals: 1,
+  materialId: 'aluminum',
+  densityGPerCm3: 2.7,
+  typedValues,
+});
+
+const measurement = (values: Record<string, number | null>, extra: Partial<Measurement> = {}): Measurement => ({
+  frame: { kind: 'as-modeled', placement: AS_MODELED, agreement: 1 },
+  checks: Object.entries(values).map(([checkId, measured]): CheckMeasurement => ({
+    checkId,
+    measured,
+    faceIds: [],
+    referenceFaceIds: [],
+  })),
+  bodies: 1,
+  closed: true,
+  valid: true,
+  declaredUnit: 'mm',
+  massProperties: properties,
+  sizeMm: [20, 10, 5],
+  warnings: [],
+  ...extra,
+});
+
+describe('credit for a deviation', () => {
+  // Full up to the tolerance, then from one half down to nothing at five tolerances.
+  it.each([
+    [0, 1],
+    [0.05, 1],
+    [-0.05, 1],
+    [0.1500000001, 0.25],
+    [0.25, 0],
+    [3, 0],
+  ])('%d mm off with a tolerance of 0.05 earns %d', (deviation, credit) => {
+    expect(creditFor(deviation, 0.05, 5)).toBeCloseTo(credit, 6);
+  });
+
+  it('is all or nothing for counts', () => {
+    expect(creditFor(1, 0, 5)).toBe(0);
+    expect(creditFor(0, 0, 5)).toBe(1);
+  });
+});
+
+describe('score', () => {
+  it('weighs the checks', () => {
+    const targets = [target('a', 10, { weight: 3 }), target('b', 20)];
+    const report = gradeMeasurement(reference(targets), measurement({ a: 10, b: 25 }), [], POLICY);
+    expect(report.score).toBe(75);
+    expect(report.lines.map((line) => line.verdict)).toEqual(['right', 'wrong']);
+  });
+
+  it('gives part of the points to a value that is close, and none to what is missing', () => {
+    const targets = [target('a', 10), target('b', 20)];
+    const report = gradeMeasurement(reference(targets), measurement({ a: 10.1, b: null }), [], POLICY);
+    expect(report.lines.map((line) => line.verdict)).toEqual(['near', 'missing']);
+    // Half of 0.5 (1 - 0.05 / 0.2) = 18.75 %, to a tenth.
+    expect(report.score).toBe(18.8);
+  });
+
+  it('is capped for a model of several bodies, and says so', () => {
+    const report = gradeMeasurement(reference([target('a', 10)]), measurement({ a: 10 }, { bodies: 2 }), [], POLICY);
+    expect(report.score).toBe(50);
+    expect(report.cap).toContain('at most 50');
+    expect(report.causes[0]?.id).toBe('several-bodies');
+  });
+});
+
+describe('causes of one wrong size', () => {
+  const causeOf = (nominal: number, measured: number, extra: object = {}, others: readonly Target[] = []) => {
+    const targets = [target('a', nominal, extra), ...others];
+    const values = {
+      a: measured,
+      ...Object.fromEntries(others.map((o) => [o.checkId, 'nominal' in o ? o.nominal : 0])),
+    };
+    return gradeMeasurement(reference(targets), measurement(values), [], POLICY).causes[0]?.id ?? null;
+  };
+  const round = { kind: 'diameter', members: [[0]] };
+  it.each([
+    ['radius typed as diameter', 9, 4.5, round, 'radius-diameter'],
+    ['diameter typed as radius', 9, 18, round, 'radius-diameter'],
+    ['half a width', 30, 15, {}, 'half-or-whole'],
+    ['decimal point slipped', 2.4, 0.24, {}, 'decimal-point'],
+    ['one value in inches', 10, 254, {}, 'unit-of-one-value'],
+    ['digits swapped', 64, 46, {}, 'digits-swapped'],
+    ['something else', 64, 61.3, {}, 'wrong-size'],
+    ['nothing wrong', 64, 64.04, {}, null],
+  ])('%s', (_name, nominal, measured, extra, cause) => {
+    expect(causeOf(nominal, measured, extra)).toBe(cause);
+  });
+
+  it('the value of a neighboring dimension is named with its label', () => {
+    expect(causeOf(17, 12, {}, [target('Slot width', 12)])).toBe('neighboring-dimension');
+  });
+
+  it('what follows from a wrong letter is not a cause of its own', () => {
+    const targets = [target('length', 20, { expression: 'A' }), target('pitch', 6, { expression: 'A - 14' })];
+    const report = gradeMeasurement(reference(targets), measurement({ length: 23, pitch: 9 }), [], POLICY);
+    expect(report.causes).toHaveLength(1);
+    expect(report.causes[0]).toMatchObject({ checkIds: ['length', 'pitch'] });
+    expect(report.lines[1]?.advice).toBe(report.causes[0]?.message);
+  });
+});
+
+describe('typed numbers have two verdicts', () => {
+  const typed = (name: TypedInput['name'], text: string, unit: string): TypedInput => ({ name, text, unit });
+  const grade = (inputs: readonly TypedInput[], own: Partial<Measurement['massProperties']> = {}) =>
+    gradeMeasurement(
+      reference([VOLUME], ['mass', 'volume', 'x']),
+      measurement({ volume: own.volumeMm3 ?? 10_000 }, { massProperties: { ...properties, ...own } }),
+      inputs,
+      { ...POLICY, typedValueWeight: 1 },
+    );
+
+  it('right, and of the file: 10 cm3 of aluminum are 27 g', () => {
+    const report = grade([typed('mass', '27,0', 'g'), typed('volume', '10', 'cm³'), typed('x', '10', 'mm')]);
+    expect(report.typed.map((line) => [line.matchesReference, line.ofFile])).toEqual([
+      [true, 'yes'],
+      [true, 'yes'],
+      [true, 'yes'],
+    ]);
+    expect(report.score).toBe(100);
+  });
+
+  it('in another unit than the sheet', () => {
+    const report = grade([typed('mass', '0.05952', 'lb'), typed('x', '0.3937', 'in')]);
+    expect(
+      report.typed.filter((line) => line.text).every((line) => line.matchesReference && line.ofFile === 'yes'),
+    ).toBe(true);
+  });
+
+  it('wrong, but true of a wrong model', () => {
+    const report = grade([typed('volume', '12000', 'mm³')], { volumeMm3: 12_000 });
+    expect(report.typed[1]).toMatchObject({ matchesReference: false, ofFile: 'yes' });
+  });
+
+  it('right by the key, but not of the file: copied', () => {
+    const report = grade([typed('volume', '10000', 'mm³')], { volumeMm3: 12_000 });
+    expect(report.typed[1]).toMatchObject({ matchesReference: true, ofFile: 'no' });
+    expect(report.causes.map((cause) => cause.id)).toContain('typed-not-of-file');
+  });
+
+  it('the mass of another material is told by its density', () => {
+    const report = grade([typed('mass', '78.5', 'g')]);
+    expect(report.typed[0]).toMatchObject({ matchesReference: false, ofFile: 'other-material' });
+    expect(report.causes[0]).toMatchObject({ id: 'wrong-material' });
+    expect(report.causes[0]?.message).toContain('carbon steel');
+  });
+
+  it('a number that was not typed earns nothing', () => {
+    const report = grade([typed('mass', '27', 'g')]);
+    expect(report.typed.map((line) => line.text)).toEqual(['27', '', '']);
+    expect(report.score).toBe(50);
+  });
+
+  it.each([
+    ['mass', 'a lot', 'g', 'Mass'],
+    ['mass', '0', 'g', 'Mass must be greater than zero'],
+    ['volume', '12 g', 'mm³', 'not a unit of volume'],
+  ] as const)('%s "%s" is refused before anything is stored', (name, text, unit, words) => {
+    const result = checkTyped([{ name, text, unit }]);
+    expect(result.ok ? '' : result.problem.message).toContain(words);
+  });
+});
+
+describe('before the answers are released', () => {
+  it('a student sees the verdicts, but no value that is not on the sheet', () => {
+    const report = gradeMeasurement(
+      reference([target('a', 10), VOLUME], ['volume']),
+      measurement({ a: 12, volume: 12_000 }, { massProperties: { ...properties, volumeMm3: 12_345 } }),
+      [{ name: 'volume', text: '12345', unit: 'mm³' }],
+      POLICY,
+    );
+    const shown = withholdAnswers(report);
+    expect(shown.lines[0]).toMatchObject({ nominal: 10, measured: 12, verdict: 'wrong' });
+    expect(shown.lines[1]).toMatchObject({
+      nominal: null,
+      deviation: null,
+      tolerance: null,
+      credit: null,
+      verdict: 'wrong',
+    });
+    expect(JSON.stringify(shown)).not.toContain('10000');
+    expect(shown.typed[0]?.reference).toBeNull();
+  });
+});

@@ -1,0 +1,158 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { prepareReference } from '#core/check';
+import type { Exercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { unwrap } from '#core/problem';
+import { buildRecipe } from '#core/recipe';
+import {
+  cleanView,
+  dimensionText,
+  drawSheet,
+  recognizeCurve,
+  renderSvg,
+  type Sheet,
+  type SheetEntity,
+} from '#core/sheet';
+import { demoExercises, gudgeonBracketExercise } from '#demo/exercises';
+import { loadKernel } from '#runtime';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+function sheetOf(exercise: Exercise): Sheet {
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
+  const solid = unwrap(
+    kernel.analyze(shape, { format: 'recipe', declaredUnit: null, productName: null, originatingSystem: null }),
+  );
+  const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
+  const sheet = drawSheet(kernel, shape, exercise, reference, scope);
+  shape.free();
+  return sheet;
+}
+
+type Text = Extract<SheetEntity, { kind: 'text' }>;
+const textsOf = (sheet: Sheet): Text[] => sheet.entities.filter((entity): entity is Text => entity.kind === 'text');
+
+/** Box that a text covers on the paper, with the lettering six tenths as wide as high. */
+function boxOf({ at, text, heightMm, anchor, upright }: Text) {
+  const width = text.length * heightMm * 0.6;
+  const start = anchor === 'start' ? 0 : anchor === 'middle' ? -width / 2 : -width;
+  return upright
+    ? { x0: at[0] - heightMm, x1: at[0], y0: at[1] + start, y1: at[1] + start + width }
+    : { x0: at[0] + start, x1: at[0] + start + width, y0: at[1], y1: at[1] + heightMm };
+}
+
+describe.each(demoExercises.map((exercise) => [exercise.title, exercise] as const))(
+  'the sheet of the %s',
+  (_title, exercise) => {
+    it('writes every dimension of the check plan that belongs on it, once', () => {
+      const sheet = sheetOf(exercise);
+      const wanted = exercise.checks.filter(
+        (check) => 'nominal' in check && 'tolerance' in check && check.onSheet !== false,
+      );
+      const written = textsOf(sheet).flatMap((text) => text.checkId ?? []);
+      expect([...written].sort()).toEqual(wanted.map((check) => check.id).sort());
+    });
+
+    it('lets no two texts overlap, and keeps everything inside the frame', () => {
+      const sheet = sheetOf(exercise);
+      const boxes = textsOf(sheet).map((text) => ({ ...boxOf(text), text: text.text }));
+      const overlapping = boxes.flatMap((a, i) =>
+        boxes
+          .slice(i + 1)
+          .filter((b) => a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1)
+          .map((b) => `${a.text} / ${b.text}`),
+      );
+      expect(overlapping).toEqual([]);
+      for (const box of boxes) {
+        expect(box.x0).toBeGreaterThan(10);
+        expect(box.x1).toBeLessThan(410);
+        expect(box.y0).toBeGreaterThan(10);
+        expect(box.y1).toBeLessThan(287);
+      }
+    });
+
+    it('names number, material, unit and what it is for', () => {
+      const svg = renderSvg(sheetOf(exercise));
+      for (const words of [exercise.number, exercise.title, 'g/cm³', 'For training only, not for manufacture'])
+        expect(svg).toContain(words);
+    });
+  },
+);
+
+it('puts the views where the projection method wants them', () => {
+  const centerOf = (projection: Exercise['projection'], checkId: string) => {
+    const text = textsOf(sheetOf({ ...gudgeonBracketExercise, projection })).find(
+      (entity) => entity.checkId === checkId,
+    );
+    return text?.at ?? [0, 0];
+  };
+  // The bolt pitch is written in the top view, the length in the front view.
+  expect(centerOf('third-angle', 'bolt-pitch')[1]).toBeGreaterThan(centerOf('third-angle', 'length')[1]);
+  expect(centerOf('first-angle', 'bolt-pitch')[1]).toBeLessThan(centerOf('first-angle', 'length')[1]);
+});
+
+it('draws circles as circles, true to scale', () => {
+  const sheet = sheetOf(gudgeonBracketExercise);
+  const circles = sheet.entities.filter(
+    (entity) => entity.kind === 'arc' && entity.layer === 'visible' && entity.sweep > 6.28,
+  );
+  const radii = circles.map((entity) =>
+    entity.kind === 'arc' ? Math.round((entity.radius / sheet.scale) * 1e6) / 1e6 : 0,
+  );
+  expect([...radii].sort((a, b) => a - b)).toEqual([4.5, 4.5, 7.5, 7.5, 8]);
+});
+
+describe('numbers on a sheet', () => {
+  it.each([
+    [9, { unit: 'mm', decimals: 1 }, '9'],
+    [7.25, { unit: 'mm', decimals: 1 }, '7.25'],
+    [19.05, { unit: 'in', decimals: 3 }, '.750'],
+    [82.55, { unit: 'in', decimals: 3 }, '3.250'],
+  ] as const)('%d mm in %o is %s', (value, format, text) => {
+    expect(dimensionText(value, format)).toBe(text);
+  });
+});
+
+describe('lines of a view', () => {
+  const line = (...points: [number, number][]) => ({ points });
+  const arc = (from: number, to: number) => ({
+    points: Array.from({ length: 25 }, (_, i): [number, number] => {
+      const angle = from + ((to - from) * i) / 24;
+      return [5 * Math.cos(angle), 5 * Math.sin(angle)];
+    }),
+  });
+
+  it('a circle seen edge-on is one line over its whole width', () => {
+    const curve = recognizeCurve(line([0, 0], [3, 0], [5, 0], [2, 0], [-1, 0]));
+    expect(curve?.kind).toBe('line');
+    if (curve?.kind === 'line') expect(Math.abs(curve.from[0] - curve.to[0])).toBe(6);
+  });
+
+  it('two halves of a circle become one circle', () => {
+    const { visible } = cleanView({ visible: [arc(0, Math.PI), arc(Math.PI, 2 * Math.PI)], hidden: [] });
+    expect(visible).toHaveLength(1);
+    expect(visible[0]?.kind === 'arc' && visible[0].sweep).toBeCloseTo(2 * Math.PI, 6);
+  });
+
+  it('a line drawn twice is drawn once, and a hidden line behind a visible one is not drawn', () => {
+    const cleaned = cleanView({
+      visible: [line([0, 0], [10, 0]), line([10, 0], [4, 0])],
+      hidden: [line([8, 0], [14, 0]), line([2, 0], [3, 0])],
+    });
+    expect(cleaned.visible).toEqual([{ kind: 'line', from: [0, 0], to: [10, 0] }]);
+    expect(cleaned.hidden).toEqual([{ kind: 'line', from: [10, 0], to: [14, 0] }]);
+  });
+
+  it('curves of no length vanish', () => {
+    expect(recognizeCurve(line([1, 1], [1, 1]))).toBeNull();
+  });
+});
+
+it('escapes what stands in names', () => {
+  const svg = renderSvg(sheetOf({ ...gudgeonBracketExercise, title: '<script>"&' }));
+  expect(svg).not.toContain('<script>');
+});

@@ -1,0 +1,94 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+
+import { By, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+
+import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+
+import { openBrowser } from './browser.ts';
+import { Page } from './pages.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+let driver: WebDriver;
+let page: Page;
+beforeAll(async () => {
+  driver = await openBrowser();
+  page = new Page(driver, inject('baseUrl'));
+});
+afterAll(() => driver.quit());
+
+/** Faults that the accessibility checker finds on the page as it stands. */
+async function faults(): Promise<string[]> {
+  await page.settle();
+  await driver.executeScript(axe);
+  return driver.executeAsyncScript(`
+    const done = arguments[arguments.length - 1];
+    axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] }).then((result) =>
+      done(result.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | '))));
+  `);
+}
+
+async function inBothThemes(): Promise<string[]> {
+  const found: string[] = [];
+  for (const theme of ['light', 'dark']) {
+    await driver.executeScript(`document.documentElement.dataset.theme = ${JSON.stringify(theme)}`);
+    found.push(...(await faults()).map((fault) => `${theme} ${fault}`));
+  }
+  return found;
+}
+
+describe('no faults of accessibility, in light and dark, on', () => {
+  it('the sign-in page', async () => {
+    await page.open('/');
+    await page.field('Password');
+    expect(await inBothThemes()).toEqual([]);
+  });
+
+  it('the pages of the instructor', async () => {
+    await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+    for (const [path, ready] of [
+      ['/desk', '[data-testid="needs"]'],
+      ['/exercises', 'img'],
+      ['/exercises/1', '[data-testid="viewer"] canvas'],
+      ['/assignments/1', '[data-testid="attempts"]'],
+      ['/attempts/1', '[data-testid="report-lines"]'],
+    ] as const) {
+      await page.open(path);
+      await page.find(By.css(ready));
+      expect(await inBothThemes(), path).toEqual([]);
+    }
+    await page.signOut();
+  });
+
+  it('the pages of a student', async () => {
+    await page.signIn('ansel', STUDENT_PASSWORD);
+    for (const [path, ready] of [
+      ['/work', 'a[href="/work/2"]'],
+      ['/work/2', '[data-sheet] svg'],
+      ['/work/attempts/1', '[data-testid="report-lines"]'],
+    ] as const) {
+      await page.open(path);
+      await page.find(By.css(ready));
+      expect(await inBothThemes(), path).toEqual([]);
+    }
+  });
+});
+
+it('a student’s pages fit a phone', async () => {
+  const phone = await openBrowser({ width: 390, height: 844 });
+  try {
+    const small = new Page(phone, inject('baseUrl'));
+    await small.signIn('bettina', STUDENT_PASSWORD);
+    for (const path of ['/work', '/work/2', '/work/attempts/2']) {
+      await small.open(path);
+      await small.find(By.css('h1'));
+      await small.settle();
+      const wide = await phone.executeScript<number>('return document.documentElement.scrollWidth');
+      expect(wide, path).toBeLessThanOrEqual(390);
+    }
+  } finally {
+    await phone.quit();
+  }
+});

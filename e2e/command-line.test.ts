@@ -1,0 +1,96 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+
+import { pino } from 'pino';
+import { describe, expect, it } from 'vitest';
+
+import { cleatPlateExercise } from '#demo/exercises';
+import { startPool } from '#server/jobs';
+
+import { model, textFile } from './models.ts';
+
+const run = (...args: string[]) => {
+  const done = spawnSync(process.execPath, ['dist/node/zorvet.js', ...args], { encoding: 'utf8' });
+  return { ...done, json: () => JSON.parse(done.stdout) as Record<string, unknown> };
+};
+const cube = createRequire(import.meta.url).resolve('occt-import-js/test/testfiles/cube-units/cube-in.step');
+
+describe('zorvet inspect', () => {
+  it('prints one JSON object with the agreed names', () => {
+    const done = run('inspect', cube, '--json');
+    expect(done.status).toBe(0);
+    const json = done.json();
+    expect(json).toMatchObject({ format: 'step', declared_unit: 'in', bodies: 1, valid: true, closed: true, faces: 6 });
+    expect(json['volume_mm3']).toBeCloseTo(1e9, 0);
+    for (const name of ['area_mm2', 'centroid_mm', 'inertia_mm5', 'bbox_mm', 'features', 'warnings'])
+      expect(json).toHaveProperty(name);
+  });
+
+  it('tells people the same in words', () => {
+    expect(run('inspect', cube).stdout).toContain('declared unit    in');
+  });
+
+  it.each([
+    [textFile('text.step', 'hello'), 'not-step'],
+    ['no-such-file.step', 'no-file'],
+  ])('refuses %s with exit code 2 and a code', (file, code) => {
+    const done = run('inspect', file, '--json');
+    expect(done.status).toBe(2);
+    expect(done.json()).toMatchObject({ error: { code } });
+  });
+});
+
+describe('zorvet grade', () => {
+  const exercise = 'demo/exercises/cleat-plate.json';
+
+  it('grades a file with typed numbers', async () => {
+    const { file, typed } = await model(
+      cleatPlateExercise,
+      { kind: 'radius-for-diameter', step: 'bolts', hole: 1 },
+      'cli.step',
+    );
+    const values = textFile('values.json', JSON.stringify(typed));
+    const json = run('grade', exercise, file, '--values', values, '--json').json();
+    expect(json).toMatchObject({ frame: { kind: 'as-modeled' }, causes: [{ id: 'radius-diameter' }] });
+    const checks = json['checks'] as { id: string; verdict: string; measured: number }[];
+    expect(checks.find((check) => check.id === 'bolt-diameter')).toMatchObject({ verdict: 'wrong', measured: 4.5 });
+    expect(json['typed']).toHaveLength(5);
+  });
+
+  it('grades against other values of the letters', async () => {
+    const { file } = await model(cleatPlateExercise, { kind: 'size-wrong', parameter: 'A', value: '150' }, 'long.step');
+    const wrong = run('grade', exercise, file, '--json').json()['causes'] as { id: string }[];
+    expect(wrong.length).toBeGreaterThan(0);
+    expect(run('grade', exercise, file, '--set', 'A=150', '--json').json()['causes']).toEqual([]);
+  });
+
+  it('refuses an exercise that is none, and says where it is wrong', () => {
+    const broken = { ...(JSON.parse(readFileSync(exercise, 'utf8')) as object), level: 'impossible' };
+    const done = run('grade', textFile('broken.json', JSON.stringify(broken)), cube);
+    expect(done.status).toBe(2);
+    expect(done.stderr).toContain('level');
+  });
+});
+
+it('zorvet build writes a part that inspect reads back', () => {
+  const out = path.join(path.dirname(textFile('place', '')), 'built.step');
+  expect(run('build', 'demo/exercises/cleat-plate.json', '--set', 'C=20', '--out', out).status).toBe(0);
+  expect(existsSync(out)).toBe(true);
+  // Twice as thick as the sheet's plate of 67123.98 mm3, whose formula is worked out with the demo exercises.
+  expect(run('inspect', out, '--json').json()['volume_mm3']).toBeCloseTo(2 * 67123.98253830508, 4);
+});
+
+describe('the pool of kernel workers', () => {
+  it('stops a job that takes too long, and the next job is done by a new worker', async () => {
+    const log = pino({ level: 'silent' });
+    const workerUrl = new URL('../dist/node/worker.js', import.meta.url);
+    const hasty = await startPool({ workerUrl, timeLimitMs: 40, log, threads: 1 });
+    expect((await hasty.prepare({ exercise: cleatPlateExercise })).kind).toBe('timed-out');
+    await hasty.close();
+    const patient = await startPool({ workerUrl, timeLimitMs: 60_000, log, threads: 1 });
+    expect((await patient.prepare({ exercise: cleatPlateExercise })).kind).toBe('done');
+    await patient.close();
+  });
+});

@@ -1,0 +1,30 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+import type { Exercise } from '#core/exercise';
+import type { TypedInput } from '#core/grade';
+import { unwrap } from '#core/problem';
+import { modelLikeStudent, type Mistake } from '#demo/workbench';
+import { loadKernel } from '#runtime';
+
+const kernel = loadKernel();
+const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-models-'));
+
+export interface Model {
+  readonly file: string;
+  readonly typed: readonly TypedInput[];
+}
+
+/** A STEP file on disk as a student would export it, and the numbers read off it. */
+export async function model(exercise: Exercise, mistake: Mistake, name: string): Promise<Model> {
+  const { step, typed } = unwrap(modelLikeStudent(await kernel, exercise, mistake));
+  return { file: textFile(name, step), typed };
+}
+
+/** Any file on disk. */
+export function textFile(name: string, content: string | Uint8Array): string {
+  const file = path.join(folder, name);
+  writeFileSync(file, content);
+  return file;
+}

@@ -1,0 +1,155 @@
+import { describe, expect, it } from 'vitest';
+
+import type { GuardedHandler } from '#server/http';
+
+import { openSchool } from '../testing/fixture.ts';
+
+type Who = 'nobody' | 'student' | 'instructor';
+const ROLES: readonly Who[] = ['nobody', 'student', 'instructor'];
+
+describe('every route of the API', () => {
+  it('says who may call it, and turns everyone else away', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const routes = school.app.routes.filter((route) => route.path.startsWith('/api/') && route.method !== 'ALL');
+    const paths = [...new Set(routes.map((route) => `${route.method} ${route.path}`))];
+    expect(paths.length).toBeGreaterThan(15);
+    for (const key of paths) {
+      const [method = '', path = ''] = key.split(' ');
+      const guards = routes.flatMap((route) =>
+        route.method === method && route.path === path && 'access' in route.handler
+          ? [route.handler as GuardedHandler]
+          : [],
+      );
+      expect(guards, `${key} declares who may call it`).toHaveLength(1);
+      const access = guards[0]?.access;
+      if (key === 'GET /api/events') continue; // a stream without end; tried in the browser tests
+      for (const who of ROLES) {
+        const login = who === 'nobody' ? null : who === 'student' ? 'ansel' : 'orla';
+        if (key.startsWith('DELETE')) continue;
+        const response = await school.request(
+          login,
+          method,
+          path.replace(':id', '1'),
+          method === 'GET' ? undefined : {},
+        );
+        const allowed = access === 'anyone' || (who !== 'nobody' && (access === 'signed-in' || access === who));
+        const turnedAway = response.status === 401 || response.status === 403;
+        expect(turnedAway, `${key} as ${who}: ${String(response.status)}`).toBe(!allowed);
+      }
+    }
+  });
+
+  it('answers an unknown address with a sentence, not with a page', async () => {
+    const school = await openSchool();
+    const response = await school.request('orla', 'GET', '/api/nothing-here');
+    expect(response.status).toBe(404);
+    expect(await response.json()).toMatchObject({ error: { code: 'not-found' } });
+  });
+
+  it('carries a strict content policy', async () => {
+    const school = await openSchool();
+    const response = await school.request(null, 'GET', '/api/session');
+    expect(response.headers.get('content-security-policy')).toContain("script-src 'self'");
+    expect(response.headers.get('content-security-policy')).toContain("default-src 'none'");
+    expect(response.headers.get('x-frame-options')).toBe('DENY');
+  });
+});
+
+describe('what does not belong to the caller is not found', () => {
+  it('another student cannot read an attempt, its model or its file', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    for (const path of ['/api/attempts/1', '/api/attempts/1/model', '/api/attempts/1/file']) {
+      expect((await school.request('ansel', 'GET', path)).status).toBe(200);
+      expect((await school.request('fia', 'GET', path)).status).toBe(404);
+    }
+  });
+
+  it('an instructor of another course sees neither exercise nor attempts', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    for (const path of ['/api/attempts/1', '/api/assignments/1', '/api/exercises/1', '/api/exercises/1/reference.step'])
+      expect((await school.request('pim', 'GET', path)).status).toBe(404);
+    expect((await school.request('pim', 'GET', '/api/exercises').then((r) => r.json())) as object).toEqual({
+      exercises: [],
+    });
+  });
+
+  it('a student reaches nothing of the reference but the sheet', async () => {
+    const school = await openSchool();
+    for (const path of [
+      '/api/exercises',
+      '/api/exercises/1',
+      '/api/exercises/1/model',
+      '/api/exercises/1/reference.step',
+    ])
+      expect((await school.request('ansel', 'GET', path)).status).toBe(403);
+    const work = await school.request('ansel', 'GET', `/api/work/${String(school.assignmentId)}`).then((r) => r.text());
+    expect(work).not.toMatch(/67123|checks|targets|nominal/);
+    expect((await school.request('ansel', 'GET', `/api/work/${String(school.assignmentId)}/sheet.svg`)).status).toBe(
+      200,
+    );
+  });
+
+  it('an assignment that is not open yet does not exist for a student', async () => {
+    const school = await openSchool();
+    const { futureAssignmentId: id } = school;
+    expect((await school.request('ansel', 'GET', `/api/work/${String(id)}`)).status).toBe(404);
+    expect((await school.request('ansel', 'GET', `/api/work/${String(id)}/sheet.svg`)).status).toBe(404);
+    expect((await school.handIn('ansel', id, 'early')).status).toBe(409);
+  });
+
+  it('a form of another site is turned away', async () => {
+    const school = await openSchool();
+    const form = new FormData();
+    form.append('file', new File(['x'], 'part.step'));
+    const response = await school.app.request(`/api/work/${String(school.assignmentId)}/attempts`, {
+      method: 'POST',
+      headers: { cookie: await school.cookieOf('ansel'), origin: 'https://elsewhere.example' },
+      body: form,
+    });
+    expect(response.status).toBe(403);
+  });
+});
+
+describe('signing in', () => {
+  const signIn = (school: Awaited<ReturnType<typeof openSchool>>, login: string, password: string) =>
+    school.request(null, 'POST', '/api/session', { login, password });
+
+  it('does not tell a wrong name from a wrong password', async () => {
+    const school = await openSchool();
+    const [name, password] = await Promise.all([signIn(school, 'nobody', 'tide'), signIn(school, 'orla', 'wrong')]);
+    expect([name.status, password.status]).toEqual([401, 401]);
+    expect(await name.text()).toBe(await password.text());
+  });
+
+  it('slows down after many wrong tries, and says for how long', async () => {
+    const school = await openSchool();
+    for (let i = 0; i < 8; i++) await signIn(school, 'orla', 'wrong');
+    const response = await signIn(school, 'orla', 'tide');
+    expect(response.status).toBe(429);
+    expect(Number(response.headers.get('retry-after'))).toBeGreaterThan(0);
+  });
+
+  it('sets a cookie that scripts cannot read, and only its hash is stored', async () => {
+    const school = await openSchool();
+    const response = await signIn(school, 'orla', 'tide');
+    const cookie = response.headers.get('set-cookie') ?? '';
+    expect(cookie).toContain('HttpOnly');
+    expect(cookie).toContain('SameSite=Lax');
+    const token = /zorvet_session=([^;]+)/.exec(cookie)?.[1] ?? '';
+    const stored = school.db.prepare('SELECT token_hash FROM sessions').all();
+    expect(JSON.stringify(stored)).not.toContain(token);
+  });
+
+  it('runs out after a working day', async () => {
+    const school = await openSchool();
+    expect((await school.request('orla', 'GET', '/api/desk')).status).toBe(200);
+    school.setHour(15);
+    expect((await school.request('orla', 'GET', '/api/desk')).status).toBe(401);
+  });
+});

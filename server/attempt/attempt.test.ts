@@ -1,0 +1,161 @@
+import { describe, expect, it } from 'vitest';
+
+import { MAX_FILE_BYTES } from '#api';
+import { safeFileName } from '#server/attempt';
+
+import { GRADED, openSchool, REFUSED, type School } from '../testing/fixture.ts';
+
+const errorOf = async (response: Response) =>
+  ((await response.json()) as { error: { code: string; message: string } }).error;
+
+const workOf = async (school: School, login: string) =>
+  (await school.request(login, 'GET', `/api/work/${String(school.assignmentId)}`).then((r) => r.json())) as {
+    attemptsUsed: number;
+    open: boolean;
+    attempts: { number: number | null; state: string; score: number | null; finding: string }[];
+  };
+
+describe('handing in', () => {
+  it('is answered at once; the report follows', async () => {
+    const school = await openSchool();
+    const response = await school.handIn('ansel', school.assignmentId, 'a model');
+    expect(response.status).toBe(202);
+    await school.queue.idle();
+    expect((await workOf(school, 'ansel')).attempts).toMatchObject([{ number: 1, state: 'graded', score: 80 }]);
+  });
+
+  it('ends when the attempts are used up', async () => {
+    const school = await openSchool();
+    for (let i = 0; i < 2; i++) await school.handIn('ansel', school.assignmentId, `try ${String(i)}`);
+    await school.queue.idle();
+    const response = await school.handIn('ansel', school.assignmentId, 'one more');
+    expect(response.status).toBe(409);
+    expect((await errorOf(response)).code).toBe('no-attempts-left');
+  });
+
+  it('of a file that cannot be read uses up no attempt, and says why', async () => {
+    const school = await openSchool((content) => (content === 'junk' ? REFUSED : GRADED));
+    for (let i = 0; i < 3; i++) {
+      await school.handIn('ansel', school.assignmentId, 'junk');
+      await school.queue.idle();
+    }
+    const work = await workOf(school, 'ansel');
+    expect(work).toMatchObject({ attemptsUsed: 0, open: true });
+    expect(work.attempts[0]).toMatchObject({ number: null, state: 'refused', finding: 'This is not a STEP file.' });
+    expect((await school.handIn('ansel', school.assignmentId, 'a model')).status).toBe(202);
+  });
+
+  it('from two browsers at once does not exceed the number of attempts', async () => {
+    const school = await openSchool();
+    const answers = await Promise.all(
+      Array.from({ length: 6 }, (_, i) => school.handIn('ansel', school.assignmentId, `browser ${String(i)}`)),
+    );
+    expect(answers.filter((answer) => answer.status === 202)).toHaveLength(2);
+    await school.queue.idle();
+    expect((await workOf(school, 'ansel')).attemptsUsed).toBe(2);
+  });
+
+  it('ends with the due time', async () => {
+    const school = await openSchool();
+    school.setHour(11);
+    const response = await school.handIn('ansel', school.assignmentId, 'late');
+    expect(response.status).toBe(409);
+    expect((await errorOf(response)).message).toContain('due time has passed');
+  });
+
+  it.each([
+    [[{ name: 'mass', text: 'heavy', unit: 'g' }], 'not-a-number'],
+    [[{ name: 'mass', text: '-3', unit: 'g' }], 'not-positive'],
+    [[{ name: 'volume', text: '3 lb', unit: 'mm³' }], 'unknown-unit'],
+    [[{ name: 'weight', text: '3', unit: 'g' }], 'bad-input'],
+    ['nonsense', 'bad-input'],
+  ])('with typed numbers %j is refused as %s and stores nothing', async (typed, code) => {
+    const school = await openSchool();
+    const response = await school.handIn('ansel', school.assignmentId, 'a model', typed);
+    expect(response.status).toBe(400);
+    expect((await errorOf(response)).code).toBe(code);
+    expect((await workOf(school, 'ansel')).attempts).toEqual([]);
+  });
+
+  it('of a file over the limit says how large it may be', async () => {
+    const school = await openSchool();
+    const response = await school.handIn('ansel', school.assignmentId, 'x'.repeat(MAX_FILE_BYTES + 100_000));
+    expect(response.status).toBe(413);
+    expect((await errorOf(response)).message).toContain('25 MB');
+  });
+
+  it('without a file says what to do', async () => {
+    const school = await openSchool();
+    const response = await school.app.request(`/api/work/${String(school.assignmentId)}/attempts`, {
+      method: 'POST',
+      headers: { cookie: await school.cookieOf('ansel'), origin: 'http://localhost' },
+      body: new FormData(),
+    });
+    expect(response.status).toBe(400);
+    expect((await errorOf(response)).message).toContain('Choose the STEP file');
+  });
+});
+
+describe('the report of an attempt', () => {
+  it('keeps the answers back until they are released, from the student only', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const read = (login: string) => school.request(login, 'GET', '/api/attempts/1').then((r) => r.text());
+    expect(await read('ansel')).not.toContain('67123');
+    expect(await read('orla')).toContain('67123');
+    school.setHour(10.5);
+    expect(await read('ansel')).toContain('67123');
+  });
+});
+
+describe('the instructor', () => {
+  it('sees attempts, who is missing, and the finding', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const detail: unknown = await school.request('orla', 'GET', '/api/assignments/1').then((r) => r.json());
+    expect(detail).toMatchObject({
+      students: 2,
+      attempts: [
+        {
+          student: 'ansel',
+          number: 1,
+          state: 'graded',
+          score: 80,
+          finding: 'Thickness is 9.0 mm where the sheet says 10.0 mm.',
+        },
+      ],
+      missing: [{ name: 'fia' }],
+    });
+  });
+
+  it('issues an exercise, but not with a due time before the opening, nor to a section of another course', async () => {
+    const school = await openSchool();
+    const issue = {
+      exerciseId: 1,
+      sectionId: 1,
+      opensAt: '2026-05-04T12:00:00.000Z',
+      dueAt: '2026-05-11T12:00:00.000Z',
+      attemptsAllowed: 3,
+      answers: 'never',
+    };
+    expect((await school.request('orla', 'POST', '/api/assignments', issue)).status).toBe(201);
+    const backwards = await school.request('orla', 'POST', '/api/assignments', {
+      ...issue,
+      dueAt: '2026-05-01T12:00:00.000Z',
+    });
+    expect(backwards.status).toBe(400);
+    expect((await errorOf(backwards)).message).toContain('after the opening');
+    expect((await school.request('orla', 'POST', '/api/assignments', { ...issue, attemptsAllowed: 0 })).status).toBe(
+      400,
+    );
+    expect((await school.request('pim', 'POST', '/api/assignments', issue)).status).toBe(404);
+  });
+});
+
+it('makes file names safe for headers and disks', () => {
+  expect(safeFileName('../../etc/passwd')).toBe('_.._etc_passwd');
+  expect(safeFileName('Größe "1"\r\n.step')).toBe('Größe _1___.step');
+  expect(safeFileName('...')).toBe('model.step');
+});

@@ -1,0 +1,12 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['e2e/**/*.test.ts'],
+    pool: 'forks',
+    fileParallelism: false,
+    globalSetup: ['e2e/setup.ts'],
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
+  },
+});
