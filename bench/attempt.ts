@@ -1,1 +1,7 @@
-export {};
+/** `npm run bench`: what an attempt costs, in the core and through the server. */
+import { benchCore } from './core.ts';
+import { benchServer } from './server.ts';
+
+await benchCore();
+await benchServer();
+process.exit(0);

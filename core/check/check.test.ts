@@ -73,7 +73,7 @@ describe('how a submission lies', () => {
   });
 
   it.each([1, 5, 9, 14, 20])('turned by axis rotation %i: found, with the shift', (index) => {
-    const rotation = AXIS_ROTATIONS[index] as Mat3;
+    const rotation = AXIS_ROTATIONS[index]!;
     const shape = plate(HOLES);
     const turned = kernel.moved(shape, rotation, [10, 20, -30]);
     shape.free();

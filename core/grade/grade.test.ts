@@ -17,20 +17,19 @@ const properties = {
   ],
 } as const;
 
-const target = (checkId: string, nominal: number, extra: object = {}): Target =>
-  ({
-    kind: 'distance',
-    checkId,
-    label: checkId,
-    group: 'dimensions',
-    weight: 1,
-    nominal,
-    tolerance: 0.05,
-    expression: String(nominal),
-    fromFaceIds: [],
-    toFaceIds: [],
-    ...extra,
-  }) as Target;
+const target = (checkId: string, nominal: number, extra: object = {}): Target => ({
+  kind: 'distance',
+  checkId,
+  label: checkId,
+  group: 'dimensions',
+  weight: 1,
+  nominal,
+  tolerance: 0.05,
+  expression: String(nominal),
+  fromFaceIds: [],
+  toFaceIds: [],
+  ...extra,
+});
 
 const VOLUME = {
   kind: 'volume',

@@ -102,7 +102,7 @@ export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape, faces: readonly Fa
 const round4 = (value: number): number => Math.round(value * 1e4) / 1e4;
 
 /** Triangles and edge polylines for the viewer. Measuring never uses them. */
-function displayMeshOf(oc: Oc, shape: TopoDS_Shape, topology: Topology, diagonalMm: number): DisplayMesh {
+export function displayMeshOf(oc: Oc, shape: TopoDS_Shape, topology: Topology, diagonalMm: number): DisplayMesh {
   return scoped((keep) => {
     const toleranceMm = Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
     const data = keep(oc.ReplicadMeshExtractor.extract(shape, toleranceMm, 0.2, true));

@@ -3,16 +3,16 @@ import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 
 import { attempt, type Result } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
-import type { Edge, Face, MassProperties, Solid, SolidSource } from '#core/solid';
-import type { Mat3, Vec2, Vec3 } from '#core/vector';
+import type { DisplayMesh, Edge, Face, MassProperties, Solid, SolidSource } from '#core/solid';
+import { boxDiagonal, type Mat3, type Vec2, type Vec3 } from '#core/vector';
 
-import { analyzeShape, massPropertiesOf } from './analyze.ts';
+import { analyzeShape, displayMeshOf, massPropertiesOf } from './analyze.ts';
 import * as build from './build.ts';
 import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
 import { kernelMessage, memoryOf, type Shape } from './shape.ts';
 import { readStepFile, writeStepFile } from './step.ts';
-import { edgesOf, facesOf, topologyOf } from './topology.ts';
+import { boundsOf, edgesOf, facesOf, topologyOf } from './topology.ts';
 
 export type { Contour, Segment, WorkPlane } from './build.ts';
 export { offsetPlane, pointOn } from './build.ts';
@@ -30,6 +30,8 @@ export interface Kernel {
   /** Everything known of a shape as plain data; refuses with `kernel-analysis`. */
   analyze(shape: Shape, source: SolidSource): Result<Solid>;
   massProperties(shape: Shape): MassProperties;
+  /** Triangles and edge polylines for the viewer alone. */
+  displayMesh(shape: Shape): DisplayMesh;
   writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
   project(shape: Shape, view: ViewDirection): Projection;
   /** Faces and edges with their ids, for selecting. */
@@ -59,6 +61,10 @@ export function createKernel(oc: KernelInstance): Kernel {
     analyze: (shape, source) => attempt(() => analyzeShape(oc, shape, source)),
     massProperties: (shape) =>
       scoped((keep) => massPropertiesOf(oc, shape.raw, facesOf(oc, topologyOf(oc, shape.raw, keep)))),
+    displayMesh: (shape) =>
+      scoped((keep) =>
+        displayMeshOf(oc, shape.raw, topologyOf(oc, shape.raw, keep), boxDiagonal(boundsOf(oc, shape.raw))),
+      ),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
     project: (shape, view) => projectShape(oc, shape, view),
     tables: (shape) =>

@@ -5,29 +5,54 @@ import { AttemptEventSchema } from '#api';
 import { api } from '#web/api';
 import { attemptMoved, useAppDispatch } from '#web/store';
 
-/** Keeps the page up to date while attempts are worked on; after a lost connection everything is asked again. */
+/**
+ * Keeps the page up to date while attempts are worked on. The connection is held only while the page can be seen: a
+ * browser allows few connections to a server, and hidden or left pages would use them up. What was missed meanwhile
+ * is asked again.
+ */
 export function useAttemptEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    const source = new EventSource('/api/events');
-    let lost = false;
-    source.addEventListener('attempt', (message: MessageEvent<string>) => {
+    let source: EventSource | null = null;
+    let missed = false;
+    const onAttempt = (message: MessageEvent<string>): void => {
       const parsed = v.safeParse(v.pipe(v.string(), v.parseJson(), AttemptEventSchema), message.data);
       if (!parsed.success) return;
       const event = parsed.output;
       dispatch(attemptMoved(event));
       if (event.stage === null || event.stage === 'reading')
         dispatch(api.util.invalidateTags(['assignments', 'work', { type: 'attempt', id: event.attemptId }]));
-    });
-    source.addEventListener('error', () => {
-      lost = true;
-    });
-    source.addEventListener('hello', () => {
-      if (lost) dispatch(api.util.invalidateTags(['assignments', 'work', 'attempt']));
-      lost = false;
-    });
+    };
+    const close = (): void => {
+      missed ||= source !== null;
+      source?.close();
+      source = null;
+    };
+    const open = (): void => {
+      if (source !== null) return;
+      source = new EventSource('/api/events');
+      source.addEventListener('attempt', onAttempt);
+      source.addEventListener('error', () => {
+        missed = true;
+      });
+      source.addEventListener('hello', () => {
+        if (missed) dispatch(api.util.invalidateTags(['assignments', 'work', 'attempt']));
+        missed = false;
+      });
+    };
+    const follow = (): void => {
+      if (document.visibilityState === 'visible') open();
+      else close();
+    };
+    follow();
+    document.addEventListener('visibilitychange', follow);
+    window.addEventListener('pagehide', close);
+    window.addEventListener('pageshow', follow);
     return () => {
-      source.close();
+      document.removeEventListener('visibilitychange', follow);
+      window.removeEventListener('pagehide', close);
+      window.removeEventListener('pageshow', follow);
+      close();
     };
   }, [dispatch]);
 }

@@ -1,5 +1,7 @@
 import { createBrowserRouter, Link } from 'react-router';
 
+import { Loading } from '#web/ui';
+
 import { Home, Shell } from './shell.tsx';
 
 const NotFound = () => (
@@ -30,6 +32,7 @@ export const router = createBrowserRouter([
     path: '/',
     element: <Shell />,
     errorElement: <Broken />,
+    hydrateFallbackElement: <Loading what="Zorvet" />,
     children: [
       { index: true, element: <Home /> },
       { path: 'desk', lazy: async () => ({ Component: (await import('#web/desk')).DeskPage }) },

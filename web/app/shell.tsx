@@ -1,10 +1,10 @@
 import { LogOut, Moon, Sun } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { Suspense, useEffect, useState } from 'react';
-import { Navigate, NavLink, Outlet, useNavigate } from 'react-router';
+import { Navigate, NavLink, Outlet } from 'react-router';
 import { Toaster } from 'sonner';
 
-import { api, useSessionQuery, useSignOutMutation, type User } from '#web/api';
+import { useSessionQuery, useSignOutMutation, type User } from '#web/api';
 import { ExpiredDialog, SignInPage } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
 import { useTheme } from '#web/theme';
@@ -41,11 +41,10 @@ function Frame({ user }: { user: User }) {
   const expired = useAppSelector((state) => state.signIn.expired);
   const { theme, setTheme } = useTheme();
   const [signOut] = useSignOutMutation();
-  const navigate = useNavigate();
   const leave = async (): Promise<void> => {
     await signOut();
-    await navigate('/');
-    dispatch(api.util.resetApiState());
+    // Loaded anew, so that nothing of this user stays in the page.
+    window.location.assign('/');
   };
   return (
     <div className="min-h-screen">

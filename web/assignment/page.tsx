@@ -57,7 +57,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           },
         ]}
       />
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <Panel title={`Attempts, ${String(assignment.attempts.length)}`} className="overflow-x-auto">
           {assignment.attempts.length === 0 ? (
             <Empty>Nothing has been handed in yet. Attempts appear here as they arrive.</Empty>

@@ -35,7 +35,7 @@ export function DeskPage() {
         }
         actions={<ButtonLink to="/exercises">Choose an exercise to issue</ButtonLink>}
       />
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
         <Panel title="Latest attempts that went wrong">
           {data.needs.length === 0 ? (
             <Empty>When an attempt goes wrong, it is listed here with its probable cause.</Empty>

@@ -70,7 +70,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
           { label: 'Origin', value: document.origin, span: 6 },
         ]}
       />
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
         <Tabs.Root defaultValue="part" className="panel lg:sticky lg:top-4">
           <Tabs.List aria-label="Part and sheet" className="flex border-b border-rule">
             <Tabs.Trigger value="part" className={TAB}>

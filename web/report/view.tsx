@@ -44,7 +44,7 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
   const failing = report.lines.filter((line) => line.verdict !== 'right').length;
 
   return (
-    <div className="grid gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
       <div className="flex flex-col gap-3 self-start xl:sticky xl:top-4">
         <div className="h-[46vh] min-h-80 panel">
           <PartView

@@ -46,7 +46,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           { label: 'Origin', value: work.origin, span: 6 },
         ]}
       />
-      <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
         <div className="aspect-[420/297] min-w-0 lg:sticky lg:top-4">
           <SheetView url={`work/${String(work.id)}/sheet.svg`} />
         </div>

@@ -36,7 +36,7 @@ export const Panel = ({
   children: ReactNode;
   className?: string;
 }) => (
-  <section className={`panel ${className}`}>
+  <section className={`relative panel ${className}`}>
     <div className="flex min-h-9 items-center justify-between gap-3 border-b border-rule px-3">
       <h2 className="text-sm">{title}</h2>
       {aside}
