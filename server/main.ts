@@ -35,6 +35,12 @@ const server = serve(
   },
 );
 
+server.on('error', (error: NodeJS.ErrnoException) => {
+  const taken = error.code === 'EADDRINUSE';
+  log.fatal(taken ? 'This port is taken by another program; set PORT to a free one.' : error.message);
+  process.exit(1);
+});
+
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => {
     queue.stop();

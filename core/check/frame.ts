@@ -149,18 +149,39 @@ function agreementOf(reference: Solid, submission: readonly Face[], toleranceMm:
   return total > 0 ? covered / total : 0;
 }
 
-interface Vote {
-  readonly shift: number;
-  weight: number;
+/** Weights of shifts along one axis, gathered in bins as wide as the tolerance. */
+class Votes {
+  private readonly bins = new Map<number, { sum: number; weight: number }>();
+  private readonly binMm: number;
+  constructor(binMm: number) {
+    this.binMm = binMm;
+  }
+
+  cast(shiftMm: number, weight: number): void {
+    const key = Math.round(shiftMm / this.binMm);
+    const bin = this.bins.get(key) ?? { sum: 0, weight: 0 };
+    bin.sum += shiftMm * weight;
+    bin.weight += weight;
+    this.bins.set(key, bin);
+  }
+
+  /** The shift with most weight, with that of the neighboring bins; 0 when nothing was cast. */
+  best(): number {
+    let top = { shift: 0, weight: 0 };
+    for (const key of this.bins.keys()) {
+      const near = [key - 1, key, key + 1].flatMap((k) => this.bins.get(k) ?? []);
+      const weight = near.reduce((sum, bin) => sum + bin.weight, 0);
+      if (weight > top.weight + 1e-9) top = { shift: near.reduce((sum, bin) => sum + bin.sum, 0) / weight, weight };
+    }
+    return top.shift;
+  }
 }
 
 /** The shift along each axis that brings most surface of the two solids together. */
 function votedTranslation(reference: readonly Face[], submission: readonly Face[], toleranceMm: number): Vec3 {
-  const votes: [Vote[], Vote[], Vote[]] = [[], [], []];
+  const votes = [new Votes(toleranceMm), new Votes(toleranceMm), new Votes(toleranceMm)] as const;
   const cast = (axis: 0 | 1 | 2, shift: number, weight: number): void => {
-    const known = votes[axis].find((vote) => Math.abs(vote.shift - shift) < toleranceMm);
-    if (known) known.weight += weight;
-    else votes[axis].push({ shift, weight });
+    votes[axis].cast(shift, weight);
   };
   for (const a of reference)
     for (const b of submission) {
@@ -177,9 +198,7 @@ function votedTranslation(reference: readonly Face[], submission: readonly Face[
             cast(axis, a.surface.origin[axis] - b.surface.origin[axis], share);
       }
     }
-  const best = (list: readonly Vote[]): number =>
-    list.reduce<Vote>((top, vote) => (vote.weight > top.weight + 1e-9 ? vote : top), { shift: 0, weight: 0 }).shift;
-  return [best(votes[0]), best(votes[1]), best(votes[2])];
+  return [votes[0].best(), votes[1].best(), votes[2].best()];
 }
 
 /** Less likely stories need more agreement to win: a symmetric part is not called turned, nor a wrong size a unit slip. */

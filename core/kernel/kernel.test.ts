@@ -89,6 +89,12 @@ describe('bad files', () => {
     expect(codeOf(cube)).toBe('read');
   });
 
+  it('a text made of quotes does not keep the reader busy', () => {
+    const quotes = `ISO-10303-21;HEADER;FILE_NAME(${"'".repeat(40_001)};DATA;#1=${"','".repeat(20_001)}`;
+    expect(readHeader(quotes).declaredUnit).toBeNull();
+    expect(codeOf(quotes)).toBe('truncated-step');
+  });
+
   it('recognizes decimal commas', () => {
     const text = cube.replace(/CARTESIAN_POINT\('',\(0\.,0\.,0\.\)\)/, "CARTESIAN_POINT('',(0,0,0,0,0,0))");
     expect(text).not.toBe(cube);

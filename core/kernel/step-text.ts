@@ -17,8 +17,14 @@ function decode(bytes: Uint8Array): string {
   return parts.join('');
 }
 
+/**
+ * A quoted string; a doubled quote stands for one quote. It ends where no further quote follows, which leaves one way
+ * to read any text: a hostile file cannot make the search try them all.
+ */
+const QUOTED = "'((?:[^']|'')*)'(?!')";
+
 /** Replaces quoted strings by empty ones, so that what they hold is not taken for structure. */
-const withoutStrings = (text: string): string => text.replace(/'(?:[^']|'')*'/g, "''");
+const withoutStrings = (text: string): string => text.replace(new RegExp(QUOTED, 'g'), "''");
 
 function deepestNesting(text: string): number {
   let depth = 0;
@@ -92,21 +98,22 @@ const UNIT_NAMES: readonly (readonly [number, LengthUnit])[] = [
 
 /** The length unit a STEP text declares for its geometry, or null when it says none that is known. */
 export function declaredUnit(text: string): LengthUnit | null {
+  const plain = withoutStrings(text);
   const entities = new Map<string, string>();
-  for (const match of text.matchAll(/#(\d+)\s*=\s*((?:'(?:[^']|'')*'|[^;'])*);/g))
+  for (const match of plain.matchAll(/#(\d+)\s*=([^;]*);/g))
     if ((match[2] ?? '').includes('UNIT')) entities.set(match[1] ?? '', match[2] ?? '');
   const factorOf = (id: string, depth = 0): number | null => {
     const body = entities.get(id);
     if (body === undefined || depth > 8) return null;
     const si = /SI_UNIT\s*\(\s*(?:\*\s*,\s*)?(?:\.(\w+)\.|\$)\s*,\s*\.METRE\.\s*\)/.exec(body);
     if (si) return METERS[si[1] ?? ''] ?? null;
-    const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'[^']*'\s*,\s*#(\d+)\s*\)/.exec(body);
+    const conversion = /CONVERSION_BASED_UNIT\s*\(\s*''\s*,\s*#(\d+)\s*\)/.exec(body);
     if (!conversion) return null;
-    const measure = measureWithUnit(text, conversion[1] ?? '');
+    const measure = measureWithUnit(plain, conversion[1] ?? '');
     const base = measure && factorOf(measure.unitId, depth + 1);
     return measure && base ? measure.value * base : null;
   };
-  const assigned = [...text.matchAll(/GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/g)];
+  const assigned = [...plain.matchAll(/GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/g)];
   const candidates = assigned.flatMap((match) => [...(match[1] ?? '').matchAll(/#(\d+)/g)].map((id) => id[1] ?? ''));
   for (const id of candidates) {
     if (!/\bLENGTH_UNIT\b/.test(entities.get(id) ?? '')) continue;
@@ -128,11 +135,10 @@ const unquote = (text: string | undefined): string | null =>
 
 /** Facts of the header and the first product. */
 export function readHeader(text: string): StepHeader {
-  const quoted = `'((?:[^']|'')*)'`;
   const fileName = new RegExp(
-    `FILE_NAME\\s*\\(\\s*${quoted}\\s*,\\s*${quoted}\\s*,\\s*\\([^)]*\\)\\s*,\\s*\\([^)]*\\)\\s*,\\s*${quoted}\\s*,\\s*${quoted}`,
+    `FILE_NAME\\s*\\(\\s*${QUOTED}\\s*,\\s*${QUOTED}\\s*,\\s*\\([^)]*\\)\\s*,\\s*\\([^)]*\\)\\s*,\\s*${QUOTED}\\s*,\\s*${QUOTED}`,
   ).exec(text.slice(0, 20_000));
-  const product = new RegExp(`=\\s*PRODUCT\\s*\\(\\s*${quoted}\\s*,\\s*${quoted}`).exec(text);
+  const product = new RegExp(`=\\s*PRODUCT\\s*\\(\\s*${QUOTED}\\s*,\\s*${QUOTED}`).exec(text);
   return {
     declaredUnit: declaredUnit(text),
     productName: unquote(product?.[2]) ?? unquote(product?.[1]),

@@ -1,6 +1,7 @@
 /** Attempts: handing in as a student, reading reports as student or instructor. */
 import type { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
 import {
@@ -255,7 +256,11 @@ export const safeFileName = (name: string): string =>
     .slice(0, 120)
     .trim() || 'model.step';
 
+/** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
+const HAND_INS = { points: 120, duration: 600 } as const;
+
 export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+  const handIns = new RateLimiterMemory(HAND_INS);
   app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
 
   app.get('/api/work/:id', allow('student'), (c) => {
@@ -283,6 +288,17 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
         ),
     }),
     async (c) => {
+      const room = await handIns.consume(userOf(c).id).then(
+        () => true,
+        () => false,
+      );
+      if (!room)
+        return refuseWith(
+          c,
+          429,
+          'too-many-files',
+          'You have handed in too many files. Wait ten minutes and try again.',
+        );
       const form = await c.req.parseBody().catch(() => null);
       const file = form?.['file'];
       if (!(file instanceof File))
