@@ -65,9 +65,9 @@ describe('no faults of accessibility, in light and dark, on', () => {
   it('the pages of a student', async () => {
     await page.signIn('ansel', STUDENT_PASSWORD);
     for (const [path, ready] of [
-      ['/work', 'a[href="/work/2"]'],
-      ['/work/2', '[data-sheet] svg'],
-      ['/work/attempts/1', '[data-testid="report-lines"]'],
+      ['/my', 'a[href="/my/2"]'],
+      ['/my/2', '[data-sheet] svg'],
+      ['/my/attempts/1', '[data-testid="report-lines"]'],
     ] as const) {
       await page.open(path);
       await page.find(By.css(ready));
@@ -81,7 +81,7 @@ it('a student’s pages fit a phone', async () => {
   try {
     const small = new Page(phone, inject('baseUrl'));
     await small.signIn('bettina', STUDENT_PASSWORD);
-    for (const path of ['/work', '/work/2', '/work/attempts/2']) {
+    for (const path of ['/my', '/my/2', '/my/attempts/2']) {
       await small.open(path);
       await small.find(By.css('h1'));
       await small.settle();

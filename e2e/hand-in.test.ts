@@ -43,7 +43,7 @@ async function paintedShare(element: WebElement): Promise<number> {
 }
 
 async function openWork(title: string): Promise<void> {
-  await page.open('/work');
+  await page.open('/my');
   await (await page.link(title)).click();
   await page.find(By.css('[data-sheet] svg'));
 }

@@ -72,7 +72,7 @@ try {
   await (await page.link('Winch drum')).click();
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-exercise');
-  await page.open('/work');
+  await page.open('/my');
   await (await page.link('Fairlead block')).click();
   await (await page.link('Attempt 1')).click();
   await page.canvas();

@@ -43,7 +43,7 @@ export const router = createBrowserRouter([
       { path: 'work', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'work/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       {
-        path: 'work/attempts/:id',
+        path: 'my/attempts/:id',
         lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }),
       },
       { path: '*', element: <NotFound /> },

@@ -17,7 +17,7 @@ const PLACES = {
     ['/desk', 'Desk'],
     ['/exercises', 'Exercises'],
   ],
-  student: [['/work', 'My work']],
+  student: [['/my', 'My work']],
 } as const;
 
 /** Signed out: the sign-in page. Signed in: the frame around every page. */
@@ -30,7 +30,7 @@ export function Shell() {
 
 export function Home() {
   const user = useSessionQuery().data?.user;
-  return user ? <Navigate replace to={user.role === 'instructor' ? '/desk' : '/work'} /> : null;
+  return user ? <Navigate replace to={user.role === 'instructor' ? '/desk' : '/my'} /> : null;
 }
 
 const BAR_BUTTON = 'hover:bg-accent-soft flex size-8 cursor-pointer items-center justify-center';

@@ -107,7 +107,7 @@ function Progress({ attempt }: { attempt: AttemptRow }) {
         className="flex items-center justify-between gap-3 border-l-4 border-accent bg-accent-soft px-3 py-2"
       >
         <span className="font-medium">Measured: {attempt.score} of 100</span>
-        <Link className="underline" to={`/work/attempts/${String(attempt.id)}`}>
+        <Link className="underline" to={`/my/attempts/${String(attempt.id)}`}>
           Read the report
         </Link>
       </div>
@@ -130,7 +130,7 @@ function AttemptItem({ attempt }: { attempt: AttemptRow }) {
   return (
     <li className="px-3 py-2">
       <div className="flex items-baseline justify-between gap-2">
-        <Link className="font-medium underline" to={`/work/attempts/${String(attempt.id)}`}>
+        <Link className="font-medium underline" to={`/my/attempts/${String(attempt.id)}`}>
           {attempt.number === null ? 'Not counted' : `Attempt ${String(attempt.number)}`}
         </Link>
         <span className="text-xs text-soft">{dateTime(attempt.handedInAt)}</span>

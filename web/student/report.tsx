@@ -13,7 +13,7 @@ export function StudentReportPage() {
   const stage = useAppSelector((state) => state.progress[id]?.stage);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the report" />;
-  const back = <ButtonLink to={`/work/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>;
+  const back = <ButtonLink to={`/my/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>;
   if (data.state === 'refused')
     return (
       <AttemptHead
@@ -42,7 +42,7 @@ export function StudentReportPage() {
           <>
             {report.cap && <span className="block">{report.cap}</span>}
             {report.withheld && 'Values that are not on the sheet are shown when your instructor releases them. '}
-            <Link className="underline" to="/work">
+            <Link className="underline" to="/my">
               My work
             </Link>
           </>

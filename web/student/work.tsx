@@ -37,7 +37,7 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
         {items.map((item) => (
           <li key={item.id}>
             <Link
-              to={`/work/${String(item.id)}`}
+              to={`/my/${String(item.id)}`}
               className="grid items-center gap-x-4 overflow-hidden pr-4 panel hover:border-accent max-sm:p-3 sm:grid-cols-[15rem_5rem_1fr_11rem_8rem_9rem]"
             >
               <img
