@@ -2,7 +2,14 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'web/**/*.test.ts', 'cli/**/*.test.ts', 'demo/**/*.test.ts'],
+    include: [
+      'core/**/*.test.ts',
+      'server/**/*.test.ts',
+      'web/**/*.test.ts',
+      'cli/**/*.test.ts',
+      'demo/**/*.test.ts',
+      'runtime/**/*.test.ts',
+    ],
     pool: 'forks',
     testTimeout: 60_000,
     hookTimeout: 60_000,

@@ -40,8 +40,8 @@ export const router = createBrowserRouter([
       { path: 'exercises/:id', lazy: async () => ({ Component: (await import('#web/exercise')).ExercisePage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
-      { path: 'work', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
-      { path: 'work/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
+      { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
+      { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       {
         path: 'my/attempts/:id',
         lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }),

@@ -1,0 +1,73 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
+import { unwrap } from '#core/problem';
+import { gudgeonBracketExercise } from '#demo/exercises';
+import { modelLikeStudent } from '#demo/workbench';
+import { loadKernel } from '#runtime';
+
+import { gradeJson, inspectJson } from './json.ts';
+import { gradeText, inspectText } from './text.ts';
+
+let graded: GradedFile;
+beforeAll(async () => {
+  const kernel = await loadKernel();
+  const { reference } = unwrap(prepareExercise(kernel, gudgeonBracketExercise));
+  const handIn = unwrap(modelLikeStudent(kernel, gudgeonBracketExercise, { kind: 'radius-for-diameter', step: 'pin' }));
+  graded = unwrap(gradeFile(kernel, reference, handIn.step, handIn.typed, gudgeonBracketExercise.scoring));
+});
+
+describe('inspect', () => {
+  it('lists the holes with depth, direction and counterbore', () => {
+    const { features } = inspectJson(graded.solid);
+    const bolts = features.filter((feature) => Math.abs(feature.diameter_mm - 9) < 1e-6);
+    expect(bolts).toHaveLength(2);
+    for (const bolt of bolts) {
+      expect(bolt.through).toBe(true);
+      expect(bolt.depth_mm).toBeCloseTo(8, 6);
+      expect(bolt.counterbore?.diameter_mm).toBeCloseTo(15, 6);
+      expect(bolt.counterbore?.depth_mm).toBeCloseTo(3, 6);
+      expect(Math.abs(bolt.axis.direction[2])).toBeCloseTo(1, 9);
+    }
+  });
+
+  it('gives a tight box and one body', () => {
+    const json = inspectJson(graded.solid);
+    expect(json).toMatchObject({ format: 'step', declared_unit: 'mm', bodies: 1, closed: true, warnings: [] });
+    [80, 25, 70].forEach((x, i) => {
+      expect(json.bbox_mm.max[i]).toBeCloseTo(x, 4);
+    });
+  });
+
+  it('says the same in words', () => {
+    const text = inspectText('part.step', graded.solid);
+    expect(text).toContain('hole diameter 9.000, through, depth 8.000, counterbore 15.000 x 3.000');
+    expect(text).toContain('bodies           1 (closed, valid)');
+  });
+});
+
+describe('grade', () => {
+  it('has a line for each check with verdict and deviation, and the cause', () => {
+    const json = gradeJson(graded.report);
+    expect(json.checks).toHaveLength(gudgeonBracketExercise.checks.length);
+    expect(json.checks.find((check) => check.id === 'pin-diameter')).toMatchObject({
+      nominal: 16,
+      verdict: 'wrong',
+    });
+    expect(json.causes[0]?.id).toBe('radius-diameter');
+    expect(json.typed.map((line) => line.name)).toEqual(['mass', 'volume', 'x', 'y', 'z']);
+  });
+
+  it('gives the center of mass as a point, not as a distance', () => {
+    const center = gradeJson(graded.report).checks.find((check) => check.id === 'center-of-mass');
+    expect(center?.nominal).toHaveLength(3);
+    expect(center?.measured).toHaveLength(3);
+  });
+
+  it('says score, failed checks and causes in words', () => {
+    const text = gradeText(graded.report);
+    expect(text).toMatch(/^Score \d/);
+    expect(text).toMatch(/wrong +Pin hole +nominal 16\.0000 measured 8\.0000/);
+    expect(text).toContain('Probable causes');
+  });
+});

@@ -1,0 +1,55 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+import { expect, it, onTestFinished } from 'vitest';
+
+import { openDatabase } from '#server/db';
+
+function place(): string {
+  const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-db-'));
+  onTestFinished(() => {
+    rmSync(folder, { recursive: true });
+  });
+  return path.join(folder, 'test.sqlite');
+}
+
+it('migrations run once: a database that is opened again keeps its content', () => {
+  const file = place();
+  const first = openDatabase(file);
+  first.prepare("INSERT INTO courses (title, school) VALUES ('Fittings', 'Saltmarsh')").run();
+  first.close();
+  const second = openDatabase(file);
+  expect(second.prepare('SELECT title FROM courses').all()).toEqual([{ title: 'Fittings' }]);
+  expect(Number(second.pragma('user_version', { simple: true }))).toBeGreaterThan(0);
+  second.close();
+});
+
+it('keeps rows together: what refers to nothing is refused', () => {
+  const db = openDatabase(place());
+  expect(() => db.prepare("INSERT INTO sections (course_id, name) VALUES (99, 'Nowhere')").run()).toThrow(
+    /FOREIGN KEY/,
+  );
+  expect(db.pragma('journal_mode', { simple: true })).toBe('wal');
+  db.close();
+});
+
+it('does not hold an attempt that is refused without a reason', () => {
+  const db = openDatabase(place());
+  db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'student', '', '');
+    INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
+    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');`);
+  const insert = (state: string, code: string | null) =>
+    db
+      .prepare(
+        `INSERT INTO attempts (assignment_id, student_id, file_sha256, file_name, file_size_bytes, typed_json, handed_in_at, state, refusal_code)
+         VALUES (1, 1, 'f', 'x.step', 1, '[]', '', ?, ?)`,
+      )
+      .run(state, code);
+  expect(() => insert('refused', null)).toThrow(/CHECK/);
+  expect(() => insert('lost', null)).toThrow(/CHECK/);
+  expect(insert('refused', 'not-step').changes).toBe(1);
+  db.close();
+});

@@ -1,0 +1,58 @@
+import { describe, expect, it } from 'vitest';
+
+import { GRADED, openSchool, type School } from '../testing/fixture.ts';
+
+/** Reads the stream of a user until `count` attempt events have come. */
+async function listen(
+  school: School,
+  login: string,
+): Promise<{ take(count: number): Promise<string[]>; close(): void }> {
+  const controller = new AbortController();
+  const response = await school.app.request('/api/events', {
+    headers: { cookie: await school.cookieOf(login) },
+    signal: controller.signal,
+  });
+  const reader = response.body?.getReader();
+  if (!reader) throw new Error('no stream');
+  let text = '';
+  const decoder = new TextDecoder();
+  const read = async (): Promise<void> => {
+    const { value } = await reader.read();
+    text += decoder.decode(value, { stream: true });
+  };
+  while (!text.includes('hello')) await read();
+  return {
+    async take(count) {
+      const events = () => [...text.matchAll(/event: attempt\ndata: (.*)\n/g)].map((match) => match[1] ?? '');
+      while (events().length < count) await read();
+      return events();
+    },
+    close: () => {
+      controller.abort();
+      void reader.cancel();
+    },
+  };
+}
+
+describe('events', () => {
+  it('tell a student the stages of their own attempt, in order', async () => {
+    const school = await openSchool(() => GRADED);
+    const stream = await listen(school, 'ansel');
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    const events = (await stream.take(3)).map((line) => JSON.parse(line) as { state: string; stage: string | null });
+    stream.close();
+    expect(events.map(({ state, stage }) => stage ?? state)).toEqual(['reading', 'measuring', 'graded']);
+  });
+
+  it('tell the instructor of the course of everyone, and a student of nobody else', async () => {
+    const school = await openSchool(() => GRADED);
+    const [instructor, student] = [await listen(school, 'orla'), await listen(school, 'fia')];
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    expect(await instructor.take(3)).toHaveLength(3);
+    await school.queue.idle();
+    await school.handIn('fia', school.assignmentId, 'another');
+    const own = (await student.take(3)).map((line) => JSON.parse(line) as { attemptId: number });
+    for (const stream of [instructor, student]) stream.close();
+    expect(own.map(({ attemptId }) => attemptId)).toEqual([2, 2, 2]);
+  });
+});
