@@ -11,7 +11,7 @@ export default defineConfig({
       'runtime/**/*.test.ts',
     ],
     pool: 'forks',
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
   },
 });

@@ -6,7 +6,7 @@ export default defineConfig({
     pool: 'forks',
     fileParallelism: false,
     globalSetup: ['e2e/setup.ts'],
-    testTimeout: 180_000,
-    hookTimeout: 180_000,
+    testTimeout: 400_000,
+    hookTimeout: 400_000,
   },
 });

@@ -3,24 +3,6 @@ import { propertyUnits, formatFixed, LENGTH_UNITS, unitFactor } from '#core/quan
 
 type Target = ExerciseDetail['targets'][number];
 
-/** Faces of the reference that a check is about. */
-export function facesOfTarget(target: Target): readonly number[] {
-  switch (target.kind) {
-    case 'distance':
-    case 'center-distance':
-      return [...target.fromFaceIds, ...target.toFaceIds];
-    case 'diameter':
-    case 'radius':
-      return target.members.flat();
-    case 'hole-position':
-      return [...target.faceIds, ...target.fromFaceIds];
-    case 'hole-count':
-      return target.faceIds;
-    default:
-      return [];
-  }
-}
-
 function valueText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
   const { unit } = recipe;
   const lengthText = (mm: number) => formatFixed(mm / LENGTH_UNITS[unit], decimals);

@@ -9,7 +9,8 @@ import { SheetView } from '#web/sheet';
 import { Button, dateTime, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
 import { PartView } from '#web/viewer';
 
-import { CheckPlan, facesOfTarget } from './checks.tsx';
+import { CheckPlan } from './checks.tsx';
+import { facesOfTarget } from './faces.ts';
 import { IssueDialog } from './issue.tsx';
 
 /** What does this exercise ask, and how is it checked? */
