@@ -22,7 +22,10 @@ module.exports = {
       severity: 'error',
       comment: 'another folder is imported by its index.ts',
       from: { path: '^(core|server|web|demo)/([^/]+)/' },
-      to: { path: '^(core|server|web|demo)/[^/]+/', pathNot: ['/index\\.ts$', '^$1/$2/', '\\.json$', '^server/testing/'] },
+      to: {
+        path: '^(core|server|web|demo)/[^/]+/',
+        pathNot: ['/index\\.ts$', '^$1/$2/', '\\.json$', '^server/testing/'],
+      },
     },
     {
       name: 'kernel-behind-one-face',
