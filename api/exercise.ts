@@ -2,10 +2,8 @@ import * as v from 'valibot';
 
 import { ExerciseSchema } from '#core/exercise';
 import { DrawingUnitSchema } from '#core/quantity';
-import { DisplayMeshSchema, MassPropertiesSchema } from '#core/solid';
+import { BoxSchema, DisplayMeshSchema, MassPropertiesSchema } from '#core/solid';
 import { TargetSchema } from '#core/check';
-
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 
 export const ExerciseSummarySchema = v.object({
   id: v.number(),
@@ -38,7 +36,7 @@ export type ExerciseDetail = v.InferOutput<typeof ExerciseDetailSchema>;
 
 /** What the 3D viewer shows. */
 export const DisplayModelSchema = v.object({
-  bounds: v.object({ min: Vec3Schema, max: Vec3Schema }),
+  bounds: BoxSchema,
   mesh: DisplayMeshSchema,
 });
 export type DisplayModel = v.InferOutput<typeof DisplayModelSchema>;

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import type { Face, Solid, Surface } from '#core/solid';
+import { Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
 import {
   AS_MODELED,
   AXIS_ROTATIONS,
@@ -20,8 +20,6 @@ import {
   type Placement,
   type Vec3,
 } from '#core/vector';
-
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 
 export const FrameSchema = v.object({
   kind: v.picklist(['as-modeled', 'moved', 'turned', 'scaled']),

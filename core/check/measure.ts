@@ -3,14 +3,21 @@ import * as v from 'valibot';
 import { findHoles } from '#core/feature';
 import { massOf } from '#core/material';
 import { LengthUnitSchema } from '#core/quantity';
-import { MassPropertiesSchema, WarningSchema, type Cylinder, type Face, type Plane, type Solid } from '#core/solid';
+import {
+  MassPropertiesSchema,
+  Vec3Schema,
+  WarningSchema,
+  type Cylinder,
+  type Face,
+  type Plane,
+  type Solid,
+} from '#core/solid';
 import { boxSize, cross, distance, distanceBetweenLines, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { alignFrames, directionInSubmission, FrameSchema, type Frame } from './frame.ts';
 import { matchFaces, type FacePartners } from './match.ts';
 import type { Reference, Target } from './target.ts';
 
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 const FaceIdsSchema = v.pipe(v.array(v.number()), v.readonly());
 
 export const CheckMeasurementSchema = v.object({

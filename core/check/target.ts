@@ -6,7 +6,7 @@ import { findMaterial, massOf } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS, DrawingUnitSchema, type Scope } from '#core/quantity';
 import { facesOn, type NamedSurfaces } from '#core/recipe';
-import { SolidSchema, type Solid } from '#core/solid';
+import { SolidSchema, Vec3Schema, type Solid } from '#core/solid';
 
 const FaceIdsSchema = v.pipe(v.array(v.number()), v.readonly());
 
@@ -18,7 +18,6 @@ const dimension = {
   /** The nominal as the check plan writes it, for working out what follows from a wrong size. */
   expression: v.string(),
 };
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 
 /** A check with its expressions evaluated and its surfaces found on the reference. */
 export const TargetSchema = v.variant('kind', [

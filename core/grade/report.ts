@@ -3,9 +3,7 @@ import * as v from 'valibot';
 import { FrameSchema } from '#core/check';
 import { CHECK_GROUPS, TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
-import { MassPropertiesSchema, WarningSchema } from '#core/solid';
-
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
+import { MassPropertiesSchema, Vec3Schema, WarningSchema } from '#core/solid';
 
 /** `near` earns part of the points, `missing` means that what the check is about is not on the submission. */
 export const VerdictSchema = v.picklist(['right', 'near', 'wrong', 'missing']);

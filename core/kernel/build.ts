@@ -168,17 +168,6 @@ export function moved(oc: Oc, body: Shape, rotation: Mat3, translation: Vec3): S
   );
 }
 
-/** Image of a body in the plane through `origin` with the unit vector `normal`. */
-export function mirrored(oc: Oc, body: Shape, origin: Vec3, normal: Vec3): Shape {
-  return guarded(oc, 'mirror', 'The body could not be mirrored.', () =>
-    scoped((keep) => {
-      const motion = keep(new oc.gp_Trsf());
-      motion.SetMirror(keep(new oc.gp_Ax2(keep(new oc.gp_Pnt(...origin)), keep(new oc.gp_Dir(...normal)))));
-      return new Shape(keep(new oc.BRepBuilderAPI_Transform(body.raw, motion, true, false)).Shape());
-    }),
-  );
-}
-
 /** How far a body reaches along the normal of a plane, measured from the plane, with some room on both ends. */
 export function reach(oc: Oc, body: Shape, plane: WorkPlane): { readonly fromMm: number; readonly toMm: number } {
   const box = boundsOf(oc, body.raw);

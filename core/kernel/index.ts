@@ -44,7 +44,6 @@ export interface Kernel {
   fillet(body: Shape, edgeIds: readonly number[], radiusMm: number): Shape;
   chamfer(body: Shape, edgeIds: readonly number[], sizeMm: number): Shape;
   moved(body: Shape, rotation: Mat3, translation: Vec3): Shape;
-  mirrored(body: Shape, origin: Vec3, normal: Vec3): Shape;
   reach(body: Shape, plane: build.WorkPlane): { readonly fromMm: number; readonly toMm: number };
   bodyCount(shape: Shape): number;
 
@@ -79,7 +78,6 @@ export function createKernel(oc: KernelInstance): Kernel {
     fillet: (...args) => build.fillet(oc, ...args),
     chamfer: (...args) => build.chamfer(oc, ...args),
     moved: (...args) => build.moved(oc, ...args),
-    mirrored: (...args) => build.mirrored(oc, ...args),
     reach: (...args) => build.reach(oc, ...args),
     bodyCount: (shape) => build.bodyCount(oc, shape),
     heapBytes: () => memoryOf(oc).byteLength,

@@ -3,8 +3,8 @@ import * as v from 'valibot';
 
 import { LengthUnitSchema } from '#core/quantity';
 
-const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
-const BoxSchema = v.pipe(v.object({ min: Vec3Schema, max: Vec3Schema }), v.readonly());
+export const Vec3Schema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
+export const BoxSchema = v.pipe(v.object({ min: Vec3Schema, max: Vec3Schema }), v.readonly());
 /** Material outside the wall (a hole) is concave, inside the wall (a shaft) convex. */
 const SideSchema = v.picklist(['convex', 'concave']);
 
