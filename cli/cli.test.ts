@@ -20,14 +20,18 @@ beforeAll(async () => {
 describe('inspect', () => {
   it('lists the holes with depth, direction and counterbore', () => {
     const { features } = inspectJson(graded.solid);
-    const bolts = features.filter((feature) => Math.abs(feature.diameter_mm - 9) < 1e-6);
+    const bolts = features.filter(
+      (feature) => feature['kind'] === 'hole' && Math.abs(Number(feature['diameter_mm']) - 9) < 1e-6,
+    );
     expect(bolts).toHaveLength(2);
     for (const bolt of bolts) {
-      expect(bolt.through).toBe(true);
-      expect(bolt.depth_mm).toBeCloseTo(8, 6);
-      expect(bolt.counterbore?.diameter_mm).toBeCloseTo(15, 6);
-      expect(bolt.counterbore?.depth_mm).toBeCloseTo(3, 6);
-      expect(Math.abs(bolt.axis.direction[2])).toBeCloseTo(1, 9);
+      expect(bolt).toMatchObject({ through: true, bottom: 'open', broken: false });
+      expect(bolt['depth_mm']).toBeCloseTo(8, 6);
+      const recess = bolt['counterbore'] as Record<string, number>;
+      expect(recess['diameter_mm']).toBeCloseTo(15, 6);
+      expect(recess['depth_mm']).toBeCloseTo(3, 6);
+      // From the top face with its counterbores down.
+      expect((bolt['direction'] as number[])[2]).toBeCloseTo(-1, 9);
     }
   });
 
@@ -41,7 +45,7 @@ describe('inspect', () => {
 
   it('says the same in words', () => {
     const text = inspectText('part.step', graded.solid);
-    expect(text).toContain('hole diameter 9.000, through, depth 8.000, counterbore 15.000 x 3.000');
+    expect(text).toContain('hole diameter 9, through, counterbore 15 x 3');
     expect(text).toContain('bodies           1 (closed, valid)');
   });
 });

@@ -1,6 +1,8 @@
 import type { Report } from '#core/grade';
-import { findHoles } from '#core/feature';
+import { findFeatures } from '#core/feature';
 import type { Solid } from '#core/solid';
+
+import { featureJson } from './features.ts';
 
 /** The machine-readable face of `zorvet inspect --json`. Lengths in mm. */
 export function inspectJson(solid: Solid) {
@@ -18,18 +20,19 @@ export function inspectJson(solid: Solid) {
     inertia_mm5: inertiaMm5,
     bbox_mm: solid.bounds,
     faces: solid.faces.length,
-    features: findHoles(solid).map((hole) => ({
-      kind: hole.kind,
-      diameter_mm: hole.diameterMm,
-      depth_mm: hole.depthMm,
-      through: hole.through,
-      axis: { origin_mm: hole.origin, direction: hole.direction },
-      counterbore: hole.counterbore && {
-        diameter_mm: hole.counterbore.diameterMm,
-        depth_mm: hole.counterbore.depthMm,
-      },
-      faces: hole.faceIds,
-    })),
+    features: findFeatures(solid).map(featureJson),
+    /** Half widths that cover the error where facets stand for round surfaces. */
+    uncertainty: {
+      volume_mm3: solid.estimate.volumeUncertaintyMm3,
+      area_mm2: solid.estimate.areaUncertaintyMm2,
+      centroid_mm: solid.estimate.centroidUncertaintyMm,
+      length_mm: Math.max(0, ...solid.faces.map((face) => face.uncertaintyMm)),
+    },
+    estimate: {
+      volume_mm3: solid.estimate.volumeMm3,
+      area_mm2: solid.estimate.areaMm2,
+      centroid_mm: solid.estimate.centroidMm,
+    },
     warnings: solid.warnings,
   };
 }

@@ -1,22 +1,16 @@
-import { findHoles } from '#core/feature';
+import { findFeatures } from '#core/feature';
 import type { Report } from '#core/grade';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import { boxSize, type Vec3 } from '#core/vector';
 import type { Solid } from '#core/solid';
+
+import { featureText } from './features.ts';
 
 const vector = (value: Vec3): string => value.map((x) => formatFixed(x, 4)).join(', ');
 
 /** `zorvet inspect` for people. */
 export function inspectText(name: string, solid: Solid): string {
   const { volumeMm3, areaMm2, centroidMm } = solid.massProperties;
-  const holes = findHoles(solid).map(
-    (hole) =>
-      `  hole diameter ${formatFixed(hole.diameterMm, 3)}, ${hole.through ? 'through' : 'blind'}, depth ${formatFixed(hole.depthMm, 3)}${
-        hole.counterbore
-          ? `, counterbore ${formatFixed(hole.counterbore.diameterMm, 3)} x ${formatFixed(hole.counterbore.depthMm, 3)}`
-          : ''
-      }`,
-  );
   return [
     `${name}: ${solid.source.productName ?? 'no product name'}`,
     `declared unit    ${solid.source.declaredUnit ?? 'none'}`,
@@ -26,7 +20,7 @@ export function inspectText(name: string, solid: Solid): string {
     `surface area     ${formatFixed(areaMm2, 4)} mm²`,
     `center of mass   ${vector(centroidMm)} mm`,
     `faces            ${String(solid.faces.length)}`,
-    ...holes,
+    ...findFeatures(solid).map((feature) => `  ${featureText(feature)}`),
     ...solid.warnings.map((warning) => `! ${warning.message}`),
   ].join('\n');
 }

@@ -2,13 +2,14 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
 import { gradeFile, prepareExercise, readModel } from '#core/attempt';
 import { describeIssues, ExerciseSchema } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
 import { ProblemError, unwrap } from '#core/problem';
+import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { buildRecipe, RecipeSchema } from '#core/recipe';
 import { loadKernel, useBaselineCompiler } from '#runtime';
 
@@ -53,12 +54,13 @@ interface Options {
   readonly json?: boolean;
   readonly set?: Record<string, string>;
   readonly values?: string;
+  readonly unit?: LengthUnit;
   readonly out?: string;
 }
 
 async function inspect(file: string, options: Options): Promise<void> {
   const bytes = await bytesOf(file);
-  const solid = unwrap(readModel(await loadKernel(), bytes));
+  const solid = unwrap(readModel(await loadKernel(), bytes, { fileName: path.basename(file), unit: options.unit }));
   print(options.json ? JSON.stringify(inspectJson(solid)) : inspectText(path.basename(file), solid));
 }
 
@@ -69,7 +71,12 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
   const bytes = await bytesOf(file);
   const kernel = await loadKernel();
   const { reference } = unwrap(prepareExercise(kernel, exercise, options.set));
-  const { report } = unwrap(gradeFile(kernel, reference, bytes, typed, exercise.scoring));
+  const { report } = unwrap(
+    gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
+      fileName: path.basename(file),
+      unit: options.unit,
+    }),
+  );
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
 }
 
@@ -113,6 +120,9 @@ async function guarded(options: Options, work: () => Promise<void>): Promise<voi
   }
 }
 
+const unitOption = (): Option =>
+  new Option('--unit <unit>', 'unit of a file that states none (STL, OBJ)').choices(Object.keys(LENGTH_UNITS));
+
 useBaselineCompiler();
 const program = new Command('zorvet')
   .description('Measures solid models and grades them against an exercise.')
@@ -123,7 +133,8 @@ const program = new Command('zorvet')
 program
   .command('inspect')
   .description('what a model is: unit, bodies, mass properties, features, warnings')
-  .argument('<file>', 'STEP file')
+  .argument('<file>', 'STEP, STL, OBJ or 3MF file')
+  .addOption(unitOption())
   .option('--json', 'one JSON object on standard output')
   .action((file: string, options: Options) => guarded(options, () => inspect(file, options)));
 
@@ -135,7 +146,8 @@ program
   .command('grade')
   .description('grades a file against an exercise')
   .argument('<exercise>', 'exercise as JSON')
-  .argument('<file>', 'STEP file')
+  .argument('<file>', 'STEP, STL, OBJ or 3MF file')
+  .addOption(unitOption())
   .option(...setOption, collect)
   .option('--values <file>', 'typed numbers as JSON: [{"name":"mass","text":"412.6","unit":"g"}]')
   .option('--json', 'one JSON object on standard output')

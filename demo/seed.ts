@@ -126,7 +126,7 @@ for (const plan of ASSIGNMENTS) {
     const { name, content, typed } = contentOf(entry.exercise, planned);
     const studentId = studentIds.get(planned.student) ?? 0;
     const fileName = name.endsWith('.step') ? `${loginOf(planned.student)} ${name}` : name;
-    unwrap(await attempts.handIn({ assignmentId, studentId, fileName, content, typed }));
+    unwrap(await attempts.handIn({ assignmentId, studentId, fileName, content, fileUnit: null, typed }));
     await queue.idle();
   }
 }

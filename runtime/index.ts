@@ -3,9 +3,11 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import v8 from 'node:v8';
 
+import loadMeshLibrary from 'manifold-3d';
 import init from 'replicad-opencascadejs';
 
 import { createKernel, type Kernel } from '#core/kernel';
+import { createOverlayer, type Overlayer } from '#core/overlay';
 
 /** Memory pages of 64 KiB that a kernel may grow to: 768 MiB. A model that needs more ends its own job only. */
 const MAX_PAGES = 12_288;
@@ -79,3 +81,10 @@ export async function startKernel(module: WebAssembly.Module): Promise<Kernel> {
 
 /** Compiles and starts a kernel for a process that needs just one. */
 export const loadKernel = async (): Promise<Kernel> => startKernel(await compileKernel());
+
+/** Loads the mesh library that compares solids. */
+export async function loadOverlayer(): Promise<Overlayer> {
+  const library = await loadMeshLibrary();
+  library.setup();
+  return createOverlayer(library);
+}

@@ -3,10 +3,25 @@ import { measureSubmission, prepareReference, type Measurement, type Reference }
 import type { Exercise } from '#core/exercise';
 import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
 import type { Kernel } from '#core/kernel';
+import { summarize, type Overlay, type Overlayer } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
 import { drawSheet, renderSvg } from '#core/sheet';
 import type { Solid } from '#core/solid';
+import { boxDiagonal } from '#core/vector';
+
+import { readModel, type ReadOptions } from './read.ts';
+
+export {
+  detectFormat,
+  FORMAT_NAMES,
+  guessUnit,
+  rawDiagonal,
+  readMeshFile,
+  readModel,
+  type FileFormat,
+  type ReadOptions,
+} from './read.ts';
 
 export interface PreparedExercise {
   readonly reference: Reference;
@@ -51,29 +66,32 @@ export function prepareExercise(
   });
 }
 
-/** Reads a STEP file as the analyzed form. Refuses with the problems of reading. */
-export function readModel(
-  kernel: Kernel,
-  bytes: Uint8Array,
-  onStage: (stage: Stage) => void = () => {},
-): Result<Solid> {
-  return attempt(() => {
-    onStage('reading');
-    const { shape, source } = unwrap(kernel.readStep(bytes));
-    try {
-      onStage('measuring');
-      return unwrap(kernel.analyze(shape, source));
-    } finally {
-      shape.free();
-    }
-  });
-}
-
 export interface GradedFile {
   readonly solid: Solid;
   readonly measurement: Measurement;
   readonly report: Report;
+  /** Null where there is none to compare with, or it could not be made. */
+  readonly overlay: Overlay | null;
 }
+
+export interface GradeOptions extends ReadOptions {
+  /** Compares the solids in 3D; without it a report has no overlay. */
+  readonly overlayer?: Overlayer | undefined;
+}
+
+/** Bodies that share less than this only touch. */
+const OVERLAP_MM3 = 0.5;
+
+const withOverlap = (solid: Solid, sharedMm3: number): Solid => ({
+  ...solid,
+  warnings: [
+    ...solid.warnings,
+    {
+      code: 'overlapping-bodies',
+      message: `The bodies of the model overlap: ${sharedMm3.toPrecision(3)} mm³ are counted more than once in its volume. Merge them into one body.`,
+    },
+  ],
+});
 
 /** From the bytes of a handed-in file to its report. Refuses with the problems of reading and with `no-solid`. */
 export function gradeFile(
@@ -82,18 +100,32 @@ export function gradeFile(
   bytes: Uint8Array,
   typed: readonly TypedInput[],
   policy: ScoringPolicy,
-  onStage: (stage: Stage) => void = () => {},
+  options: GradeOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {
-    const solid = unwrap(readModel(kernel, bytes, onStage));
+    const expectedSizeMm = boxDiagonal(reference.solid.bounds);
+    const solid = unwrap(readModel(kernel, bytes, { expectedSizeMm, ...options }));
     if (solid.bodies === 0)
       throw new ProblemError(
         'no-solid',
-        'The STEP file holds surfaces but no solid body, so it has no volume to check. Close the surfaces to a solid and export it again.',
+        solid.source.format === 'step'
+          ? 'The STEP file holds surfaces but no solid body, so it has no volume to check. Close the surfaces to a solid and export it again.'
+          : 'The surface of the model is not closed, so it has no volume to check. Close the gaps in the model, or export the solid as STEP.',
       );
-    onStage('comparing');
-    const measurement = measureSubmission(reference, solid);
-    onStage('scoring');
-    return { solid, measurement, report: gradeMeasurement(reference, measurement, typed, policy) };
+    options.onStage?.('comparing');
+    const shared = options.overlayer && solid.bodies > 1 ? options.overlayer.sharedVolume(solid) : null;
+    const checked = shared?.ok && shared.value > OVERLAP_MM3 ? withOverlap(solid, shared.value) : solid;
+    const measurement = measureSubmission(reference, checked);
+    const compared = options.overlayer?.compare(reference.solid, checked, measurement.frame.placement);
+    const overlay = compared?.ok ? compared.value : null;
+    options.onStage?.('scoring');
+    const report = gradeMeasurement(reference, measurement, typed, policy);
+    const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
+    return {
+      solid: checked,
+      measurement,
+      overlay,
+      report: { ...report, warnings, overlay: overlay && summarize(overlay) },
+    };
   });
 }

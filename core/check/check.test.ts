@@ -108,7 +108,7 @@ describe('partners of faces', () => {
     );
   const partnerOf = (reference: Solid, submission: Solid, at: string): number | null => {
     const frame = alignFrames(reference, submission);
-    return matchFaces(reference, submission, frame).get(wallsOf(reference).get(at) ?? -1)?.faceId ?? null;
+    return matchFaces(reference, submission, frame).get(wallsOf(reference).get(at) ?? -1)?.face.id ?? null;
   };
 
   it('a hole of the wrong size in the right place is still that hole', () => {

@@ -4,6 +4,8 @@ export { alignFrames, FrameSchema, originShift, type Frame } from './frame.ts';
 export { matchFaces, type FacePartners } from './match.ts';
 export {
   CheckMeasurementSchema,
+  OddFeatureSchema,
+  type OddFeature,
   MeasurementSchema,
   measureSubmission,
   type CheckMeasurement,

@@ -1,6 +1,7 @@
 /** An exercise as a document: the part, its check plan, material, notes and what the student types. */
 import * as v from 'valibot';
 
+import { FEATURE_KINDS } from '#core/feature';
 import { ExpressionSchema, RecipeSchema, SurfaceNameSchema } from '#core/recipe';
 
 const IdSchema = v.pipe(v.string(), v.regex(/^[a-z][a-z0-9-]{0,39}$/));
@@ -13,6 +14,13 @@ export type CheckGroup = (typeof CHECK_GROUPS)[number];
 export const SheetViewSchema = v.picklist(['front', 'top', 'right']);
 export type SheetViewName = v.InferOutput<typeof SheetViewSchema>;
 
+/** In the drawing unit; degrees for angles. */
+const ToleranceSchema = v.union([
+  ExpressionSchema,
+  v.strictObject({ upper: ExpressionSchema, lower: ExpressionSchema }),
+]);
+export type Tolerance = v.InferOutput<typeof ToleranceSchema>;
+
 const common = {
   id: IdSchema,
   label: LabelSchema,
@@ -22,14 +30,28 @@ const common = {
 const sized = {
   ...common,
   nominal: ExpressionSchema,
-  /** Allowed deviation to both sides, in the drawing unit. */
-  tolerance: ExpressionSchema,
+  /** Allowed deviation in the drawing unit: to both sides, or separately up and down (both as signed deviations). */
+  tolerance: ToleranceSchema,
   view: v.optional(SheetViewSchema),
   /** Text before the value on the sheet, such as "4 x". */
   prefix: v.optional(v.pipe(v.string(), v.maxLength(20))),
   /** False when another dimension of the sheet already says it. */
   onSheet: v.optional(v.boolean()),
 };
+const angular = {
+  ...common,
+  /** In degrees. */
+  nominal: ExpressionSchema,
+  tolerance: ToleranceSchema,
+};
+const located = {
+  ...common,
+  /** In the drawing unit. */
+  tolerance: ExpressionSchema,
+};
+const AxisNameSchema = v.picklist(['x', 'y', 'z']);
+export const HOLE_SIZES = ['depth', 'counterbore-diameter', 'counterbore-depth', 'countersink-diameter'] as const;
+export const HoleSizeSchema = v.picklist(HOLE_SIZES);
 const relative = {
   ...common,
   /** Allowed deviation in percent of the reference. */
@@ -47,26 +69,72 @@ export const CheckSchema = v.variant('kind', [
   v.strictObject({ ...sized, kind: v.literal('radius'), of: SurfaceNamesSchema }),
   /** From a flat surface to the axis of a hole or shaft. */
   v.strictObject({ ...sized, kind: v.literal('hole-position'), of: SurfaceNameSchema, from: SurfaceNameSchema }),
-  /** Between two parallel axes. */
-  v.strictObject({ ...sized, kind: v.literal('center-distance'), from: SurfaceNameSchema, to: SurfaceNameSchema }),
+  /** Between two parallel axes; with `along`, as it is seen along that axis of the part. */
+  v.strictObject({
+    ...sized,
+    kind: v.literal('center-distance'),
+    from: SurfaceNameSchema,
+    to: SurfaceNameSchema,
+    along: v.optional(AxisNameSchema),
+  }),
+  /** Of a wall between two flat surfaces that look away from each other. */
+  v.strictObject({ ...sized, kind: v.literal('thickness'), from: SurfaceNameSchema, to: SurfaceNameSchema }),
+  /** Degrees between two surfaces: normals of flat ones, axes of round ones. */
+  v.strictObject({ ...angular, kind: v.literal('angle'), from: SurfaceNameSchema, to: SurfaceNameSchema }),
+  /** A size of the hole whose wall is named. */
+  v.strictObject({ ...sized, kind: v.literal('hole-size'), of: SurfaceNameSchema, size: HoleSizeSchema }),
+  /** Whole angle of the countersink of the hole whose wall is named, in degrees. */
+  v.strictObject({ ...angular, kind: v.literal('countersink-angle'), of: SurfaceNameSchema }),
+  /** What the chamfer between two surfaces takes off the first of them. */
+  v.strictObject({ ...sized, kind: v.literal('chamfer-size'), on: SurfaceNameSchema, to: SurfaceNameSchema }),
+  /** Of the circle through the axes of holes. */
+  v.strictObject({ ...sized, kind: v.literal('bolt-circle'), of: SurfaceNamesSchema }),
+  /** Distance between two axes that should be one. */
+  v.strictObject({ ...located, kind: v.literal('concentric'), from: SurfaceNameSchema, to: SurfaceNameSchema }),
+  /** Step between two flat surfaces that should lie in one plane. */
+  v.strictObject({ ...located, kind: v.literal('flush'), from: SurfaceNameSchema, to: SurfaceNameSchema }),
   /** Largest extent of the part along an axis of its own frame. */
-  v.strictObject({ ...sized, kind: v.literal('overall-size'), axis: v.picklist(['x', 'y', 'z']) }),
+  v.strictObject({ ...sized, kind: v.literal('overall-size'), axis: AxisNameSchema }),
   /** Number of holes with the diameter of a named one. */
   v.strictObject({ ...common, kind: v.literal('hole-count'), like: SurfaceNameSchema, nominal: ExpressionSchema }),
+  /** Number of features of a kind on the whole part. */
+  v.strictObject({
+    ...common,
+    kind: v.literal('feature-count'),
+    feature: v.picklist(FEATURE_KINDS),
+    nominal: ExpressionSchema,
+  }),
+  /** Whether the feature that a surface belongs to is there at all. */
+  v.strictObject({ ...common, kind: v.literal('presence'), of: SurfaceNameSchema }),
+  /** Whether the part is symmetric about the plane through its center of mass that is square to an axis of the part. */
+  v.strictObject({ ...common, kind: v.literal('symmetric'), axis: AxisNameSchema }),
+  v.strictObject({ ...relative, kind: v.literal('principal-moments') }),
   v.strictObject({ ...relative, kind: v.literal('volume') }),
   v.strictObject({ ...relative, kind: v.literal('area') }),
   v.strictObject({ ...relative, kind: v.literal('mass') }),
   /** In the frame of the part as the file has it; tolerance in the drawing unit, as a distance. */
   v.strictObject({ ...common, kind: v.literal('center-of-mass'), tolerance: ExpressionSchema }),
   v.strictObject({ ...common, kind: v.literal('single-body') }),
+  /** No face is cut in two without need, none is a sliver. */
+  v.strictObject({ ...common, kind: v.literal('no-needless-edges') }),
+  /** The lengths are those of the drawing, whatever unit the file states. */
+  v.strictObject({ ...common, kind: v.literal('unit') }),
+  /** The part lies where the sheet puts it. With this check, the center of mass is judged in the frame of the part. */
+  v.strictObject({ ...common, kind: v.literal('frame') }),
+  /** The typed mass and the volume of the file give the density of the exercise's material. */
+  v.strictObject({ ...relative, kind: v.literal('material') }),
 ]);
 /** One thing that is measured and judged; a dimension is also drawn on the sheet, under the same id. */
 export type Check = Readonly<v.InferOutput<typeof CheckSchema>>;
 export type CheckKind = Check['kind'];
 /** Checks that are dimensions of the sheet. */
-export type DimensionCheck = Extract<Check, { nominal: string; tolerance: string }>;
+export type DimensionCheck = Exclude<
+  Extract<Check, { nominal: string; tolerance: Tolerance }>,
+  { kind: 'angle' | 'countersink-angle' }
+>;
 
-export const isDimension = (check: Check): check is DimensionCheck => 'nominal' in check && 'tolerance' in check;
+export const isDimension = (check: Check): check is DimensionCheck =>
+  'nominal' in check && 'tolerance' in check && check.kind !== 'angle' && check.kind !== 'countersink-angle';
 
 export const groupOf = (kind: CheckKind): CheckGroup => {
   switch (kind) {
@@ -76,15 +144,31 @@ export const groupOf = (kind: CheckKind): CheckGroup => {
     case 'center-distance':
     case 'diameter':
     case 'radius':
+    case 'thickness':
+    case 'angle':
+    case 'hole-size':
+    case 'countersink-angle':
+    case 'chamfer-size':
+    case 'bolt-circle':
+    case 'concentric':
+    case 'flush':
       return 'dimensions';
     case 'hole-count':
+    case 'feature-count':
+    case 'presence':
+    case 'symmetric':
       return 'features';
     case 'volume':
     case 'area':
     case 'mass':
     case 'center-of-mass':
+    case 'principal-moments':
+    case 'material':
       return 'properties';
     case 'single-body':
+    case 'no-needless-edges':
+    case 'unit':
+    case 'frame':
       return 'hygiene';
   }
 };

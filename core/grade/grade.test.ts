@@ -1,3 +1,4 @@
+import { exactEstimate } from '#core/solid';
 import { describe, expect, it } from 'vitest';
 
 import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
@@ -48,6 +49,7 @@ const reference = (targets: readonly Target[], typedValues: Reference['typedValu
     valid: true,
     closed: true,
     massProperties: properties,
+    estimate: exactEstimate(properties),
     bounds: { min: [0, 0, 0], max: [20, 10, 5] },
     faces: [],
     edges: [],
@@ -64,7 +66,7 @@ const reference = (targets: readonly Target[], typedValues: Reference['typedValu
 });
 
 const measurement = (values: Record<string, number | null>, extra: Partial<Measurement> = {}): Measurement => ({
-  frame: { kind: 'as-modeled', placement: AS_MODELED, agreement: 1 },
+  frame: { kind: 'as-modeled', placement: AS_MODELED, agreement: 1, certainty: 1 },
   checks: Object.entries(values).map(([checkId, measured]): CheckMeasurement => ({
     checkId,
     measured,
@@ -75,7 +77,11 @@ const measurement = (values: Record<string, number | null>, extra: Partial<Measu
   closed: true,
   valid: true,
   declaredUnit: 'mm',
+  format: 'step',
   massProperties: properties,
+  estimate: exactEstimate(extra.massProperties ?? properties),
+  missing: [],
+  extra: [],
   sizeMm: [20, 10, 5],
   warnings: [],
   ...extra,

@@ -1,9 +1,10 @@
 import * as v from 'valibot';
 
-import { FrameSchema } from '#core/check';
+import { FrameSchema, OddFeatureSchema } from '#core/check';
 import { CHECK_GROUPS, TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
-import { MassPropertiesSchema, Vec3Schema, WarningSchema } from '#core/solid';
+import { OverlaySummarySchema } from '#core/overlay';
+import { MassPropertiesSchema, MODEL_FORMATS, Vec3Schema, WarningSchema } from '#core/solid';
 
 /** `near` earns part of the points, `missing` means that what the check is about is not on the submission. */
 export const VerdictSchema = v.picklist(['right', 'near', 'wrong', 'missing']);
@@ -14,12 +15,18 @@ export const ReportLineSchema = v.object({
   kind: v.string(),
   label: v.string(),
   group: v.picklist(CHECK_GROUPS),
-  quantity: v.picklist(['length', 'area', 'volume', 'mass', 'count', 'point']),
-  /** In mm, mm2, mm3 or g; null when it is withheld. For the center of mass, a distance. */
+  quantity: v.picklist(['length', 'angle', 'area', 'volume', 'mass', 'density', 'percent', 'count', 'yes-no', 'point']),
+  /** In mm, degrees, mm2, mm3, g or g/cm3; null when it is withheld. For the center of mass, a distance. */
   nominal: v.nullable(v.number()),
   measured: v.nullable(v.number()),
   deviation: v.nullable(v.number()),
   tolerance: v.nullable(v.number()),
+  /** Signed limits of the deviation where they differ. */
+  limits: v.nullable(v.object({ lower: v.number(), upper: v.number() })),
+  /** Half width that covers the error of the measured value; the tolerance is widened by it. */
+  uncertainty: v.number(),
+  /** Why nothing could be measured. */
+  reason: v.nullable(v.string()),
   nominalPoint: v.nullable(Vec3Schema),
   measuredPoint: v.nullable(Vec3Schema),
   verdict: VerdictSchema,
@@ -70,7 +77,13 @@ export const ReportSchema = v.object({
   unit: DrawingUnitSchema,
   decimals: v.number(),
   declaredUnit: v.nullable(LengthUnitSchema),
+  format: v.picklist(MODEL_FORMATS),
   massProperties: MassPropertiesSchema,
+  /** Missing and extra material; null where it could not be compared, or is withheld. */
+  overlay: v.nullable(OverlaySummarySchema),
+  /** Features of the reference that the model has not, without faces, and of the model that the reference has not. */
+  missing: v.pipe(v.array(OddFeatureSchema), v.readonly()),
+  extra: v.pipe(v.array(OddFeatureSchema), v.readonly()),
   warnings: v.pipe(v.array(WarningSchema), v.readonly()),
   /** True when the values of the reference that are not on the sheet were left out. */
   withheld: v.boolean(),
@@ -86,6 +99,7 @@ export function withholdAnswers(report: Report): Report {
   return {
     ...report,
     withheld: true,
+    overlay: null,
     lines: report.lines.map((line) =>
       line.group === 'properties'
         ? {
@@ -93,6 +107,7 @@ export function withholdAnswers(report: Report): Report {
             nominal: null,
             deviation: null,
             tolerance: null,
+            limits: null,
             nominalPoint: null,
             credit: null,
             ...hiddenDistance(line),
@@ -104,4 +119,5 @@ export function withholdAnswers(report: Report): Report {
 }
 
 /** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
-const hiddenDistance = (line: ReportLine): Partial<ReportLine> => (line.quantity === 'point' ? { measured: null } : {});
+const hiddenDistance = (line: ReportLine): Partial<ReportLine> =>
+  line.quantity === 'point' || line.quantity === 'percent' ? { measured: null } : {};

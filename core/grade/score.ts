@@ -27,9 +27,23 @@ function quantityOfTarget(target: Target): ReportLine['quantity'] {
       return target.kind;
     case 'center-of-mass':
       return 'point';
+    case 'angle':
+    case 'countersink-angle':
+      return 'angle';
+    case 'material':
+      return 'density';
+    case 'principal-moments':
+      return 'percent';
     case 'hole-count':
+    case 'feature-count':
     case 'single-body':
+    case 'no-needless-edges':
       return 'count';
+    case 'presence':
+    case 'symmetric':
+    case 'unit':
+    case 'frame':
+      return 'yes-no';
     default:
       return 'length';
   }
@@ -40,7 +54,20 @@ function verdictOf(credit: number, measured: number | null): Verdict {
   return credit === 1 ? 'right' : credit > 0 ? 'near' : 'wrong';
 }
 
-function lineOf(target: Target, check: CheckMeasurement, measurement: Measurement, policy: ScoringPolicy): ReportLine {
+/** How far a deviation lies outside of its limits, 0 within; in doubt, the measured part has the benefit. */
+function excessOf(deviation: number, target: Extract<Target, { nominal: number }>, uncertainty: number): number {
+  const { lower, upper } = target.limits ?? { lower: -target.tolerance, upper: target.tolerance };
+  return Math.max(0, deviation - upper - uncertainty, lower - uncertainty - deviation);
+}
+
+function lineOf(
+  target: Target,
+  check: CheckMeasurement,
+  measurement: Measurement,
+  policy: ScoringPolicy,
+  typedDensity: number | null,
+): ReportLine {
+  const uncertainty = check.uncertainty ?? 0;
   const base = {
     checkId: target.checkId,
     kind: target.kind,
@@ -48,6 +75,9 @@ function lineOf(target: Target, check: CheckMeasurement, measurement: Measuremen
     group: target.group,
     quantity: quantityOfTarget(target),
     measured: check.measured,
+    uncertainty,
+    reason: check.reason ?? null,
+    limits: null,
     nominalPoint: null,
     measuredPoint: null,
     weight: target.weight,
@@ -61,7 +91,8 @@ function lineOf(target: Target, check: CheckMeasurement, measurement: Measuremen
   }
   if (target.kind === 'center-of-mass') {
     const deviation = check.measured;
-    const credit = deviation === null ? 0 : creditFor(deviation, target.tolerance, policy.partialReach);
+    const credit =
+      deviation === null ? 0 : creditFor(Math.max(0, deviation - uncertainty), target.tolerance, policy.partialReach);
     return {
       ...base,
       nominal: 0,
@@ -73,15 +104,34 @@ function lineOf(target: Target, check: CheckMeasurement, measurement: Measuremen
       verdict: verdictOf(credit, check.measured),
     };
   }
-  const deviation = check.measured === null ? null : check.measured - target.nominal;
-  const credit = deviation === null ? 0 : creditFor(deviation, target.tolerance, policy.partialReach);
+  if (!('nominal' in target)) {
+    const wanted = target.kind === 'no-needless-edges' ? 0 : 1;
+    const right = check.measured === wanted;
+    const deviation = check.measured === null ? null : check.measured - wanted;
+    const verdict = check.measured === null ? 'missing' : right ? 'right' : 'wrong';
+    return { ...base, nominal: wanted, deviation, tolerance: 0, credit: right ? 1 : 0, verdict };
+  }
+  const measured = target.kind === 'material' ? typedDensity : check.measured;
+  const deviation = measured === null ? null : measured - target.nominal;
+  const credit =
+    deviation === null
+      ? 0
+      : creditFor(
+          excessOf(deviation, target, uncertainty) +
+            (excessOf(deviation, target, uncertainty) > 0 ? target.tolerance : 0),
+          target.tolerance,
+          policy.partialReach,
+        );
   return {
     ...base,
+    measured,
+    reason: target.kind === 'material' && measured === null ? 'No mass was typed.' : base.reason,
+    limits: target.limits ?? null,
     nominal: target.nominal,
     deviation,
     tolerance: target.tolerance,
     credit,
-    verdict: verdictOf(credit, check.measured),
+    verdict: verdictOf(credit, measured),
   };
 }
 
@@ -95,11 +145,14 @@ export function gradeMeasurement(
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
 ): Report {
+  const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
+  const typedMass = typed.find(({ name }) => name === 'mass')?.value ?? null;
+  const { volumeMm3 } = measurement.estimate;
+  const typedDensity = typedMass === null || volumeMm3 <= 0 ? null : (1000 * typedMass) / volumeMm3;
   const plain = reference.targets.flatMap((target) => {
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
-    return check ? [lineOf(target, check, measurement, policy)] : [];
+    return check ? [lineOf(target, check, measurement, policy, typedDensity)] : [];
   });
-  const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
   const causes = findCauses({ reference, measurement, lines: plain, typed });
   const lines = plain.map((line) => ({
     ...line,
@@ -125,7 +178,11 @@ export function gradeMeasurement(
     unit: reference.unit,
     decimals: reference.decimals,
     declaredUnit: measurement.declaredUnit,
+    format: measurement.format,
     massProperties: measurement.massProperties,
+    overlay: null,
+    missing: measurement.missing,
+    extra: measurement.extra,
     warnings: measurement.warnings,
     withheld: false,
   };

@@ -5,6 +5,7 @@ import { TypedValueNameSchema, type TypedValueName } from '#core/exercise';
 import { massOf, MATERIALS, UNSET_DENSITY_G_PER_CM3 } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import { parseTyped, type QuantityKind } from '#core/quantity';
+import type { Vec3 } from '#core/vector';
 
 import type { TypedLine } from './report.ts';
 
@@ -57,7 +58,11 @@ function toleranceOf(name: TypedValueName, reference: Reference): number {
   return name === 'mass' ? massOf(volumeMm3, reference.densityGPerCm3) * 0.005 : 0.1;
 }
 
-function valueOf(name: TypedValueName, properties: Measurement['massProperties'], density: number): number {
+function valueOf(
+  name: TypedValueName,
+  properties: { readonly volumeMm3: number; readonly centroidMm: Vec3 },
+  density: number,
+): number {
   const axis = AXIS[name];
   if (axis !== undefined) return properties.centroidMm[axis];
   return name === 'volume' ? properties.volumeMm3 : massOf(properties.volumeMm3, density);
@@ -77,7 +82,7 @@ export function judgeTyped(
     const input = inputs.find((candidate) => candidate.name === name) ?? { name, text: '', unit: '' };
     const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
     const right = valueOf(input.name, reference.solid.massProperties, reference.densityGPerCm3);
-    const file = valueOf(input.name, measurement.massProperties, reference.densityGPerCm3);
+    const file = valueOf(input.name, measurement.estimate, reference.densityGPerCm3);
     const line = { name: input.name, text: input.text, unit: input.unit, reference: right, file, weight };
     if (!parsed.ok) return { ...line, value: null, matchesReference: false, ofFile: 'no' };
     const { value, resolution, unit } = parsed.value;
@@ -85,7 +90,10 @@ export function judgeTyped(
       Math.abs(value - own) <=
       Math.max(
         resolution * 1.001,
-        quantityOf(input.name) === 'length' ? OF_FILE_LENGTH_MM : Math.abs(own) * OF_FILE_SHARE,
+        quantityOf(input.name) === 'length'
+          ? OF_FILE_LENGTH_MM + measurement.estimate.centroidUncertaintyMm
+          : Math.abs(own) *
+              (OF_FILE_SHARE + measurement.estimate.volumeUncertaintyMm3 / measurement.estimate.volumeMm3),
       );
     return {
       ...line,
@@ -107,7 +115,7 @@ export function densityFor(
   resolutionG: number,
   measurement: Measurement,
 ): { readonly name: string; readonly densityGPerCm3: number } | null {
-  const { volumeMm3 } = measurement.massProperties;
+  const { volumeMm3 } = measurement.estimate;
   const candidates = [...MATERIALS, { name: 'no material (1 g/cm³)', densityGPerCm3: UNSET_DENSITY_G_PER_CM3 }];
   const found = candidates.find(({ densityGPerCm3 }) => {
     const mass = massOf(volumeMm3, densityGPerCm3);

@@ -1,10 +1,19 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs';
 
-import type { DisplayMesh, Face, MassProperties, Solid, SolidSource, Warning } from '#core/solid';
-import { boxDiagonal, type Mat3, type Vec3 } from '#core/vector';
+import {
+  exactEstimate,
+  roundCoordinate,
+  type DisplayMesh,
+  type Face,
+  type MassProperties,
+  type Solid,
+  type SolidSource,
+} from '#core/solid';
+import { boxDiagonal, cross, length, subtract, type Mat3, type Vec3 } from '#core/vector';
 
+import { looseFaces, needlessEdges, warningsAbout } from './condition.ts';
 import { scoped } from './scope.ts';
-import { countSolids, guarded, memoryOf, take, type Oc, type Shape } from './shape.ts';
+import { countSolids, guarded, memoryOf, subShapes, take, type Oc, type Shape } from './shape.ts';
 import { boundsOf, edgesOf, facesOf, topologyOf, type Topology } from './topology.ts';
 
 /** Error goal of the kernel's adaptive integration, relative; used where a face is not a plane, cylinder or cone. */
@@ -17,48 +26,52 @@ const INTEGRATION_GOAL = 1e-6;
 export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
   return guarded(oc, 'kernel-analysis', 'The model was read but could not be analyzed.', () =>
     scoped((keep) => {
-      const raw = keep(withoutSplitFaces(oc, shape.raw));
+      const bodies = countSolids(oc, shape.raw);
+      const inverted = bodies > 0 && isInsideOut(oc, shape.raw);
+      const own = inverted ? keep(shape.raw.Reversed()) : shape.raw;
+      const raw = keep(withoutSplitFaces(oc, own));
       const topology = topologyOf(oc, raw, keep);
       const faces = facesOf(oc, topology);
       const edges = edgesOf(oc, topology);
       const bounds = boundsOf(oc, raw);
-      const bodies = countSolids(oc, shape.raw);
-      const checker = keep(new oc.BRepCheck_Analyzer(shape.raw, true, false, false));
+      const rawFaces = subShapes(oc, own, 'TopAbs_FACE', keep).length;
+      const checker = keep(new oc.BRepCheck_Analyzer(own, true, false, false));
       const valid = checker.IsValid();
       const closed = bodies > 0 && edges.every((edge) => edge.joint !== 'free' && edge.joint !== 'knot');
+      const massProperties = massPropertiesOf(oc, raw);
       return {
         source,
         bodies,
         valid,
         closed,
-        massProperties: massPropertiesOf(oc, raw, faces),
+        massProperties,
+        estimate: exactEstimate(massProperties),
         bounds,
         faces,
         edges,
-        mesh: displayMeshOf(oc, raw, topology, boxDiagonal(bounds)),
-        warnings: warningsOf(bodies, valid, closed),
+        mesh: displayMeshOf(oc, raw, topology, faces, boxDiagonal(bounds)),
+        warnings: warningsAbout({
+          bodies,
+          valid,
+          closed,
+          inverted,
+          loose: looseFaces(topology),
+          needless: rawFaces === faces.length ? 0 : needlessEdges(oc, own),
+          faces,
+          edges,
+          bounds,
+        }),
       };
     }),
   );
 }
 
-function warningsOf(bodies: number, valid: boolean, closed: boolean): Warning[] {
-  const warnings: Warning[] = [];
-  if (bodies === 0)
-    warnings.push({
-      code: 'no-solid',
-      message: 'The file holds surfaces but no solid body; a closed solid is wanted.',
-    });
-  if (bodies > 1)
-    warnings.push({
-      code: 'several-bodies',
-      message: `The model is ${String(bodies)} separate bodies; merge them into one.`,
-    });
-  if (bodies > 0 && !closed) warnings.push({ code: 'not-closed', message: 'The surface of the body is not closed.' });
-  if (!valid)
-    warnings.push({ code: 'invalid-geometry', message: 'The kernel finds faults in the geometry of this model.' });
-  return warnings;
-}
+const isInsideOut = (oc: Oc, shape: TopoDS_Shape): boolean =>
+  scoped((keep) => {
+    const volume = keep(new oc.GProp_GProps());
+    oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
+    return volume.Mass() < 0;
+  });
 
 function withoutSplitFaces(oc: Oc, shape: TopoDS_Shape): TopoDS_Shape {
   return scoped((keep) => {
@@ -68,10 +81,14 @@ function withoutSplitFaces(oc: Oc, shape: TopoDS_Shape): TopoDS_Shape {
   });
 }
 
+const QUADRICS = new Set(['GeomAbs_Plane', 'GeomAbs_Cylinder', 'GeomAbs_Cone']);
+
 /** Volume, area, centroid and inertia about the centroid, integrated over the B-rep for unit density. */
-export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape, faces: readonly Face[]): MassProperties {
+export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape): MassProperties {
   return scoped((keep) => {
-    const quadric = faces.every(({ surface }) => ['plane', 'cylinder', 'cone'].includes(surface.kind));
+    const quadric = subShapes(oc, shape, 'TopAbs_FACE', keep).every((face) =>
+      QUADRICS.has(keep(new oc.BRepAdaptor_Surface(keep(oc.TopoDS.Face(face)), true)).GetType()),
+    );
     const volume = keep(new oc.GProp_GProps());
     oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
     const refined = quadric ? volume : keep(new oc.GProp_GProps());
@@ -99,17 +116,59 @@ export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape, faces: readonly Fa
   });
 }
 
-const round4 = (value: number): number => Math.round(value * 1e4) / 1e4;
+/** Turning of the surface within one triangle, rad. The later ones are tried when the mesher fails at a face. */
+const MESH_ANGLES = [0.2, 0.3, 0.12, 0.45] as const;
+/** The triangles of a face may differ from its area by this share before they are taken for a failure of the mesher. */
+const MESH_AREA_SHARE = 0.04;
 
-/** Triangles and edge polylines for the viewer. Measuring never uses them. */
-export function displayMeshOf(oc: Oc, shape: TopoDS_Shape, topology: Topology, diagonalMm: number): DisplayMesh {
+interface FaceTriangles {
+  readonly positions: number[];
+  readonly indices: number[];
+  readonly groups: readonly { readonly faceId: number; readonly start: number; readonly count: number }[];
+  /** Largest difference between the area of a face and of its triangles, as a share; infinite for a face without any. */
+  readonly worst: number;
+}
+
+/**
+ * Triangles and edge polylines of a shape. The mesher of the kernel sometimes folds the triangles of a round face or
+ * leaves one out; the areas show it, and then it is tried with another angle.
+ */
+export function displayMeshOf(
+  oc: Oc,
+  shape: TopoDS_Shape,
+  topology: Topology,
+  faces: readonly Face[],
+  diagonalMm: number,
+): DisplayMesh {
+  const toleranceMm = Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
+  let best: FaceTriangles | null = null;
+  for (const angle of MESH_ANGLES) {
+    if (best !== null) oc.BRepTools.Clean(shape, true);
+    const mesh = trianglesOf(oc, shape, topology, faces, toleranceMm, angle);
+    if (best === null || mesh.worst < best.worst) best = mesh;
+    if (best.worst < MESH_AREA_SHARE) break;
+  }
+  const { positions, indices, groups } = best ?? { positions: [], indices: [], groups: [] };
+  return { positions, indices, groups, edges: polylinesOf(oc, topology, toleranceMm) };
+}
+
+function trianglesOf(
+  oc: Oc,
+  shape: TopoDS_Shape,
+  topology: Topology,
+  faces: readonly Face[],
+  toleranceMm: number,
+  angleRad: number,
+): FaceTriangles {
   return scoped((keep) => {
-    const toleranceMm = Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
-    const data = keep(oc.ReplicadMeshExtractor.extract(shape, toleranceMm, 0.2, true));
+    const data = keep(oc.ReplicadMeshExtractor.extract(shape, toleranceMm, angleRad, true));
     // Taken after the extraction: the kernel's memory may have grown and moved.
     const memory = memoryOf(oc);
-    const vertices = new Float32Array(memory, data.getVerticesPtr(), data.getVerticesSize());
-    const triangles = new Uint32Array(memory, data.getTrianglesPtr(), data.getTrianglesSize());
+    const positions = Array.from(
+      new Float32Array(memory, data.getVerticesPtr(), data.getVerticesSize()),
+      roundCoordinate,
+    );
+    const indices = Array.from(new Uint32Array(memory, data.getTrianglesPtr(), data.getTrianglesSize()));
     const ranges = new Int32Array(memory, data.getFaceGroupsPtr(), data.getFaceGroupsSize());
     const byHash = new Map(topology.faces.map((face, id) => [oc.ReplicadShapeHasher.HashCode(face, 2147483647), id]));
     const inOrder = ranges.length / 3 === topology.faces.length;
@@ -118,13 +177,30 @@ export function displayMeshOf(oc: Oc, shape: TopoDS_Shape, topology: Topology, d
       const faceId = inOrder ? i / 3 : byHash.get(ranges[i + 2] ?? -1);
       if (faceId !== undefined) groups.push({ faceId, start: ranges[i] ?? 0, count: ranges[i + 1] ?? 0 });
     }
-    return {
-      positions: Array.from(vertices, round4),
-      indices: Array.from(triangles),
-      groups,
-      edges: polylinesOf(oc, topology, toleranceMm),
-    };
+    const meshed = new Map(groups.map((group) => [group.faceId, areaOf(positions, indices, group)]));
+    const worst = faces.reduce((most, { id, areaMm2 }) => {
+      const area = meshed.get(id);
+      // Small faces cannot spoil much, and few triangles serve them.
+      const off = area === undefined ? Infinity : Math.abs(area - areaMm2) / Math.max(areaMm2, 0.1 * toleranceMm ** 2);
+      return Math.max(most, areaMm2 < 100 * toleranceMm ** 2 && area !== undefined ? 0 : off);
+    }, 0);
+    return { positions, indices, groups, worst };
   });
+}
+
+function areaOf(
+  positions: readonly number[],
+  indices: readonly number[],
+  { start, count }: { readonly start: number; readonly count: number },
+): number {
+  const at = (i: number): Vec3 => {
+    const v = 3 * (indices[i] ?? 0);
+    return [positions[v] ?? 0, positions[v + 1] ?? 0, positions[v + 2] ?? 0];
+  };
+  let area = 0;
+  for (let i = start; i < start + count; i += 3)
+    area += length(cross(subtract(at(i + 1), at(i)), subtract(at(i + 2), at(i)))) / 2;
+  return area;
 }
 
 function polylinesOf(oc: Oc, topology: Topology, toleranceMm: number): DisplayMesh['edges'] {
@@ -138,7 +214,7 @@ function polylinesOf(oc: Oc, topology: Topology, toleranceMm: number): DisplayMe
       // All eight arguments: with fewer, the binding picks another overload.
       const samples = keep(new oc.GCPnts_TangentialDeflection(curve, from, to, 0.15, toleranceMm, 2, 1e-9, 1e-7));
       const points: number[] = [];
-      for (let i = 1; i <= samples.NbPoints(); i++) points.push(...take(samples.Value(i)).map(round4));
+      for (let i = 1; i <= samples.NbPoints(); i++) points.push(...take(samples.Value(i)).map(roundCoordinate));
       return [{ edgeId, faceIds: uses.map((use) => use.faceId), points }];
     });
   });

@@ -3,7 +3,7 @@ import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 
 import { attempt, type Result } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
-import type { DisplayMesh, Edge, Face, MassProperties, Solid, SolidSource } from '#core/solid';
+import type { DisplayMesh, Edge, Face, MassProperties, Solid, SolidSource, Warning } from '#core/solid';
 import { boxDiagonal, type Mat3, type Vec2, type Vec3 } from '#core/vector';
 
 import { analyzeShape, displayMeshOf, massPropertiesOf } from './analyze.ts';
@@ -26,7 +26,9 @@ export type KernelInstance = OpenCascadeInstance;
 /** Operations of the kernel. Shapes that are returned belong to the caller, who frees them. */
 export interface Kernel {
   /** Reads a STEP file; refuses what cannot be read with a sentence for the person who sent it. */
-  readStep(bytes: Uint8Array): Result<{ readonly shape: Shape; readonly source: SolidSource }>;
+  readStep(
+    bytes: Uint8Array,
+  ): Result<{ readonly shape: Shape; readonly source: SolidSource; readonly warnings: readonly Warning[] }>;
   /** Everything known of a shape as plain data; refuses with `kernel-analysis`. */
   analyze(shape: Shape, source: SolidSource): Result<Solid>;
   massProperties(shape: Shape): MassProperties;
@@ -58,12 +60,12 @@ export function createKernel(oc: KernelInstance): Kernel {
   return {
     readStep: (bytes) => attempt(() => readStepFile(oc, bytes)),
     analyze: (shape, source) => attempt(() => analyzeShape(oc, shape, source)),
-    massProperties: (shape) =>
-      scoped((keep) => massPropertiesOf(oc, shape.raw, facesOf(oc, topologyOf(oc, shape.raw, keep)))),
+    massProperties: (shape) => massPropertiesOf(oc, shape.raw),
     displayMesh: (shape) =>
-      scoped((keep) =>
-        displayMeshOf(oc, shape.raw, topologyOf(oc, shape.raw, keep), boxDiagonal(boundsOf(oc, shape.raw))),
-      ),
+      scoped((keep) => {
+        const topology = topologyOf(oc, shape.raw, keep);
+        return displayMeshOf(oc, shape.raw, topology, facesOf(oc, topology), boxDiagonal(boundsOf(oc, shape.raw)));
+      }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
     project: (shape, view) => projectShape(oc, shape, view),
     tables: (shape) =>

@@ -58,9 +58,9 @@ describe('reading STEP files of other programs', () => {
     expect(solid.ok && solid.value.warnings.map((warning) => warning.code)).toContain('several-bodies');
   });
 
-  it('says that a file whose parts live elsewhere has no geometry', () => {
+  it('says that a file whose parts live elsewhere names them as the reason', () => {
     const solid = readModel(kernel, testFile('cax-if/s1_pe_214/s1_pe_214.stp'));
-    expect(solid.ok ? '' : solid.problem.code).toBe('no-geometry');
+    expect(solid.ok ? '' : solid.problem.code).toBe('parts-elsewhere');
   });
 
   it('reads files whose exponents have leading zeros', () => {
@@ -77,7 +77,7 @@ describe('bad files', () => {
   };
   it.each([
     ['an empty file', 'empty-file', ''],
-    ['a picture', 'not-step', 'GIF89a...'],
+    ['a picture', 'unknown-format', 'GIF89a...'],
     ['a file cut short', 'truncated-step', cube.slice(0, 3000)],
     ['a coordinate that is not a number', 'step-bad-number', cube.replace('(1.E+03,', '(NAN,')],
     ['an absurd exponent', 'step-bad-number', cube.replace('(1.E+03,', '(1.E+400,')],

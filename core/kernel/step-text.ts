@@ -130,8 +130,28 @@ function measureWithUnit(text: string, id: string): { readonly value: number; re
   return match ? { value: Number(match[1]), unitId: match[2] ?? '' } : null;
 }
 
+/** Letters of any script: `\\X2\\` and `\\X4\\` hold code points in hex, `\\X\\` and `\\S\\` one byte; many programs write UTF-8. */
+function decodeText(text: string): string {
+  const points = (hex: string, digits: number): string =>
+    (hex.match(new RegExp(`[0-9A-F]{${String(digits)}}`, 'gi')) ?? [])
+      .map((code) => Number.parseInt(code, 16))
+      .map((code) => (code <= 0x10ffff ? String.fromCodePoint(code) : '\ufffd'))
+      .join('');
+  const plain = text
+    .replace(/\\X2\\([0-9A-F]*)\\X0\\/gi, (_, hex: string) => points(hex, 4))
+    .replace(/\\X4\\([0-9A-F]*)\\X0\\/gi, (_, hex: string) => points(hex, 8))
+    .replace(/\\X\\([0-9A-F]{2})/gi, (_, hex: string) => points(hex, 2))
+    .replace(/\\S\\(.)/g, (_, letter: string) => String.fromCharCode(letter.charCodeAt(0) + 128));
+  if (!/[\u0080-\u00ff]/.test(plain) || /[^\u0000-\u00ff]/.test(plain)) return plain;
+  try {
+    return decodeURIComponent(plain.replace(/[%\u0080-\u00ff]/g, (c) => `%${c.charCodeAt(0).toString(16)}`));
+  } catch {
+    return plain;
+  }
+}
+
 const unquote = (text: string | undefined): string | null =>
-  text === undefined || text.trim() === '' ? null : text.replaceAll("''", "'").slice(0, 200);
+  text === undefined || text.trim() === '' ? null : decodeText(text.replaceAll("''", "'")).slice(0, 200);
 
 /** Facts of the header and the first product. */
 export function readHeader(text: string): StepHeader {

@@ -2,7 +2,7 @@ import type { TopoDS_Shape } from 'replicad-opencascadejs';
 
 import { ProblemError, unwrap } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
-import type { SolidSource } from '#core/solid';
+import type { SolidSource, Warning } from '#core/solid';
 
 import { scoped } from './scope.ts';
 import { guarded, Shape, subShapes, type Oc } from './shape.ts';
@@ -14,8 +14,13 @@ const PATH = '/exchange.step';
  * Reads a STEP file into a shape in mm, whatever unit it declares. The caller frees the shape.
  * Raises `empty-file`, `not-step`, `truncated-step`, `step-...` (see `screenStep`), `unreadable-step`, `no-geometry`.
  */
-export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape; readonly source: SolidSource } {
-  const header = readHeader(unwrap(screenStep(bytes)));
+export function readStepFile(
+  oc: Oc,
+  bytes: Uint8Array,
+): { readonly shape: Shape; readonly source: SolidSource; readonly warnings: readonly Warning[] } {
+  const text = unwrap(screenStep(bytes));
+  const header = readHeader(text);
+  const warnings: Warning[] = [];
   const shape = guarded(oc, 'unreadable-step', 'The STEP file could not be read. Export the model again.', () =>
     scoped((keep) => {
       oc.FS.writeFile(PATH, bytes);
@@ -26,6 +31,7 @@ export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape
             'unreadable-step',
             'The STEP file is damaged and cannot be read. Export the model again.',
           );
+        warnings.push(...messagesOf(keep(reader.StepModel())));
         reader.TransferRoots();
         // Declared as always there; a file without geometry gives nothing.
         const whole = reader.OneShape() as TopoDS_Shape | null | undefined;
@@ -39,10 +45,47 @@ export function readStepFile(oc: Oc, bytes: Uint8Array): { readonly shape: Shape
   const faces = scoped((keep) => subShapes(oc, shape.raw, 'TopAbs_FACE', keep).length);
   if (faces === 0) {
     shape.free();
-    throw noGeometry();
+    throw text.includes('EXTERNALLY_DEFINED') || /=\s*DOCUMENT_FILE\s*\(/.test(text) ? partsElsewhere() : noGeometry();
   }
-  return { shape, source: { format: 'step', ...header } };
+  warnings.push(...lossesOf(text, faces));
+  return { shape, source: { format: 'step', ...header }, warnings };
 }
+
+/** What the reader itself could not make sense of, entry by entry. */
+function messagesOf(model: ReturnType<InstanceType<Oc['STEPControl_Reader']>['StepModel']>): Warning[] {
+  const kinds = new Set<string>();
+  let count = 0;
+  for (let i = 1; i <= model.NbEntities(); i++) {
+    if (!model.IsErrorEntity(i)) continue;
+    count++;
+    if (kinds.size < 3) kinds.add(`#${String(i)}`);
+  }
+  if (count === 0) return [];
+  return [
+    {
+      code: 'reader-faults',
+      message: `The reader found faults in ${String(count)} ${count === 1 ? 'entry' : 'entries'} of the file (${[...kinds].join(', ')}); what hangs on them may be missing. Export the model again.`,
+    },
+  ];
+}
+
+/** Faces that the file lists and the kernel did not build. */
+function lossesOf(text: string, faces: number): Warning[] {
+  const listed = (text.match(/=\s*(?:ADVANCED_FACE|FACE_SURFACE)\s*\(/g) ?? []).length;
+  if (listed <= faces) return [];
+  return [
+    {
+      code: 'faces-lost',
+      message: `The file lists ${String(listed)} faces, but only ${String(faces)} could be built. Export the model again.`,
+    },
+  ];
+}
+
+const partsElsewhere = (): ProblemError =>
+  new ProblemError(
+    'parts-elsewhere',
+    'The STEP file only names parts that live in other files. Export the part itself, with its geometry in the same file.',
+  );
 
 const noGeometry = (): ProblemError =>
   new ProblemError(

@@ -1,5 +1,6 @@
 import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 
+import { normalAt, recognizeSurface, type Shape } from '#core/fit';
 import type { Edge, Face, Surface } from '#core/solid';
 import { add, cross, dot, length, nearestOnLine, normalize, scale, subtract, type Box, type Vec3 } from '#core/vector';
 
@@ -21,6 +22,8 @@ export interface Topology {
   readonly faces: readonly TopoDS_Face[];
   readonly uses: readonly (readonly EdgeUse[])[];
   readonly edgesOfFace: readonly (readonly number[])[];
+  /** Number of the solid that each face bounds, -1 for a loose face. */
+  readonly bodyOf: readonly number[];
 }
 
 /** Walks the faces of a shape in the kernel's order and gives every face and every edge an id. */
@@ -46,7 +49,22 @@ export function topologyOf(oc: Oc, shape: TopoDS_Shape, keep: Keep): Topology {
       return id;
     }),
   );
-  return { faces, uses, edgesOfFace };
+  return { faces, uses, edgesOfFace, bodyOf: bodiesOf(oc, shape, faces) };
+}
+
+function bodiesOf(oc: Oc, shape: TopoDS_Shape, faces: readonly TopoDS_Face[]): number[] {
+  return scoped((keep) => {
+    const bodyOf = new Map<number, { face: TopoDS_Shape; body: number }[]>();
+    const hash = (face: TopoDS_Shape): number => oc.ReplicadShapeHasher.HashCode(face, 2147483647);
+    subShapes(oc, shape, 'TopAbs_SOLID', keep).forEach((solid, body) => {
+      for (const face of subShapes(oc, solid, 'TopAbs_FACE', keep)) {
+        const bucket = bodyOf.get(hash(face));
+        if (bucket) bucket.push({ face, body });
+        else bodyOf.set(hash(face), [{ face, body }]);
+      }
+    });
+    return faces.map((face) => bodyOf.get(hash(face))?.find((entry) => entry.face.IsSame(face))?.body ?? -1);
+  });
 }
 
 /** Tight box of a shape in mm. */
@@ -66,82 +84,159 @@ export function facesOf(oc: Oc, topology: Topology): Face[] {
       const properties = keep(new oc.GProp_GProps());
       oc.BRepGProp.SurfaceProperties(face, properties, false, false);
       const centroid = take(properties.CentreOfMass());
+      const areaMm2 = properties.Mass();
       return {
         id,
-        surface: surfaceOf(oc, face, centroid),
-        areaMm2: properties.Mass(),
+        ...surfaceOf(oc, face, centroid, areaMm2),
+        areaMm2,
         centroid,
         bounds: boundsOf(oc, face),
         edgeIds: [...new Set(topology.edgesOfFace[id] ?? [])],
+        bodyId: topology.bodyOf[id] ?? -1,
       };
     }),
   );
 }
 
-function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3): Surface {
+type Measured = Pick<Face, 'surface' | 'uncertaintyMm'>;
+
+/** How far a spline may stray from the plain surface it stands for, mm and as a share of the face. */
+const SPLINE_TOLERANCE_MM = 1e-4;
+const SPLINE_TOLERANCE_SHARE = 2e-5;
+
+function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3, areaMm2: number): Measured {
   return scoped((keep) => {
     const adaptor = keep(new oc.BRepAdaptor_Surface(face, true));
-    const middle = adaptor.EvalD1(
-      (adaptor.FirstUParameter() + adaptor.LastUParameter()) / 2,
-      (adaptor.FirstVParameter() + adaptor.LastVParameter()) / 2,
+    const exact = exactSurfaceOf(oc, face, adaptor, centroid, keep);
+    if (exact !== null) return { surface: exact, uncertaintyMm: 0 };
+    const samples = samplesOf(face, adaptor);
+    const toleranceMm = Math.max(SPLINE_TOLERANCE_MM, SPLINE_TOLERANCE_SHARE * Math.sqrt(areaMm2));
+    const fit = recognizeSurface(
+      samples.map(({ point }) => point),
+      samples.map(({ normal }) => normal),
+      toleranceMm,
     );
-    const point = take(middle.Point);
-    const normal = scale(
-      normalize(cross(take(middle.D1U), take(middle.D1V))),
-      face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1,
-    );
-    const sideFrom = (center: Vec3) => (dot(subtract(point, center), normal) > 0 ? 'convex' : 'concave');
-
-    switch (adaptor.GetType()) {
-      case 'GeomAbs_Plane':
-        return { kind: 'plane', origin: centroid, normal };
-      case 'GeomAbs_Cylinder': {
-        const cylinder = keep(adaptor.Cylinder());
-        const axis = keep(cylinder.Axis());
-        const direction = normalize(take(axis.Direction()));
-        const origin = nearestOnLine(centroid, take(axis.Location()), direction);
-        const side = sideFrom(nearestOnLine(point, origin, direction));
-        return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
-      }
-      case 'GeomAbs_Cone': {
-        const cone = keep(oc.BRep_Tool.Surface(face)) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
-        const axis = keep(cone.Axis());
-        const direction = normalize(take(axis.Direction()));
-        const origin = take(axis.Location());
-        return {
-          kind: 'cone',
-          origin,
-          direction,
-          radiusMm: cone.RefRadius(),
-          halfAngleRad: cone.SemiAngle(),
-          apex: take(cone.Apex()),
-          side: sideFrom(nearestOnLine(point, origin, direction)),
-        };
-      }
-      case 'GeomAbs_Sphere': {
-        const sphere = keep(adaptor.Sphere());
-        const center = take(sphere.Location());
-        return { kind: 'sphere', center, radiusMm: sphere.Radius(), side: sideFrom(center) };
-      }
-      case 'GeomAbs_Torus': {
-        // The build binds no torus accessors: radii and axis follow from four points of the surface.
-        const torus = keep(oc.BRep_Tool.Surface(face));
-        const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
-        const outer = at(0, 0);
-        const inner = at(0, Math.PI);
-        const center = scale(add(outer, at(Math.PI, 0)), 0.5);
-        const direction = normalize(cross(subtract(outer, center), subtract(at(Math.PI / 2, 0), center)));
-        const minorRadiusMm = length(subtract(outer, inner)) / 2;
-        const majorRadiusMm = length(subtract(scale(add(outer, inner), 0.5), center));
-        const toPoint = subtract(point, center);
-        const inPlane = normalize(subtract(toPoint, scale(direction, dot(toPoint, direction))));
-        const side = sideFrom(add(center, scale(inPlane, majorRadiusMm)));
-        return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
-      }
-      default:
-        return { kind: 'freeform' };
-    }
+    if (fit === null) return { surface: { kind: 'freeform' }, uncertaintyMm: 0 };
+    const outward = samples.reduce((sum, { point, normal }) => sum + dot(normalAt(fit.shape, point), normal), 0) >= 0;
+    return { surface: sided(fit.shape, outward, centroid), uncertaintyMm: fit.uncertainty };
   });
+}
+
+/** Points inside the parameter range of a face, with normals out of the material. */
+function samplesOf(
+  face: TopoDS_Face,
+  adaptor: InstanceType<Oc['BRepAdaptor_Surface']>,
+): { readonly point: Vec3; readonly normal: Vec3 }[] {
+  const side = face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1;
+  const [u0, u1] = [adaptor.FirstUParameter(), adaptor.LastUParameter()];
+  const [v0, v1] = [adaptor.FirstVParameter(), adaptor.LastVParameter()];
+  const steps = 8;
+  return Array.from({ length: steps * steps }, (_, i) => i).flatMap((i) => {
+    const u = u0 + ((u1 - u0) * ((i % steps) + 0.5)) / steps;
+    const v = v0 + ((v1 - v0) * (Math.floor(i / steps) + 0.5)) / steps;
+    const at = adaptor.EvalD1(u, v);
+    const point = take(at.Point);
+    const normal = cross(take(at.D1U), take(at.D1V));
+    return length(normal) > 1e-12 ? [{ point, normal: scale(normalize(normal), side) }] : [];
+  });
+}
+
+/** A fitted shape as the face table has it. */
+function sided(shape: Shape, outward: boolean, near: Vec3): Surface {
+  const side = outward ? 'convex' : 'concave';
+  switch (shape.kind) {
+    case 'plane':
+      return { kind: 'plane', origin: near, normal: outward ? shape.normal : scale(shape.normal, -1) };
+    case 'cylinder': {
+      const origin = nearestOnLine(near, shape.origin, shape.direction);
+      return { kind: 'cylinder', origin, direction: shape.direction, radiusMm: shape.radius, side };
+    }
+    case 'cone': {
+      const origin = nearestOnLine(near, shape.apex, shape.direction);
+      const radiusMm = length(subtract(origin, shape.apex)) * Math.tan(shape.halfAngle);
+      const { apex, direction, halfAngle: halfAngleRad } = shape;
+      return { kind: 'cone', origin, direction, radiusMm, halfAngleRad, apex, side };
+    }
+    case 'sphere':
+      return { kind: 'sphere', center: shape.center, radiusMm: shape.radius, side };
+    case 'torus': {
+      const { center, direction, major: majorRadiusMm, minor: minorRadiusMm } = shape;
+      return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
+    }
+  }
+}
+
+function exactSurfaceOf(
+  oc: Oc,
+  face: TopoDS_Face,
+  adaptor: InstanceType<Oc['BRepAdaptor_Surface']>,
+  centroid: Vec3,
+  keep: Keep,
+): Surface | null {
+  const middle = adaptor.EvalD1(
+    (adaptor.FirstUParameter() + adaptor.LastUParameter()) / 2,
+    (adaptor.FirstVParameter() + adaptor.LastVParameter()) / 2,
+  );
+  const point = take(middle.Point);
+  const normal = scale(
+    normalize(cross(take(middle.D1U), take(middle.D1V))),
+    face.Orientation() === 'TopAbs_REVERSED' ? -1 : 1,
+  );
+  const sideFrom = (center: Vec3) => (dot(subtract(point, center), normal) > 0 ? 'convex' : 'concave');
+
+  switch (adaptor.GetType()) {
+    case 'GeomAbs_Plane':
+      return { kind: 'plane', origin: centroid, normal };
+    case 'GeomAbs_Cylinder': {
+      const cylinder = keep(adaptor.Cylinder());
+      const axis = keep(cylinder.Axis());
+      const direction = normalize(take(axis.Direction()));
+      const origin = nearestOnLine(centroid, take(axis.Location()), direction);
+      const side = sideFrom(nearestOnLine(point, origin, direction));
+      return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
+    }
+    case 'GeomAbs_Cone': {
+      const cone = keep(oc.BRep_Tool.Surface(face)) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
+      const axis = keep(cone.Axis());
+      const apex = take(cone.Apex());
+      const line = normalize(take(axis.Direction()));
+      const origin = nearestOnLine(centroid, apex, line);
+      const fromApex = subtract(origin, apex);
+      const halfAngleRad = Math.abs(cone.SemiAngle());
+      return {
+        kind: 'cone',
+        origin,
+        // Away from the apex, so that the cone opens along it.
+        direction: dot(fromApex, line) < 0 ? scale(line, -1) : line,
+        radiusMm: length(fromApex) * Math.tan(halfAngleRad),
+        halfAngleRad,
+        apex,
+        side: sideFrom(nearestOnLine(point, origin, line)),
+      };
+    }
+    case 'GeomAbs_Sphere': {
+      const sphere = keep(adaptor.Sphere());
+      const center = take(sphere.Location());
+      return { kind: 'sphere', center, radiusMm: sphere.Radius(), side: sideFrom(center) };
+    }
+    case 'GeomAbs_Torus': {
+      // The build binds no torus accessors: radii and axis follow from four points of the surface.
+      const torus = keep(oc.BRep_Tool.Surface(face));
+      const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
+      const outer = at(0, 0);
+      const inner = at(0, Math.PI);
+      const center = scale(add(outer, at(Math.PI, 0)), 0.5);
+      const direction = normalize(cross(subtract(outer, center), subtract(at(Math.PI / 2, 0), center)));
+      const minorRadiusMm = length(subtract(outer, inner)) / 2;
+      const majorRadiusMm = length(subtract(scale(add(outer, inner), 0.5), center));
+      const toPoint = subtract(point, center);
+      const inPlane = normalize(subtract(toPoint, scale(direction, dot(toPoint, direction))));
+      const side = sideFrom(add(center, scale(inPlane, majorRadiusMm)));
+      return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
+    }
+    default:
+      return null;
+  }
 }
 
 const CURVES: Readonly<Record<string, Edge['curve']>> = {

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { prepareReference } from '#core/check';
-import type { Exercise } from '#core/exercise';
+import { isDimension, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
@@ -50,9 +50,7 @@ describe.each(demoExercises.map((exercise) => [exercise.title, exercise] as cons
   (_title, exercise) => {
     it('writes every dimension of the check plan that belongs on it, once', () => {
       const sheet = sheetOf(exercise);
-      const wanted = exercise.checks.filter(
-        (check) => 'nominal' in check && 'tolerance' in check && check.onSheet !== false,
-      );
+      const wanted = exercise.checks.filter((check) => isDimension(check) && check.onSheet !== false);
       const written = textsOf(sheet).flatMap((text) => text.checkId ?? []);
       expect([...written].sort()).toEqual(wanted.map((check) => check.id).sort());
     });

@@ -42,6 +42,9 @@ export const SurfaceSchema = v.variant('kind', [
 export type Surface = Readonly<v.InferOutput<typeof SurfaceSchema>>;
 export type Plane = Extract<Surface, { kind: 'plane' }>;
 export type Cylinder = Extract<Surface, { kind: 'cylinder' }>;
+export type Cone = Extract<Surface, { kind: 'cone' }>;
+export type Sphere = Extract<Surface, { kind: 'sphere' }>;
+export type Torus = Extract<Surface, { kind: 'torus' }>;
 
 export const FaceSchema = v.object({
   id: v.number(),
@@ -50,6 +53,10 @@ export const FaceSchema = v.object({
   centroid: Vec3Schema,
   bounds: BoxSchema,
   edgeIds: v.pipe(v.array(v.number()), v.readonly()),
+  /** Number of the body that the face bounds, from 0. */
+  bodyId: v.optional(v.number(), 0),
+  /** Half width, in mm, that covers the error of position and radius: 0 for exact geometry, more for triangles. */
+  uncertaintyMm: v.optional(v.number(), 0),
 });
 export type Face = Readonly<v.InferOutput<typeof FaceSchema>>;
 
@@ -75,6 +82,20 @@ export const MassPropertiesSchema = v.object({
 });
 export type MassProperties = Readonly<v.InferOutput<typeof MassPropertiesSchema>>;
 
+/**
+ * What the part would have if its facets were the round surfaces that they stand for, with half widths that cover the
+ * error. For exact geometry it repeats the mass properties.
+ */
+export const EstimateSchema = v.object({
+  volumeMm3: v.number(),
+  areaMm2: v.number(),
+  centroidMm: Vec3Schema,
+  volumeUncertaintyMm3: v.number(),
+  areaUncertaintyMm2: v.number(),
+  centroidUncertaintyMm: v.number(),
+});
+export type Estimate = Readonly<v.InferOutput<typeof EstimateSchema>>;
+
 /** Triangles for display, grouped by face, and polylines of the edges. */
 export const DisplayMeshSchema = v.object({
   positions: v.pipe(v.array(v.number()), v.readonly()),
@@ -96,9 +117,14 @@ export type DisplayMesh = Readonly<v.InferOutput<typeof DisplayMeshSchema>>;
 export const WarningSchema = v.object({ code: v.string(), message: v.string() });
 export type Warning = Readonly<v.InferOutput<typeof WarningSchema>>;
 
-export const SolidSchema = v.object({
+/** File formats that are read, and `recipe` for a part that was built here. */
+export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'recipe'] as const;
+export type ModelFormat = (typeof MODEL_FORMATS)[number];
+
+const StoredSolidSchema = v.object({
   source: v.object({
-    format: v.picklist(['step', 'recipe']),
+    format: v.picklist(MODEL_FORMATS),
+    /** Unit the file itself states; null when it states none. */
     declaredUnit: v.nullable(LengthUnitSchema),
     productName: v.nullable(v.string()),
     originatingSystem: v.nullable(v.string()),
@@ -106,12 +132,38 @@ export const SolidSchema = v.object({
   bodies: v.number(),
   valid: v.boolean(),
   closed: v.boolean(),
+  /** Of the geometry as it is: for triangles, of the polyhedron. */
   massProperties: MassPropertiesSchema,
+  estimate: v.optional(EstimateSchema),
   bounds: BoxSchema,
   faces: v.pipe(v.array(FaceSchema), v.readonly()),
   edges: v.pipe(v.array(EdgeSchema), v.readonly()),
   mesh: DisplayMeshSchema,
   warnings: v.pipe(v.array(WarningSchema), v.readonly()),
 });
+/** A solid that was stored before there were estimates is exact. */
+export const SolidSchema = v.pipe(
+  StoredSolidSchema,
+  v.transform((solid) => ({ ...solid, estimate: solid.estimate ?? exactEstimate(solid.massProperties) })),
+);
 export type Solid = Readonly<v.InferOutput<typeof SolidSchema>>;
 export type SolidSource = Solid['source'];
+
+/** The estimate of exact geometry: its own mass properties, without doubt. */
+export function exactEstimate({ volumeMm3, areaMm2, centroidMm }: MassProperties): Estimate {
+  const certain = { volumeUncertaintyMm3: 0, areaUncertaintyMm2: 0, centroidUncertaintyMm: 0 };
+  return { volumeMm3, areaMm2, centroidMm, ...certain };
+}
+
+/** Coordinates of meshes are kept to a millionth of a mm: finer than the 32-bit numbers they come from. */
+export const roundCoordinate = (value: number): number => Math.round(value * 1e6) / 1e6;
+
+/** A display mesh with the few digits that a picture needs, to be sent. */
+export const forDisplay = (mesh: DisplayMesh): DisplayMesh => {
+  const rounded = (values: readonly number[]): number[] => values.map((value) => Math.round(value * 1e3) / 1e3);
+  return {
+    ...mesh,
+    positions: rounded(mesh.positions),
+    edges: mesh.edges.map((edge) => ({ ...edge, points: rounded(edge.points) })),
+  };
+};

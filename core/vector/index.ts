@@ -25,7 +25,8 @@ export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],
 ];
-export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+/** Not by Math.hypot, which is many times slower and guards against sizes that no part has. */
+export const length = (a: Vec3): number => Math.sqrt(a[0] * a[0] + a[1] * a[1] + a[2] * a[2]);
 export const distance = (a: Vec3, b: Vec3): number => length(subtract(a, b));
 
 /** Unit vector along `a`; the zero vector is returned unchanged. */
@@ -113,4 +114,67 @@ export const AXIS_ROTATIONS: readonly Mat3[] = (() => {
 /** Angle of a rotation matrix in radians, 0 to pi. */
 export function rotationAngle(m: Mat3): number {
   return Math.acos(Math.min(1, Math.max(-1, (m[0][0] + m[1][1] + m[2][2] - 1) / 2)));
+}
+
+/** Matrix product, rows of `a` by columns of `b`. */
+export function compose(a: Mat3, b: Mat3): Mat3 {
+  const row = (r: Vec3): Vec3 => [
+    r[0] * b[0][0] + r[1] * b[1][0] + r[2] * b[2][0],
+    r[0] * b[0][1] + r[1] * b[1][1] + r[2] * b[2][1],
+    r[0] * b[0][2] + r[1] * b[1][2] + r[2] * b[2][2],
+  ];
+  return [row(a[0]), row(a[1]), row(a[2])];
+}
+
+export const transpose = (m: Mat3): Mat3 => [
+  [m[0][0], m[1][0], m[2][0]],
+  [m[0][1], m[1][1], m[2][1]],
+  [m[0][2], m[1][2], m[2][2]],
+];
+
+export const determinant = (m: Mat3): number => dot(m[0], cross(m[1], m[2]));
+
+/**
+ * Principal axes of a symmetric matrix, the smallest value first (rotations after Jacobi). The directions are unit
+ * vectors at right angles.
+ */
+export function symmetricAxes(m: Mat3): readonly { readonly value: number; readonly direction: Vec3 }[] {
+  const a = m.map((row) => [...row]) as [number[], number[], number[]];
+  const v = IDENTITY.map((row) => [...row]) as [number[], number[], number[]];
+  const at = (x: number[][], i: number, j: number): number => x[i]?.[j] ?? 0;
+  const size = Math.max(...m.flat().map(Math.abs), 1e-300);
+  const rotate = (x: number[][], columns: boolean, p: number, q: number, c: number, s: number): void => {
+    for (let k = 0; k < 3; k++) {
+      const [ip, iq] = columns ? [at(x, k, p), at(x, k, q)] : [at(x, p, k), at(x, q, k)];
+      const [np, nq] = [c * ip - s * iq, s * ip + c * iq];
+      const rowP = columns ? x[k] : x[p];
+      const rowQ = columns ? x[k] : x[q];
+      if (rowP) rowP[columns ? p : k] = np;
+      if (rowQ) rowQ[columns ? q : k] = nq;
+    }
+  };
+  for (let round = 0; round < 40; round++) {
+    const pairs = [
+      [0, 1],
+      [0, 2],
+      [1, 2],
+    ] as const;
+    const [p, q] = pairs.reduce<readonly [number, number]>(
+      (best, pair) => (Math.abs(at(a, pair[0], pair[1])) > Math.abs(at(a, best[0], best[1])) ? pair : best),
+      [0, 1],
+    );
+    if (Math.abs(at(a, p, q)) < 1e-15 * size) break;
+    const theta = (at(a, q, q) - at(a, p, p)) / (2 * at(a, p, q));
+    const t = (theta < 0 ? -1 : 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
+    const c = 1 / Math.sqrt(t * t + 1);
+    rotate(a, true, p, q, c, t * c);
+    rotate(a, false, p, q, c, t * c);
+    rotate(v, true, p, q, c, t * c);
+  }
+  return ([0, 1, 2] as const)
+    .map((i) => ({
+      value: at(a, i, i),
+      direction: normalize([at(v, 0, i), at(v, 1, i), at(v, 2, i)]),
+    }))
+    .sort((x, y) => x.value - y.value);
 }

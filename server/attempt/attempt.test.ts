@@ -92,7 +92,7 @@ describe('handing in', () => {
       body: new FormData(),
     });
     expect(response.status).toBe(400);
-    expect((await errorOf(response)).message).toContain('Choose the STEP file');
+    expect((await errorOf(response)).message).toContain('Choose the file of your model');
   });
 });
 

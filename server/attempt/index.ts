@@ -16,8 +16,9 @@ import {
 } from '#api';
 import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#core/grade';
 import { findMaterial } from '#core/material';
+import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
-import { evaluateParameters, LENGTH_UNITS } from '#core/quantity';
+import { evaluateParameters, LENGTH_UNITS, LengthUnitSchema, type LengthUnit } from '#core/quantity';
 import { dimensionText } from '#core/sheet';
 import {
   answersReleased,
@@ -48,6 +49,7 @@ interface AttemptRecord {
   readonly refusalMessage: string | null;
   readonly reportJson: string | null;
   readonly modelSha256: string | null;
+  readonly overlaySha256: string | null;
   readonly gradedAt: string | null;
   readonly durationMs: number | null;
 }
@@ -57,6 +59,8 @@ export interface HandInRequest {
   readonly studentId: number;
   readonly fileName: string;
   readonly content: Uint8Array;
+  /** What the student says a file without unit is in. */
+  readonly fileUnit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
 }
 
@@ -68,6 +72,8 @@ export interface Attempts {
   sheetOf(assignmentId: number, studentId: number): string | null;
   /** An attempt as the user may see it, or null. */
   detailFor(attemptId: number, user: User): AttemptDetail | null;
+  /** The attempt whose overlay the user may see: a student after the answers are released. */
+  overlayFor(attemptId: number, user: User): Pick<AttemptRecord, 'overlaySha256' | 'fileName'> | null;
   /** Hashes of the files of an attempt that the user may see. */
   filesFor(attemptId: number, user: User): Pick<AttemptRecord, 'fileSha256' | 'fileName' | 'modelSha256'> | null;
 }
@@ -86,14 +92,14 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
   );
   const insert = db.prepare(
-    `INSERT INTO attempts (assignment_id, student_id, file_sha256, file_name, file_size_bytes, typed_json, handed_in_at, state)
-     VALUES (?, ?, ?, ?, ?, ?, ?, 'waiting')`,
+    `INSERT INTO attempts (assignment_id, student_id, file_sha256, file_name, file_size_bytes, file_unit, typed_json, handed_in_at, state)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
   );
   const find = db.prepare<[number], AttemptRecord>(
     `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
             handed_in_at AS handedInAt, typed_json AS typedJson, refusal_code AS refusalCode,
-            refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256,
+            refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
             graded_at AS gradedAt, duration_ms AS durationMs,
             CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
               WHERE earlier.assignment_id = attempts.assignment_id AND earlier.student_id = attempts.student_id
@@ -132,7 +138,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   };
 
   return {
-    async handIn({ assignmentId, studentId, fileName, content, typed }) {
+    async handIn({ assignmentId, studentId, fileName, content, fileUnit, typed }) {
       const row = work.get(studentId, assignmentId);
       if (row === undefined) return refuse('not-found', 'There is no such exercise among your work.');
       const closed = closedBecause(row, usedBy(assignmentId, studentId));
@@ -151,6 +157,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
             stored.sha256,
             fileName,
             stored.sizeBytes,
+            fileUnit,
             JSON.stringify(checked.value),
             now().toISOString(),
           ).lastInsertRowid,
@@ -243,6 +250,14 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
     },
 
     filesFor: (attemptId, user) => visible(attemptId, user),
+
+    overlayFor(attemptId, user) {
+      const record = visible(attemptId, user);
+      const row = record && assignment.get(record.assignmentId);
+      if (!record?.overlaySha256 || !row) return null;
+      // What is missing or extra tells the volume of the reference.
+      return user.role === 'student' && !answersReleased(row, now()) ? null : record;
+    },
   };
 }
 
@@ -302,7 +317,15 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
       const form = await c.req.parseBody().catch(() => null);
       const file = form?.['file'];
       if (!(file instanceof File))
-        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the STEP file of your model.');
+        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
+      const unit = v.safeParse(v.optional(LengthUnitSchema), form?.['unit']);
+      if (!unit.success)
+        return refuseWith(
+          c,
+          400,
+          'bad-input',
+          'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.',
+        );
       const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
       const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
       if (!typed.success)
@@ -312,6 +335,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
         studentId: userOf(c).id,
         fileName: safeFileName(file.name),
         content: new Uint8Array(await file.arrayBuffer()),
+        fileUnit: unit.output ?? null,
         typed: typed.output,
       });
       if (result.ok) return c.json({ attemptId: result.value }, 202);
@@ -329,6 +353,25 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
     if (!found?.modelSha256) return notFound(c);
     return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
+  });
+
+  app.get('/api/attempts/:id/overlay', allow('signed-in'), async (c) => {
+    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.overlaySha256) return notFound(c);
+    return c.body((await files.read(found.overlaySha256)).toString('utf8'), 200, {
+      'Content-Type': 'application/json',
+    });
+  });
+
+  app.get('/api/attempts/:id/overlay.3mf', allow('signed-in'), async (c) => {
+    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.overlaySha256) return notFound(c);
+    const overlay = v.parse(OverlaySchema, JSON.parse((await files.read(found.overlaySha256)).toString('utf8')));
+    const name = `${found.fileName.replace(/\.[^.]+$/, '')} difference.3mf`;
+    return c.body(new Uint8Array(overlayFile(overlay, name)), 200, {
+      'Content-Type': 'model/3mf',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+    });
   });
 
   app.get('/api/attempts/:id/file', allow('signed-in'), async (c) => {

@@ -5,6 +5,7 @@ import { TypedInputsSchema, type AttemptEvent } from '#api';
 import { ExerciseSchema } from '#core/exercise';
 import type { Stage } from '#core/attempt';
 import type { Problem } from '#core/problem';
+import type { LengthUnit } from '#core/quantity';
 import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
@@ -18,9 +19,16 @@ interface JobRow {
   readonly studentId: number;
   readonly courseId: number;
   readonly fileSha256: string;
+  readonly fileName: string;
+  readonly fileUnit: LengthUnit | null;
   readonly typedJson: string;
   readonly referenceSha256: string;
   readonly documentJson: string;
+}
+
+interface Stored {
+  readonly modelSha256: string;
+  readonly overlaySha256: string | null;
 }
 
 /** A file that made its worker end is tried once more, in case it only shared the fate of another. */
@@ -63,6 +71,7 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
   const waiting = db.prepare<[], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
+            attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, exercise_revisions.reference_sha256 AS referenceSha256,
             exercise_revisions.document_json AS documentJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
@@ -83,21 +92,22 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
   );
   const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
-  const writeReport = db.prepare<[number, number, string, string, string, string, number]>(
-    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, model_sha256, graded_at, duration_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?)
+  const writeReport = db.prepare<[number, number, string, string, string, string | null, string, number]>(
+    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, model_sha256, overlay_sha256, graded_at, duration_ms)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
-       report_json = excluded.report_json, model_sha256 = excluded.model_sha256, graded_at = excluded.graded_at,
+       report_json = excluded.report_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
        duration_ms = excluded.duration_ms`,
   );
-  const finish = db.transaction((job: JobRow, graded: Graded, modelSha256: string, durationMs: number) => {
+  const finish = db.transaction((job: JobRow, graded: Graded, stored: Stored, durationMs: number) => {
     const { report, measurement } = graded;
     writeReport.run(
       job.attemptId,
       report.score,
       JSON.stringify(measurement),
       JSON.stringify(report),
-      modelSha256,
+      stored.modelSha256,
+      stored.overlaySha256,
       now().toISOString(),
       durationMs,
     );
@@ -127,6 +137,8 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     const outcome = await runner.grade(
       {
         filePath: files.pathOf(job.fileSha256),
+        fileName: job.fileName,
+        fileUnit: job.fileUnit,
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
         policy: v.parse(ExerciseSchema, JSON.parse(job.documentJson)).scoring,
@@ -139,7 +151,10 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     switch (outcome.kind) {
       case 'done': {
         const model = await files.put(Buffer.from(outcome.value.modelJson));
-        finish(job, outcome.value, model.sha256, Math.round(performance.now() - started));
+        const { overlayJson } = outcome.value;
+        const overlay = overlayJson === null ? null : await files.put(Buffer.from(overlayJson));
+        const stored = { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
+        finish(job, outcome.value, stored, Math.round(performance.now() - started));
         tell(job, 'graded');
         return;
       }

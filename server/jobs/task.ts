@@ -2,11 +2,15 @@ import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
 import type { Problem } from '#core/problem';
+import type { LengthUnit } from '#core/quantity';
 import type { Stage } from '#core/attempt';
 
 export interface GradeTask {
   readonly kind: 'grade';
   readonly filePath: string;
+  readonly fileName: string;
+  /** What the student says a file without unit is in; null to guess. */
+  readonly fileUnit: LengthUnit | null;
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
@@ -22,6 +26,8 @@ export interface Graded {
   readonly report: Report;
   /** Display model as JSON. */
   readonly modelJson: string;
+  /** Missing and extra material as JSON; null where there is none. */
+  readonly overlayJson: string | null;
 }
 
 export interface Prepared {

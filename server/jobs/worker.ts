@@ -8,7 +8,8 @@ import * as v from 'valibot';
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { ReferenceSchema, type Reference } from '#core/check';
 import type { Result } from '#core/problem';
-import { startKernel } from '#runtime';
+import { forDisplay } from '#core/solid';
+import { loadOverlayer, startKernel } from '#runtime';
 
 import type { Graded, GradeTask, Outcome, Prepared, PrepareTask } from './task.ts';
 
@@ -17,6 +18,7 @@ const RECYCLE_ABOVE_BYTES = 512 * 1024 * 1024;
 const CACHED_REFERENCES = 24;
 
 const kernel = await startKernel((workerData as { kernel: WebAssembly.Module }).kernel);
+const overlayer = await loadOverlayer();
 const references = new Map<string, Reference>();
 let tasks = 0;
 
@@ -55,15 +57,25 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
   const bytes = await readFile(task.filePath);
   const reference = await referenceAt(task.referencePath);
   const outcome = settle(() =>
-    gradeFile(kernel, reference, bytes, task.typed, task.policy, (stage) => {
-      port.postMessage(stage);
+    gradeFile(kernel, reference, bytes, task.typed, task.policy, {
+      fileName: task.fileName,
+      unit: task.fileUnit ?? undefined,
+      overlayer,
+      onStage: (stage) => {
+        port.postMessage(stage);
+      },
     }),
   );
   if (outcome.kind !== 'done') return outcome;
-  const { measurement, report, solid } = outcome.value;
+  const { measurement, report, solid, overlay } = outcome.value;
   return {
     kind: 'done',
-    value: { measurement, report, modelJson: JSON.stringify({ bounds: solid.bounds, mesh: solid.mesh }) },
+    value: {
+      measurement,
+      report,
+      modelJson: JSON.stringify({ bounds: solid.bounds, mesh: forDisplay(solid.mesh) }),
+      overlayJson: overlay !== null && overlay.pieces.length > 0 ? JSON.stringify(overlay) : null,
+    },
   };
 }
 

@@ -10,7 +10,22 @@ function valueText(target: Target, { document: { recipe, decimals } }: ExerciseD
     case 'single-body':
       return '1 body';
     case 'hole-count':
+    case 'feature-count':
       return String(target.nominal);
+    case 'angle':
+    case 'countersink-angle':
+      return `${formatFixed(target.nominal, 2)}°`;
+    case 'material':
+      return `${formatFixed(target.nominal, 2)} g/cm³`;
+    case 'principal-moments':
+      return 'as the part';
+    case 'presence':
+    case 'symmetric':
+    case 'unit':
+    case 'frame':
+      return 'yes';
+    case 'no-needless-edges':
+      return 'none';
     case 'center-of-mass':
       return target.nominalPoint.map(lengthText).join(' / ');
     case 'volume':
@@ -26,10 +41,15 @@ function valueText(target: Target, { document: { recipe, decimals } }: ExerciseD
 }
 
 function toleranceText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
-  if (target.kind === 'single-body' || target.kind === 'hole-count') return '';
-  if (target.kind === 'volume' || target.kind === 'area' || target.kind === 'mass')
+  if (!('tolerance' in target) || target.tolerance === 0) return '';
+  if (target.kind === 'principal-moments') return `± ${formatFixed(target.tolerance, 2)} %`;
+  if (target.kind === 'angle' || target.kind === 'countersink-angle') return `± ${formatFixed(target.tolerance, 2)}°`;
+  if (target.kind === 'volume' || target.kind === 'area' || target.kind === 'mass' || target.kind === 'material')
     return `± ${formatFixed((100 * target.tolerance) / target.nominal, 2)} %`;
-  return `± ${String(Number(formatFixed(target.tolerance / LENGTH_UNITS[recipe.unit], decimals + 2)))}`;
+  const lengthText = (mm: number) => String(Number(formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals + 2)));
+  if ('limits' in target && target.limits)
+    return `${target.limits.lower > 0 ? '+' : ''}${lengthText(target.limits.lower)} to ${target.limits.upper > 0 ? '+' : ''}${lengthText(target.limits.upper)}`;
+  return `± ${lengthText(target.tolerance)}`;
 }
 
 /** The check plan with its values on the reference; choosing a check marks its faces and its dimension. */

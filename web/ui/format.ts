@@ -25,15 +25,28 @@ export function quantityText(
   like = value,
 ): string {
   if (quantity === 'count') return formatFixed(value, 0);
+  if (quantity === 'yes-no') return value === 0 ? 'no' : 'yes';
+  if (quantity === 'angle' || quantity === 'percent') return formatFixed(value, 2);
+  if (quantity === 'density') return formatFixed(value, 3);
   if (quantity === 'length' || quantity === 'point') return formatFixed(value / LENGTH_UNITS[unit], decimals + 1);
   const factor = unitFactor(propertyUnits(unit)[quantity], quantity);
   const size = Math.abs(like / factor);
   return formatFixed(value / factor, size >= 1000 ? 1 : size >= 10 ? 2 : 4);
 }
 
+/** Units that do not depend on the drawing. */
+const PLAIN_UNITS: Readonly<Partial<Record<ReportLine['quantity'], string>>> = {
+  count: '',
+  'yes-no': '',
+  angle: '°',
+  percent: '%',
+  density: 'g/cm³',
+};
+
 export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit): string {
-  if (quantity === 'count') return '';
-  return propertyUnits(unit)[quantity === 'point' ? 'length' : quantity];
+  const plain = PLAIN_UNITS[quantity];
+  if (plain !== undefined) return plain;
+  return propertyUnits(unit)[quantity as keyof ReturnType<typeof propertyUnits>] || propertyUnits(unit).length;
 }
 
 export const fileSize = (bytes: number): string =>

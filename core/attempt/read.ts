@@ -1,0 +1,236 @@
+import type { Kernel } from '#core/kernel';
+import {
+  isAsciiStl,
+  isBinaryStl,
+  isObj,
+  isZip,
+  polyhedronProperties,
+  read3mf,
+  readObj,
+  readStl,
+  solidOfMesh,
+  trianglesOf,
+  type MeshFile,
+} from '#core/mesh';
+import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
+import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
+import type { ModelFormat, Solid, Warning } from '#core/solid';
+import { boxDiagonal, boxSize } from '#core/vector';
+
+import type { Stage } from './index.ts';
+
+export type FileFormat = Exclude<ModelFormat, 'recipe'>;
+
+/** Most bytes that are looked at to tell a text format. */
+const HEAD_BYTES = 65_536;
+
+const EXTENSIONS: Readonly<Record<string, FileFormat>> = {
+  step: 'step',
+  stp: 'step',
+  stl: 'stl',
+  obj: 'obj',
+  '3mf': '3mf',
+};
+
+export const FORMAT_NAMES: Readonly<Record<FileFormat, string>> = {
+  step: 'STEP',
+  stl: 'STL',
+  obj: 'OBJ',
+  '3mf': '3MF',
+};
+
+const formatOfName = (fileName: string): FileFormat | null =>
+  EXTENSIONS[/\.([^.]+)$/.exec(fileName.toLowerCase())?.[1] ?? ''] ?? null;
+
+/** The format of a file by what is in it; its name only decides where the content could be two. */
+export function detectFormat(bytes: Uint8Array, fileName = ''): FileFormat | null {
+  const text = textOf(bytes.subarray(0, HEAD_BYTES));
+  if (/^[\s\uFEFF\u00ef\u00bb\u00bf]*ISO-10303-21/.test(text)) return 'step';
+  if (isZip(bytes)) return '3mf';
+  if (isAsciiStl(bytes)) return 'stl';
+  const named = formatOfName(fileName);
+  if (named !== 'obj' && isBinaryStl(bytes)) return 'stl';
+  if (isObj(text)) return 'obj';
+  return named;
+}
+
+const textOf = (bytes: Uint8Array): string => {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
+  return text;
+};
+
+export interface ReadOptions {
+  readonly fileName?: string | undefined;
+  /** What the student says the numbers of a file without unit are in. */
+  readonly unit?: LengthUnit | undefined;
+  /** Size of the reference, for guessing the unit of a file that has none. */
+  readonly expectedSizeMm?: number | undefined;
+  readonly onStage?: ((stage: Stage) => void) | undefined;
+}
+
+/** A mesh file as it is, before a unit is given to its numbers. Refuses with the problems of its reader. */
+export function readMeshFile(bytes: Uint8Array, format: Exclude<FileFormat, 'step'>): Result<MeshFile> {
+  return attempt(() => {
+    switch (format) {
+      case 'stl':
+        return readStl(bytes);
+      case 'obj':
+        return readObj(textOfWhole(bytes));
+      case '3mf':
+        return read3mf(bytes);
+    }
+  });
+}
+
+const textOfWhole = (bytes: Uint8Array): string => {
+  const parts: string[] = [];
+  for (let i = 0; i < bytes.length; i += 32_768) parts.push(textOf(bytes.subarray(i, i + 32_768)));
+  return parts.join('');
+};
+
+/** Largest extent of a mesh file in its own unit. */
+export function rawDiagonal(file: MeshFile): number {
+  let [low, high]: [number[], number[]] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
+  for (const { positions, indices } of file.parts)
+    for (const index of indices) {
+      const p = [0, 1, 2].map((k) => positions[3 * index + k] ?? 0);
+      low = low.map((value, k) => Math.min(value, p[k] ?? 0));
+      high = high.map((value, k) => Math.max(value, p[k] ?? 0));
+    }
+  return Math.hypot(...high.map((value, k) => value - (low[k] ?? 0)));
+}
+
+const GUESSES: readonly LengthUnit[] = ['mm', 'in', 'cm', 'm'];
+/** A guess must come this near to the expected size. */
+const NEAR = 1.6;
+/** Without a size to compare with: a hand-made part is between these, mm. */
+const USUAL_SIZE_MM = [8, 2000] as const;
+
+/** The unit in which a file without one has the expected size, or a usual one; mm before all others. */
+export function guessUnit(diagonal: number, expectedSizeMm?: number): LengthUnit {
+  if (expectedSizeMm === undefined)
+    return (
+      GUESSES.find((unit) => {
+        const size = diagonal * LENGTH_UNITS[unit];
+        return size >= USUAL_SIZE_MM[0] && size <= USUAL_SIZE_MM[1];
+      }) ?? 'mm'
+    );
+  const off = (unit: LengthUnit): number => Math.abs(Math.log((diagonal * LENGTH_UNITS[unit]) / expectedSizeMm));
+  const best = GUESSES.reduce((a, b) => (off(b) < off(a) ? b : a));
+  return off(best) < Math.log(NEAR) ? best : 'mm';
+}
+
+/**
+ * Reads a model file of any format as the analyzed form. Refuses with `empty-file`, `unknown-format`, and the problems
+ * of the readers.
+ */
+export function readModel(kernel: Kernel, bytes: Uint8Array, options: ReadOptions = {}): Result<Solid> {
+  return attempt(() => {
+    const { fileName = '', onStage = () => undefined } = options;
+    onStage('reading');
+    if (bytes.length === 0)
+      throw new ProblemError('empty-file', 'The file is empty. Export the model again and hand in the new file.');
+    const format = detectFormat(bytes, fileName);
+    if (format === null)
+      throw new ProblemError(
+        'unknown-format',
+        'This is not a model file that can be read. Export the solid body as STEP (best), STL, OBJ or 3MF.',
+      );
+    const solid =
+      format === 'step' ? readStepSolid(kernel, bytes, onStage) : readMeshSolid(bytes, format, options, onStage);
+    const warnings = [
+      ...solid.warnings,
+      ...nameWarning(fileName, format),
+      ...sizeWarning(solid, options.expectedSizeMm),
+    ];
+    return { ...solid, warnings };
+  });
+}
+
+function nameWarning(fileName: string, format: FileFormat): Warning[] {
+  const named = formatOfName(fileName);
+  if (named === null || named === format) return [];
+  const message = `The file is named as ${FORMAT_NAMES[named]} but holds ${FORMAT_NAMES[format]}; it was read as ${FORMAT_NAMES[format]}.`;
+  return [{ code: 'wrong-extension', message }];
+}
+
+/** A size that fits another unit better than its own is worth a word. */
+function sizeWarning(solid: Solid, expectedSizeMm: number | undefined): Warning[] {
+  const size = boxDiagonal(solid.bounds);
+  if (!(size > 0)) return [];
+  if (expectedSizeMm === undefined) {
+    if (size >= 0.5 && size <= 5000) return [];
+    const message = `The part is ${size < 0.5 ? 'smaller' : 'larger'} than usual (${size.toPrecision(3)} mm over all). Check the unit of the export.`;
+    return [{ code: 'unit-suspicious', message }];
+  }
+  const factors: readonly (readonly [number, string])[] = [
+    [25.4, 'inches where millimeters were meant'],
+    [1 / 25.4, 'millimeters where inches were meant'],
+    [10, 'centimeters where millimeters were meant'],
+    [0.1, 'millimeters where centimeters were meant'],
+    [1000, 'meters where millimeters were meant'],
+    [0.001, 'millimeters where meters were meant'],
+  ];
+  const found = factors.find(([factor]) => Math.abs(Math.log(size / (expectedSizeMm * factor))) < 0.12);
+  if (found === undefined) return [];
+  const message = `The size of the part fits another unit: it looks like ${found[1]}.`;
+  return [{ code: 'unit-suspicious', message }];
+}
+
+function readStepSolid(kernel: Kernel, bytes: Uint8Array, onStage: (stage: Stage) => void): Solid {
+  const { shape, source, warnings } = unwrap(kernel.readStep(bytes));
+  try {
+    onStage('measuring');
+    const solid = unwrap(kernel.analyze(shape, source));
+    return { ...solid, warnings: [...warnings, ...solid.warnings, ...crossCheck(solid)] };
+  } finally {
+    shape.free();
+  }
+}
+
+/** Largest share by which the volume of the triangles may differ from that of the exact surfaces. */
+const CROSS_CHECK_SHARE = 0.01;
+
+/** The volume is integrated over the exact surfaces; the triangles are an independent witness. */
+function crossCheck(solid: Solid): Warning[] {
+  if (!solid.closed || solid.mesh.groups.length < solid.faces.length) return [];
+  const { volumeMm3 } = polyhedronProperties(trianglesOf(solid.mesh));
+  const exact = solid.massProperties.volumeMm3;
+  // Facets of a round surface lie inside it by up to the tolerance of the mesh.
+  const facets = 2e-3 * Math.cbrt(Math.abs(exact)) * solid.massProperties.areaMm2 * 0.05;
+  if (Math.abs(volumeMm3 - exact) <= CROSS_CHECK_SHARE * Math.abs(exact) + facets) return [];
+  return [
+    {
+      code: 'volume-uncertain',
+      message: `Two ways to find the volume disagree (${exact.toPrecision(6)} and ${volumeMm3.toPrecision(6)} mm³): the surfaces of this file are faulty. Export the model again.`,
+    },
+  ];
+}
+
+function readMeshSolid(
+  bytes: Uint8Array,
+  format: Exclude<FileFormat, 'step'>,
+  options: ReadOptions,
+  onStage: (stage: Stage) => void,
+): Solid {
+  const file = unwrap(readMeshFile(bytes, format));
+  onStage('measuring');
+  const unit = file.declaredUnit ?? options.unit ?? guessUnit(rawDiagonal(file), options.expectedSizeMm);
+  const solid = solidOfMesh(file, unit);
+  if (file.declaredUnit !== null || options.unit !== undefined) return solid;
+  const size = boxSize(solid.bounds).map((value) => (value / LENGTH_UNITS[unit]).toFixed(unit === 'mm' ? 1 : 3));
+  return {
+    ...solid,
+    warnings: [
+      ...solid.warnings,
+      {
+        code: 'unit-guessed',
+        message: `${FORMAT_NAMES[format]} files state no unit. The numbers were taken as ${unit}, which makes the part ${size.join(' x ')} ${unit}.`,
+      },
+    ],
+  };
+}

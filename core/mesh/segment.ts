@@ -1,0 +1,807 @@
+/** Splits a triangle mesh into the surfaces that a modeling program tessellated. */
+import {
+  add,
+  cross,
+  distanceToLine,
+  dot,
+  length,
+  normalize,
+  perpendicular,
+  scale,
+  subtract,
+  type Vec3,
+} from '#core/vector';
+
+import {
+  axisOfNormals,
+  centroidOf,
+  circleThrough,
+  cylinderAlong,
+  distanceTo,
+  normalAt,
+  planeThrough,
+  refine,
+  residualOf,
+  solve,
+  sphereThrough,
+  torusAbout,
+  type Fit,
+  type Shape,
+} from '#core/fit';
+import type { ClosedSurface } from './surface.ts';
+
+/** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
+export interface Region {
+  readonly triangles: readonly number[];
+  readonly fit: Fit | null;
+  /** Whether the normal of the fitted shape points out of the material. */
+  readonly outward: boolean;
+}
+
+/** Triangles that meet at less than this angle may be pieces of one round surface. */
+const SMOOTH_COSINE = Math.cos((36 * Math.PI) / 180);
+/** Triangles of one flat face differ in direction by less than this, unless they are too thin to tell. */
+const FLAT_ANGLE = 0.01;
+const FLAT_COSINE = Math.cos(FLAT_ANGLE);
+/** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
+const SAME_SIDE_COSINE = Math.cos((38 * Math.PI) / 180);
+/** Points that a fit looks at; more make it slower, not better. */
+const FIT_POINTS = 160;
+/** Seeds that may come to nothing before the search for a kind of surface is given up. */
+const MOST_FAILURES = 120;
+/** Axes of revolution that are tried at each seed. */
+const MOST_AXES = 40;
+
+interface Facet {
+  readonly triangles: number[];
+  readonly normal: Vec3;
+  readonly area: number;
+}
+
+interface Line {
+  readonly origin: Vec3;
+  readonly direction: Vec3;
+}
+
+interface Flat {
+  readonly normal: Vec3;
+  readonly origin: Vec3;
+}
+
+interface Neighbor {
+  readonly facet: number;
+  readonly side: number;
+  readonly cosine: number;
+}
+
+class Segmenter {
+  private readonly positions: Float64Array;
+  private readonly indices: Uint32Array;
+  private readonly neighbors: Int32Array;
+  private readonly count: number;
+  private readonly normals: Float64Array;
+  private readonly areas: Float64Array;
+  /** Facet of each triangle. */
+  private readonly facetOf: Int32Array;
+  private readonly facets: Facet[] = [];
+  private readonly around: Neighbor[][] = [];
+  /** Region of each triangle, -1 while it has none. */
+  private readonly regionOf: Int32Array;
+  private readonly regions: (Region | null)[] = [];
+  private readonly sizeMm: number;
+  private readonly noise: number;
+  private readonly tolerance: number;
+  /** Round of the last visit of a triangle or corner, so that marks need no clearing. */
+  private readonly visited: Int32Array;
+  private readonly seenCorner: Int32Array;
+  private round = 0;
+
+  constructor(surface: ClosedSurface, sizeMm: number, noise: number) {
+    this.positions = surface.mesh.positions;
+    this.indices = surface.mesh.indices;
+    this.neighbors = surface.neighbors;
+    this.count = this.indices.length / 3;
+    this.normals = new Float64Array(3 * this.count);
+    this.areas = new Float64Array(this.count);
+    this.facetOf = new Int32Array(this.count).fill(-1);
+    this.regionOf = new Int32Array(this.count).fill(-1);
+    this.visited = new Int32Array(this.count);
+    this.seenCorner = new Int32Array(this.positions.length / 3);
+    this.sizeMm = sizeMm;
+    this.noise = noise;
+    this.tolerance = 3 * noise + 2e-7 * sizeMm;
+  }
+
+  run(): Region[] {
+    this.measureTriangles();
+    this.makeFacets();
+    this.linkFacets();
+    this.growFrom((facet) => this.cylinderAt(facet), 'wary');
+    this.growCoaxial();
+    this.growFrom((facet) => this.sphereAt(facet));
+    this.growFrom((facet) => this.coneAt(facet));
+    this.mergeStacks();
+    this.growFrom((facet) => this.freeTorusAt(facet));
+    this.growCoaxial();
+    this.growFrom((facet) => this.cylinderAt(facet));
+    this.absorbBands();
+    this.extend();
+    this.takeRest();
+    return this.regions.filter((region) => region !== null);
+  }
+
+  private corner(t: number, k: number): Vec3 {
+    const at = 3 * (this.indices[3 * t + k] ?? 0);
+    return [this.positions[at] ?? 0, this.positions[at + 1] ?? 0, this.positions[at + 2] ?? 0];
+  }
+
+  private normal(t: number): Vec3 {
+    return [this.normals[3 * t] ?? 0, this.normals[3 * t + 1] ?? 0, this.normals[3 * t + 2] ?? 0];
+  }
+
+  private measureTriangles(): void {
+    for (let t = 0; t < this.count; t++) {
+      const [a, b, c] = [this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)];
+      const n = cross(subtract(b, a), subtract(c, a));
+      const twice = length(n);
+      this.areas[t] = twice / 2;
+      const unit = twice > 0 ? scale(n, 1 / twice) : n;
+      this.normals.set(unit, 3 * t);
+    }
+  }
+
+  /** Flat pieces: neighbors in one plane, the largest triangle of each first. */
+  private makeFacets(): void {
+    const order = Uint32Array.from({ length: this.count }, (_, t) => t).sort(
+      (s, t) => (this.areas[t] ?? 0) - (this.areas[s] ?? 0),
+    );
+    for (const seed of order) {
+      if ((this.facetOf[seed] ?? 0) >= 0) continue;
+      let plane: Flat = { normal: this.normal(seed), origin: this.corner(seed, 0) };
+      let triangles = this.flood(seed, plane);
+      // One triangle tells the plane only roughly; all that were found tell it better.
+      for (let round = 0; round < 3 && triangles.length > 3; round++) {
+        const fitted = planeThrough(sample(this.cornersOf(triangles)));
+        if (fitted.kind !== 'plane') break;
+        const sign = dot(fitted.normal, plane.normal) < 0 ? -1 : 1;
+        plane = { normal: scale(fitted.normal, sign), origin: fitted.origin };
+        const grown = this.flood(seed, plane);
+        const settled = grown.length === triangles.length;
+        if (grown.length > 0) triangles = grown;
+        if (settled) break;
+      }
+      const id = this.facets.length;
+      let area = 0;
+      for (const t of triangles) {
+        this.facetOf[t] = id;
+        area += this.areas[t] ?? 0;
+      }
+      this.facets.push({ triangles, normal: plane.normal, area });
+    }
+  }
+
+  private flood(seed: number, plane: Flat): number[] {
+    const mark = ++this.round;
+    const triangles = [seed];
+    this.visited[seed] = mark;
+    for (let i = 0; i < triangles.length; i++)
+      for (let k = 0; k < 3; k++) {
+        const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+        if (u < 0 || this.visited[u] === mark || (this.facetOf[u] ?? 0) >= 0) continue;
+        this.visited[u] = mark;
+        if (this.inPlane(u, plane)) triangles.push(u);
+      }
+    return triangles;
+  }
+
+  private inPlane(t: number, { normal, origin }: Flat): boolean {
+    for (let k = 0; k < 3; k++)
+      if (Math.abs(dot(normal, subtract(this.corner(t, k), origin))) > this.tolerance) return false;
+    const cosine = dot(this.normal(t), normal);
+    if (cosine > FLAT_COSINE) return true;
+    let longest = 0;
+    for (let k = 0; k < 3; k++)
+      longest = Math.max(longest, length(subtract(this.corner(t, (k + 1) % 3), this.corner(t, k))));
+    const height = longest > 0 ? (2 * (this.areas[t] ?? 0)) / longest : 0;
+    // The normal of a sliver is as unsure as its corners are, over its height.
+    const allowed = FLAT_ANGLE + (height > 0 ? (4 * this.noise) / height : Math.PI);
+    return cosine > Math.cos(Math.min(allowed, Math.PI));
+  }
+
+  private linkFacets(): void {
+    for (let f = 0; f < this.facets.length; f++) this.around.push([]);
+    for (let t = 0; t < this.count; t++)
+      for (let k = 0; k < 3; k++) {
+        const u = this.neighbors[3 * t + k] ?? -1;
+        const [f, g] = [this.facetOf[t] ?? 0, u < 0 ? -1 : (this.facetOf[u] ?? 0)];
+        if (u < 0 || f === g) continue;
+        const side = length(subtract(this.corner(t, (k + 1) % 3), this.corner(t, k)));
+        this.around[f]?.push({ facet: g, side, cosine: dot(this.facets[f]!.normal, this.facets[g]!.normal) });
+      }
+    for (const list of this.around) list.sort((a, b) => b.side - a.side);
+  }
+
+  private smoothAround(facet: number): Neighbor[] {
+    return (this.around[facet] ?? []).filter(
+      ({ facet: other, cosine }) => cosine > SMOOTH_COSINE && this.isFree(other),
+    );
+  }
+
+  private isFree(facet: number): boolean {
+    return this.facets[facet]?.triangles.some((t) => (this.regionOf[t] ?? 0) < 0) ?? false;
+  }
+
+  private freeOf(facet: number): number[] {
+    return this.facets[facet]?.triangles.filter((t) => (this.regionOf[t] ?? 0) < 0) ?? [];
+  }
+
+  /** Distinct corners of triangles. */
+  private cornersOf(triangles: Iterable<number>): Vec3[] {
+    const mark = ++this.round;
+    const points: Vec3[] = [];
+    for (const t of triangles)
+      for (let k = 0; k < 3; k++) {
+        const v = this.indices[3 * t + k] ?? 0;
+        if (this.seenCorner[v] === mark) continue;
+        this.seenCorner[v] = mark;
+        points.push(this.corner(t, k));
+      }
+    return points;
+  }
+
+  private cornersOfFacets(facets: readonly number[]): Vec3[] {
+    return this.cornersOf(facets.flatMap((facet) => this.facets[facet]?.triangles ?? []));
+  }
+
+  /** Facets within some steps over smooth sides, small ones only: a flat face beside a round is not part of it. */
+  private neighborhood(facet: number, steps: number, most: number): number[] {
+    const found = new Set([facet]);
+    let border = [facet];
+    const limit = 12 * (this.facets[facet]?.area ?? 0);
+    for (let step = 0; step < steps && found.size < most; step++) {
+      const next: number[] = [];
+      for (const f of border)
+        for (const { facet: g } of this.smoothAround(f)) {
+          if (found.has(g) || (this.facets[g]?.area ?? 0) > limit) continue;
+          found.add(g);
+          next.push(g);
+        }
+      border = next;
+    }
+    return [...found];
+  }
+
+  /** Tries `guess` at every free facet with smooth neighbors, the most telling first, and grows what it finds. */
+  private growFrom(guess: (facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
+    const weight = (f: number): number =>
+      (this.around[f] ?? []).reduce(
+        (sum, { side, cosine }) =>
+          cosine > SMOOTH_COSINE ? sum + side * Math.sqrt(1 - Math.min(1, cosine) ** 2) : sum,
+        0,
+      );
+    const weights = this.facets.map((_, f) => (this.isFree(f) ? weight(f) : 0));
+    const order = weights
+      .map((_, f) => f)
+      .filter((f) => (weights[f] ?? 0) > 0)
+      .sort((a, b) => (weights[b] ?? 0) - (weights[a] ?? 0));
+    const hopeless = new Set<number>();
+    let failures = 0;
+    for (const facet of order) {
+      if (!this.isFree(facet) || hopeless.has(facet)) continue;
+      const shape = guess(facet);
+      if (shape !== null && this.accept(facet, shape, trust)) {
+        failures = 0;
+        continue;
+      }
+      for (const { facet: near } of this.smoothAround(facet)) if (failures > 8) hopeless.add(near);
+      if (++failures > MOST_FAILURES) return;
+    }
+  }
+
+  /** Grows a surface over its neighbors, fits it anew to all corners, and keeps it when there is enough of it. */
+  private accept(facet: number, guess: Shape, trust: 'wary' | 'full'): boolean {
+    const seed = this.facets[facet]?.triangles ?? [];
+    let triangles = this.grow(seed, guess);
+    if (triangles.length < 4) return false;
+    if (trust === 'wary' && guess.kind === 'cylinder' && this.goesOn(guess.direction, triangles)) return false;
+    let fit: Fit | null = null;
+    // Each round reaches farther, as the fit to more corners is better.
+    for (let round = 0; round < 10; round++) {
+      const points = this.cornersOf(triangles);
+      fit = refine(fit?.shape ?? guess, sample(points), this.sizeMm, this.noise);
+      if (fit.residual > 2 * this.tolerance) return false;
+      const grown = this.grow(seed, fit.shape);
+      const settled = grown.length <= triangles.length * 1.001;
+      triangles = grown;
+      if (settled) break;
+    }
+    if (fit === null || triangles.length < 4 || !this.isEnough(fit.shape, triangles)) return false;
+    if (trust === 'wary' && fit.shape.kind === 'cylinder' && this.goesOn(fit.shape.direction, triangles)) return false;
+    this.keep(triangles, this.simplest(fit, triangles));
+    return true;
+  }
+
+  /** A ring whose tube is many times as thick as the ring is wide is a ball. */
+  private simplest(fit: Fit, triangles: readonly number[]): Fit {
+    if (fit.shape.kind !== 'torus' || fit.shape.major > 0.05 * fit.shape.minor) return fit;
+    const points = sample(this.cornersOf(triangles));
+    const ball: Shape = { kind: 'sphere', center: fit.shape.center, radius: fit.shape.minor };
+    const other = refine(ball, points, this.sizeMm, this.noise);
+    return other.residual <= 2 * this.tolerance ? other : fit;
+  }
+
+  /**
+   * Whether a cylinder goes on beyond its ends in triangles of the same size at small angles: then it is one strip of a
+   * ring, which lies on a cylinder as well.
+   */
+  private goesOn(direction: Vec3, triangles: readonly number[]): boolean {
+    const own = new Set(triangles);
+    let [ends, smooth] = [0, 0];
+    for (const t of triangles)
+      for (let k = 0; k < 3; k++) {
+        const u = this.neighbors[3 * t + k] ?? -1;
+        if (u < 0 || own.has(u)) continue;
+        const side = subtract(this.corner(t, (k + 1) % 3), this.corner(t, k));
+        const size = length(side);
+        if (Math.abs(dot(side, direction)) > 0.5 * size) continue;
+        ends += size;
+        const ratio = (this.areas[u] ?? 0) / Math.max(1e-300, this.areas[t] ?? 0);
+        if (dot(this.normal(t), this.normal(u)) > SMOOTH_COSINE && ratio > 0.2 && ratio < 5) smooth += size;
+      }
+    return smooth > 0.4 * ends;
+  }
+
+  private keep(triangles: readonly number[], fit: Fit | null): void {
+    const id = this.regions.length;
+    let outward = 0;
+    for (const t of triangles) {
+      this.regionOf[t] = id;
+      if (fit !== null) outward += dot(normalAt(fit.shape, this.middle(t)), this.normal(t)) * (this.areas[t] ?? 0);
+    }
+    this.regions.push({ triangles, fit, outward: outward >= 0 });
+  }
+
+  private middle(t: number): Vec3 {
+    return centroidOf([this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)]);
+  }
+
+  private grow(seed: readonly number[], shape: Shape): number[] {
+    const first = seed[0] ?? 0;
+    const sign = Math.sign(dot(normalAt(shape, this.middle(first)), this.normal(first))) || 1;
+    const mark = ++this.round;
+    const triangles: number[] = [];
+    const consider = (t: number): void => {
+      if (this.visited[t] === mark) return;
+      this.visited[t] = mark;
+      if ((this.regionOf[t] ?? 0) < 0 && this.fits(t, shape, sign)) triangles.push(t);
+    };
+    for (const t of seed) consider(t);
+    for (let i = 0; i < triangles.length; i++)
+      for (let k = 0; k < 3; k++) {
+        const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+        if (u >= 0) consider(u);
+      }
+    return triangles;
+  }
+
+  private fits(t: number, shape: Shape, sign: number): boolean {
+    const corners = [this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)] as const;
+    for (const p of corners) if (Math.abs(distanceTo(shape, p)) > this.tolerance) return false;
+    if ((this.areas[t] ?? 0) < 1e-12 * this.sizeMm ** 2) return true;
+    const normal = this.normal(t);
+    if (sign * dot(normalAt(shape, this.middle(t)), normal) < SAME_SIDE_COSINE) return false;
+    // A round surface rises over a triangle by a quarter of side times the angle between them at the corners. Triangles
+    // of a flat face that only touches it lie along it at the corners and yet far below.
+    const lean = Math.max(...corners.map((p) => length(cross(normalAt(shape, p), normal))));
+    return corners.every((p, k) => {
+      const q = corners[(k + 1) % 3] ?? p;
+      const rise = Math.abs(distanceTo(shape, scale(add(p, q), 0.5)));
+      return rise <= this.tolerance + 0.6 * lean * length(subtract(q, p));
+    });
+  }
+
+  /** At least three facets around, over at least 20 degrees: less is a polygon as well as a round. */
+  private isEnough(shape: Shape, triangles: readonly number[]): boolean {
+    const facets = new Set(triangles.map((t) => this.facetOf[t] ?? 0));
+    if (facets.size < 3) return false;
+    const normals = [...facets].map((facet) => this.facets[facet]!.normal);
+    const widest = normals.reduce((worst, n) => Math.min(worst, dot(n, normals[0] ?? n)), 1);
+    if (widest > Math.cos((14 * Math.PI) / 180)) return false;
+    switch (shape.kind) {
+      case 'cylinder':
+        return shape.radius < 20 * this.sizeMm;
+      case 'cone':
+        return shape.halfAngle > 0.01 && shape.halfAngle < Math.PI / 2 - 0.01;
+      case 'sphere':
+        return shape.radius < 5 * this.sizeMm && triangles.length >= 6 && spread(normals) > 1e-4;
+      case 'torus':
+        return shape.minor < 5 * this.sizeMm && shape.minor > 2 * this.tolerance && triangles.length >= 8;
+      case 'plane':
+        return true;
+    }
+  }
+
+  private cylinderAt(facet: number): Shape | null {
+    for (const { facet: other, cosine } of this.smoothAround(facet).slice(0, 3)) {
+      if (cosine > 1 - 1e-9) continue;
+      const axis = normalize(cross(this.facets[facet]!.normal, this.facets[other]!.normal));
+      const near = this.neighborhoodAlong(facet, other, axis);
+      const found = cylinderAlong(axis, this.cornersOfFacets(near));
+      if (found !== null && found.residual <= 2 * this.tolerance && found.shape.kind === 'cylinder') return found.shape;
+    }
+    return null;
+  }
+
+  /** The pair and the next facets around the axis, where their normals stay at right angles to it. */
+  private neighborhoodAlong(a: number, b: number, axis: Vec3): number[] {
+    const near = new Set([a, b]);
+    const turn = dot(this.facets[a]!.normal, this.facets[b]!.normal);
+    for (const f of [a, b])
+      for (const { facet: g, cosine } of this.smoothAround(f))
+        if (Math.abs(dot(this.facets[g]!.normal, axis)) < 1e-3 && Math.abs(cosine - turn) < 0.3 * (1 - turn))
+          near.add(g);
+    return [...near];
+  }
+
+  private sphereAt(facet: number): Shape | null {
+    const near = this.neighborhood(facet, 2, 24);
+    const points = this.cornersOfFacets(near);
+    if (points.length < 7) return null;
+    const found = sphereThrough(points);
+    if (found === null || found.residual > this.tolerance || spread(points) < 1e-4) return null;
+    // Two circles lie on a ball as well as on a cone; the simpler story is the cone.
+    const cone = this.coneAt(facet);
+    const fitted = cone && refine(cone, points, this.sizeMm, this.noise);
+    return fitted !== null && fitted.residual <= this.tolerance ? null : found.shape;
+  }
+
+  /** Surfaces of revolution about the axes that are known so far, which leaves their profile alone to be found. */
+  private growCoaxial(): void {
+    const axes = this.axes();
+    if (axes.length > 0) this.growFrom((facet) => this.revolvedAt(facet, axes));
+  }
+
+  private revolvedAt(facet: number, axes: readonly Line[]): Shape | null {
+    const [near, wide] = [
+      this.cornersOfFacets(this.neighborhood(facet, 2, 32)),
+      this.cornersOfFacets(this.neighborhood(facet, 6, 90)),
+    ];
+    if (near.length < 6) return null;
+    for (const points of [near, wide])
+      for (const { origin, direction } of axes) {
+        const rows = rowsOf(origin, direction, points, this.tolerance);
+        if (rows.length < 4 || this.isStraight(rows)) continue;
+        const found = torusAbout(origin, direction, points);
+        if (found !== null && found.residual <= this.tolerance) return found.shape;
+      }
+    // Two circles are a cone only where nothing wider around them says more.
+    for (const points of [wide, near])
+      for (const { origin, direction } of axes) {
+        const rows = rowsOf(origin, direction, points, this.tolerance);
+        const [first] = rows;
+        if (rows.length < 2 || first === undefined || !this.isStraight(rows)) continue;
+        const band = bandOf(origin, direction, first, farthestRow(rows));
+        if (band !== null) return band;
+      }
+    return null;
+  }
+
+  private isStraight(rows: readonly Row[]): boolean {
+    const [first, last] = [rows[0] ?? [0, 0], farthestRow(rows)];
+    const [dr, dz] = [last[0] - first[0], last[1] - first[1]];
+    const limit = this.tolerance * Math.hypot(dr, dz);
+    return rows.every(([r, z]) => Math.abs((r - first[0]) * dz - (z - first[1]) * dr) <= limit);
+  }
+
+  /** Axis lines of the surfaces found so far and of the round rims of flat faces, each once. */
+  private axes(): Line[] {
+    const lines: Line[] = [];
+    const note = (line: Line): void => {
+      const known = lines.some(
+        (other) =>
+          length(cross(other.direction, line.direction)) < 1e-4 &&
+          distanceToLine(line.origin, other.origin, other.direction) < 10 * this.tolerance,
+      );
+      if (!known && lines.length < MOST_AXES) lines.push(line);
+    };
+    for (const region of this.regions) {
+      const shape = region?.fit?.shape;
+      if (shape?.kind === 'cylinder') note({ origin: shape.origin, direction: shape.direction });
+      if (shape?.kind === 'torus') note({ origin: shape.center, direction: shape.direction });
+      if (shape?.kind === 'cone') note({ origin: shape.apex, direction: shape.direction });
+    }
+    this.facets.forEach((facet, id) => {
+      if (facet.triangles.length >= 5 && this.isFree(id)) for (const rim of this.roundRims(facet)) note(rim);
+    });
+    return lines;
+  }
+
+  /** The axes of the closed lines around a flat facet that are circles. */
+  private roundRims({ triangles, normal }: Facet): Line[] {
+    const own = new Set(triangles);
+    const next = new Map<number, number>();
+    for (const t of triangles)
+      for (let k = 0; k < 3; k++)
+        if (!own.has(this.neighbors[3 * t + k] ?? -1))
+          next.set(this.indices[3 * t + k] ?? 0, this.indices[3 * t + ((k + 1) % 3)] ?? 0);
+    const found: Line[] = [];
+    const u = perpendicular(normal);
+    const v = cross(normal, u);
+    for (const start of [...next.keys()]) {
+      const loop: Vec3[] = [];
+      for (let at: number | undefined = start; at !== undefined && next.has(at);) {
+        const to: number | undefined = next.get(at);
+        next.delete(at);
+        loop.push([this.positions[3 * at] ?? 0, this.positions[3 * at + 1] ?? 0, this.positions[3 * at + 2] ?? 0]);
+        at = to;
+      }
+      const circle = loop.length >= 8 ? circleThrough(loop.map((p) => [dot(p, u), dot(p, v)])) : null;
+      if (circle === null || circle.residual > this.tolerance) continue;
+      const height = dot(loop[0] ?? [0, 0, 0], normal);
+      found.push({
+        origin: add(add(scale(u, circle.center[0]), scale(v, circle.center[1])), scale(normal, height)),
+        direction: normal,
+      });
+    }
+    return found;
+  }
+
+  /** The planes of three neighboring strips of a cone meet in its apex, and its rulings make one angle with the axis. */
+  private coneAt(facet: number): Shape | null {
+    const near = this.smoothAround(facet).filter(({ cosine }) => cosine < 1 - 1e-9);
+    for (let i = 0; i < Math.min(3, near.length); i++)
+      for (let j = i + 1; j < Math.min(4, near.length); j++) {
+        const trio = [facet, near[i]!.facet, near[j]!.facet];
+        const planes = trio.map((f) => this.facets[f]!);
+        const apex = solve(
+          planes.map(({ normal }) => normal),
+          planes.map(({ normal, triangles }) => dot(normal, this.corner(triangles[0] ?? 0, 0))),
+        );
+        if (apex === null) continue;
+        const tip: Vec3 = [apex[0] ?? 0, apex[1] ?? 0, apex[2] ?? 0];
+        const points = this.cornersOfFacets(trio).filter((p) => length(subtract(p, tip)) > 10 * this.tolerance);
+        const rulings = points.map((p) => normalize(subtract(p, tip)));
+        const plane = planeThrough(rulings);
+        if (plane.kind !== 'plane' || rulings.length < 4) continue;
+        const along = dot(plane.normal, rulings[0] ?? plane.normal);
+        const direction = along < 0 ? scale(plane.normal, -1) : plane.normal;
+        const shape: Shape = { kind: 'cone', apex: tip, direction, halfAngle: Math.acos(Math.min(1, Math.abs(along))) };
+        if (residualOf(shape, points) > 100 * this.tolerance) continue;
+        const fit = refine(shape, points, this.sizeMm, this.noise);
+        if (fit.residual <= this.tolerance) return fit.shape;
+      }
+    return null;
+  }
+
+  private freeTorusAt(facet: number): Shape | null {
+    const near = this.neighborhood(facet, 3, 60);
+    const points = this.cornersOfFacets(near);
+    if (points.length < 12) return null;
+    const triangles = near.flatMap((f) => this.facets[f]?.triangles ?? []);
+    const axis = axisOfNormals(
+      triangles.map((t) => this.middle(t)),
+      triangles.map((t) => this.normal(t)),
+    );
+    if (axis === null) return null;
+    const start = torusAbout(axis.origin, axis.direction, points);
+    const reach = Math.max(...points.map((p) => length(subtract(p, points[0] ?? p))));
+    if (start === null || start.residual > 0.02 * reach + 10 * this.tolerance) return null;
+    if (start.shape.kind !== 'torus' || start.shape.minor > 3 * this.sizeMm || start.shape.major > 10 * this.sizeMm)
+      return null;
+    const fit = refine(start.shape, sample(points, 60), this.sizeMm, this.noise, 15);
+    return residualOf(fit.shape, points) <= this.tolerance ? fit.shape : null;
+  }
+
+  /** A band of a ring or ball that was taken for a surface of its own goes back to it, and pieces of one surface join. */
+  private absorbBands(): void {
+    for (let id = 0; id < this.regions.length; id++) {
+      const region = this.regions[id];
+      const shape = region?.fit?.shape;
+      if (!region || (shape?.kind !== 'torus' && shape?.kind !== 'sphere')) continue;
+      for (const other of this.smoothNeighborsOf(region)) {
+        const band = this.regions[other];
+        if (!band || band.fit === null || band.fit.shape.kind === 'plane') continue;
+        const points = this.cornersOf(band.triangles);
+        if (residualOf(shape, points) > 2 * this.tolerance) continue;
+        this.regions[other] = null;
+        this.regions[id] = null;
+        this.keepMerged([region, band], shape);
+        break;
+      }
+    }
+  }
+
+  /** Free triangles beside a surface that lie on it join it. */
+  private extend(): void {
+    this.regions.forEach((region, id) => {
+      if (region?.fit == null) return;
+      const triangles = [...region.triangles];
+      for (let i = 0; i < triangles.length; i++)
+        for (let k = 0; k < 3; k++) {
+          const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+          if (u < 0 || (this.regionOf[u] ?? 0) >= 0 || !this.fits(u, region.fit.shape, region.outward ? 1 : -1))
+            continue;
+          this.regionOf[u] = id;
+          triangles.push(u);
+        }
+      this.regions[id] = { ...region, triangles };
+    });
+  }
+
+  private keepMerged(parts: readonly Region[], shape: Shape): void {
+    const triangles = parts.flatMap((part) => part.triangles);
+    this.keep(triangles, refine(shape, sample(this.cornersOf(triangles)), this.sizeMm, this.noise));
+  }
+
+  private smoothNeighborsOf(region: Region): Set<number> {
+    const found = new Set<number>();
+    const own = this.regionOf[region.triangles[0] ?? 0];
+    for (const t of region.triangles)
+      for (let k = 0; k < 3; k++) {
+        const u = this.neighbors[3 * t + k] ?? -1;
+        const other = u < 0 ? -1 : (this.regionOf[u] ?? -1);
+        if (other >= 0 && other !== own && dot(this.normal(t), this.normal(u)) > SMOOTH_COSINE) found.add(other);
+      }
+    return found;
+  }
+
+  /** Bands of cones and cylinders that lie on each other smoothly are the rows of a coarse ring or ball. */
+  private mergeStacks(): void {
+    this.absorbBands();
+    for (let id = 0; id < this.regions.length; id++) {
+      const axis = axisOfShape(this.regions[id]?.fit?.shape);
+      if (axis === null) continue;
+      const along = (member: number): number =>
+        dot(subtract(centroidOf(this.cornersOf(this.regions[member]?.triangles ?? [])), axis.origin), axis.direction);
+      const stack = this.stackOf(id)
+        .map((member) => ({ member, at: along(member) }))
+        .sort((a, b) => a.at - b.at)
+        .map(({ member }) => member);
+      for (let many = stack.length; many >= 3; many--)
+        for (let from = 0; from + many <= stack.length; from++) {
+          const run = stack.slice(from, from + many).flatMap((member) => this.regions[member] ?? []);
+          if (run.length < 3) continue;
+          const points = this.cornersOf(run.flatMap((region) => region.triangles));
+          const found = torusAbout(axis.origin, axis.direction, points);
+          if (found === null || found.residual > 4 * this.tolerance) continue;
+          for (const member of stack.slice(from, from + many)) this.regions[member] = null;
+          this.keepMerged(run, found.shape);
+        }
+    }
+  }
+
+  /** The region and all that follow it smoothly about the same axis. */
+  private stackOf(id: number): number[] {
+    const axis = axisOfShape(this.regions[id]?.fit?.shape);
+    if (axis === null) return [];
+    const stack = [id];
+    for (const member of stack)
+      for (const t of this.regions[member]?.triangles ?? [])
+        for (let k = 0; k < 3; k++) {
+          const u = this.neighbors[3 * t + k] ?? -1;
+          const other = u < 0 ? -1 : (this.regionOf[u] ?? -1);
+          if (other < 0 || stack.includes(other) || dot(this.normal(t), this.normal(u)) < SMOOTH_COSINE) continue;
+          const line = axisOfShape(this.regions[other]?.fit?.shape);
+          if (
+            line !== null &&
+            length(cross(line.direction, axis.direction)) < 1e-3 &&
+            distanceToLine(line.origin, axis.origin, axis.direction) < 20 * this.tolerance
+          )
+            stack.push(other);
+        }
+    return stack;
+  }
+
+  /** What no round surface took: flat faces, and patches of freeform surface. */
+  private takeRest(): void {
+    const rest = this.facets.map((_, f) => f).filter((f) => this.isFree(f));
+    const free = new Set(rest);
+    const done = new Set<number>();
+    for (const start of rest) {
+      if (done.has(start)) continue;
+      const patch = [start];
+      done.add(start);
+      for (const f of patch)
+        for (const { facet: g, cosine } of this.around[f] ?? [])
+          if (free.has(g) && !done.has(g) && cosine > Math.cos((24 * Math.PI) / 180)) {
+            done.add(g);
+            patch.push(g);
+          }
+      const typical = patch.map((f) => this.facets[f]!.area).sort((a, b) => a - b)[patch.length >> 1] ?? 0;
+      const flat = patch.filter((f) => patch.length <= 3 || this.facets[f]!.area > 12 * typical);
+      for (const f of flat) this.keepPlane(f);
+      const bent = new Set(patch.filter((f) => !flat.includes(f)));
+      this.keepPatches(bent);
+    }
+  }
+
+  private keepPlane(facet: number): void {
+    const { normal } = this.facets[facet]!;
+    const triangles = this.freeOf(facet);
+    const points = sample(this.cornersOf(triangles));
+    const origin = centroidOf(points);
+    const fit =
+      points.length > 3
+        ? refine({ kind: 'plane', origin, normal }, points, this.sizeMm, this.noise)
+        : { shape: { kind: 'plane', origin, normal } as const, residual: 0, uncertainty: this.noise };
+    this.keep(triangles, { ...fit, uncertainty: Math.min(fit.uncertainty, Math.max(fit.residual, 3 * this.noise)) });
+  }
+
+  private keepPatches(facets: Set<number>): void {
+    for (const start of facets) {
+      const patch = [start];
+      facets.delete(start);
+      for (const f of patch)
+        for (const { facet: g, cosine } of this.around[f] ?? [])
+          if (facets.has(g) && cosine > SMOOTH_COSINE) {
+            facets.delete(g);
+            patch.push(g);
+          }
+      this.keep(
+        patch.flatMap((f) => this.freeOf(f)),
+        null,
+      );
+    }
+  }
+}
+
+function sample(points: Vec3[], most = FIT_POINTS): Vec3[] {
+  if (points.length <= most) return points;
+  const step = points.length / most;
+  return Array.from({ length: most }, (_, i) => points[Math.floor(i * step)] ?? points[0]!);
+}
+
+/** How far vectors are from lying in one plane, as a share of their spread. */
+function spread(vectors: readonly Vec3[]): number {
+  const plane = planeThrough(vectors);
+  const mean = centroidOf(vectors);
+  const far = Math.max(1e-12, ...vectors.map((p) => length(subtract(p, mean))));
+  return residualOf(plane, vectors) / far;
+}
+
+type Row = readonly [radius: number, along: number];
+
+/** The different circles about an axis that points lie on. */
+function rowsOf(origin: Vec3, direction: Vec3, points: readonly Vec3[], tolerance: number): Row[] {
+  const rows: Row[] = [];
+  for (const p of points) {
+    const w = subtract(p, origin);
+    const row: Row = [length(cross(w, direction)), dot(w, direction)];
+    if (!rows.some((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) < 4 * tolerance)) rows.push(row);
+  }
+  return rows;
+}
+
+const farthestRow = (rows: readonly Row[]): Row => {
+  const first = rows[0] ?? [0, 0];
+  const far = (row: Row): number => Math.hypot(row[0] - first[0], row[1] - first[1]);
+  return rows.reduce((best, row) => (far(row) > far(best) ? row : best), first);
+};
+
+/** The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. */
+function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row): Shape | null {
+  const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
+  if (Math.abs(dz) < 1e-3 * Math.abs(dr)) return null;
+  const slope = dr / dz;
+  if (Math.abs(slope) < 1e-5) return { kind: 'cylinder', origin, direction, radius: a[0] };
+  const apex = add(origin, scale(direction, a[1] - a[0] / slope));
+  return {
+    kind: 'cone',
+    apex,
+    direction: slope > 0 ? direction : scale(direction, -1),
+    halfAngle: Math.atan(Math.abs(slope)),
+  };
+}
+
+function axisOfShape(shape: Shape | undefined): { readonly origin: Vec3; readonly direction: Vec3 } | null {
+  if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
+  if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };
+  return null;
+}
+
+/**
+ * Finds the surfaces of a mesh: cylinders, spheres, tori, cones and planes through the corners of its triangles, which
+ * an exporter puts on the true surface. `noise` is how far a corner may be off by rounding. What fits none is freeform.
+ */
+export const segment = (surface: ClosedSurface, sizeMm: number, noise: number): Region[] =>
+  new Segmenter(surface, sizeMm, noise).run();
