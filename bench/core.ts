@@ -1,12 +1,13 @@
 /** Times of the core for a warm kernel, as a worker has it. */
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { measureSubmission } from '#core/check';
+import { findFeatures } from '#core/feature';
 import { gradeMeasurement } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { demoExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
-import { loadKernel, useBaselineCompiler } from '#runtime';
+import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
 import { median, ms, printTable, timed } from './statistics.ts';
 
@@ -16,6 +17,7 @@ const RUNS = 20;
 export async function benchCore(): Promise<void> {
   useBaselineCompiler();
   const kernel = await loadKernel();
+  const overlayer = await loadOverlayer();
   const columns = demoExercises.map((exercise) => {
     const { reference } = unwrap(prepareExercise(kernel, exercise));
     const { step, typed } = unwrap(
@@ -31,7 +33,12 @@ export async function benchCore(): Promise<void> {
       ['whole analysis', () => unwrap(kernel.analyze(shape, source))],
       ['matching and measuring', () => measureSubmission(reference, solid)],
       ['scoring and causes', () => gradeMeasurement(reference, measurement, typed, exercise.scoring)],
-      ['whole attempt', () => unwrap(gradeFile(kernel, reference, step, typed, exercise.scoring))],
+      ['recognizing features', () => findFeatures({ ...solid })],
+      [
+        'missing and extra material',
+        () => unwrap(overlayer.compare(reference.solid, solid, measurement.frame.placement)),
+      ],
+      ['whole attempt', () => unwrap(gradeFile(kernel, reference, step, typed, exercise.scoring, { overlayer }))],
       ['rebuild of the recipe', () => unwrap(buildRecipe(kernel, exercise.recipe)).shape.free()],
       ['reference and sheet', () => unwrap(prepareExercise(kernel, exercise))],
     ];

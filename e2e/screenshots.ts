@@ -1,13 +1,21 @@
 /** Takes the pictures in docs/screenshots from a running demo: `node dist/node/screenshots.js [folder] [address]`. */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 
 import { By } from 'selenium-webdriver';
 
+import { writeStl } from '#core/mesh';
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
 import { Page } from './pages.ts';
+
+/** A wedge as large as the winch drum, in inches. */
+const CRATE = {
+  positions: Float64Array.from([0, 0, 0, 4, 0, 0, 0, 4, 0, 0, 0, 3.25]),
+  indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
+};
 
 const folder = path.resolve(process.argv[2] ?? 'docs/screenshots');
 const baseUrl = process.argv[3] ?? 'http://127.0.0.1:4310';
@@ -59,6 +67,8 @@ try {
   await page.canvas();
   await page.press('Bolt holes');
   await shoot('review');
+  await (await page.find(By.css('[data-testid="show-difference"]'))).click();
+  await shoot('review-difference');
   await page.signOut();
 
   await page.signIn('ansel', STUDENT_PASSWORD);
@@ -72,6 +82,11 @@ try {
   await (await page.link('Winch drum')).click();
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-exercise');
+  const crate = path.join(mkdtempSync(path.join(tmpdir(), 'zorvet-')), 'drum.stl');
+  writeFileSync(crate, writeStl(CRATE));
+  await (await page.find(By.css('[data-testid="file"]'))).sendKeys(crate);
+  await page.find(By.css('[data-testid="file-unit"]'));
+  await shoot('student-file-unit');
   await page.open('/my');
   await (await page.link('Fairlead block')).click();
   await (await page.link('Attempt 1')).click();

@@ -12,6 +12,7 @@ await build({
     seed: 'demo/seed.ts',
     zorvet: 'cli/zorvet.ts',
     bench: 'bench/attempt.ts',
+    corpus: 'bench/corpus.ts',
     screenshots: 'e2e/screenshots.ts',
   },
   outdir,

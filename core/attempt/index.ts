@@ -112,6 +112,11 @@ export function gradeFile(
           ? 'The STEP file holds surfaces but no solid body, so it has no volume to check. Close the surfaces to a solid and export it again.'
           : 'The surface of the model is not closed, so it has no volume to check. Close the gaps in the model, or export the solid as STEP.',
       );
+    if (solid.massProperties.volumeMm3 < 1e-9)
+      throw new ProblemError(
+        'empty',
+        'The model encloses no volume, so there is nothing to check. Export the solid body itself.',
+      );
     options.onStage?.('comparing');
     const shared = options.overlayer && solid.bodies > 1 ? options.overlayer.sharedVolume(solid) : null;
     const checked = shared?.ok && shared.value > OVERLAP_MM3 ? withOverlap(solid, shared.value) : solid;

@@ -53,10 +53,8 @@ export type Frame = Readonly<v.InferOutput<typeof FrameSchema>>;
 const SCALES = [1, 25.4, 1 / 25.4, 10, 0.1, 1000, 0.001];
 
 const PARALLEL_SINE = 1e-3;
-/** From this agreement on the two parts are taken as the same, and the frame as found. */
+/** From this agreement on the two parts are taken as the same, and the search ends; below it, it goes on to the next story. */
 const SAME = 0.9995;
-/** Below this agreement the search goes on to less likely stories. */
-const GOOD = 0.97;
 /** Rotations that are looked at closely, of those that the directions of the faces suggest. */
 const MOST_ROTATIONS = 24;
 
@@ -290,10 +288,10 @@ class Search {
     if (first.agreement > SAME) return this.frame();
     const sizes = this.sizes();
     for (const size of sizes) for (const rotation of AXIS_ROTATIONS) this.turned(rotation, size);
-    if (this.best().agreement > GOOD) return this.frame();
+    if (this.best().agreement > SAME) return this.frame();
     for (const size of sizes)
       for (const rotation of this.suggestedRotations(size, IDENTITY)) this.turned(rotation, size, 'any');
-    if (this.best().agreement > GOOD) return this.frame();
+    if (this.best().agreement > SAME) return this.frame();
     for (const size of sizes) {
       for (const rotation of AXIS_ROTATIONS) this.turned(compose(rotation, MIRROR), size);
       for (const rotation of this.suggestedRotations(size, MIRROR)) this.turned(compose(rotation, MIRROR), size, 'any');

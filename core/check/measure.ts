@@ -135,8 +135,18 @@ class Measurer {
       case 'overall-size':
         return this.overallSize(target);
       case 'hole-count': {
+        // A partner of the wrong size is still that hole; one more of the right size is too many.
+        const partners = new Set<unknown>(
+          [...this.features.partnerOf].flatMap(([own, partner]) =>
+            own.kind === 'hole' && own.faceIds.some((id) => target.faceIds.includes(id)) && partner ? [partner] : [],
+          ),
+        );
+        const paired = new Set<unknown>(this.features.partnerOf.values());
         const alike = findHoles(this.submission).filter(
-          (hole) => Math.abs(hole.diameterMm - target.diameterMm) < SAME_DIAMETER_MM + this.doubtOf(hole.faceIds),
+          (hole) =>
+            partners.has(hole) ||
+            (!paired.has(hole) &&
+              Math.abs(hole.diameterMm - target.diameterMm) < SAME_DIAMETER_MM + this.doubtOf(hole.faceIds)),
         );
         return {
           checkId: target.checkId,

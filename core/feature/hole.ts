@@ -108,7 +108,7 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
       ? 1
       : -1
     : bottom.at === null
-      ? 1
+      ? downward(direction)
       : bottom.at - from > to - bottom.at
         ? 1
         : -1;
@@ -134,6 +134,13 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
     cross: endsInHole(graph, counted, faceIds),
     faceIds: bottom.faceId !== null && !faceIds.includes(bottom.faceId) ? [...faceIds, bottom.faceId] : faceIds,
   };
+}
+
+/** A hole that is open on both sides is entered from above: against the axis that it runs along most. */
+function downward(direction: Vec3): 1 | -1 {
+  const [x, y, z] = direction.map(Math.abs) as [number, number, number];
+  const along = z >= x && z >= y ? direction[2] : y >= x ? direction[1] : direction[0];
+  return along > 0 ? -1 : 1;
 }
 
 /** A concave round that blends smoothly into its neighbors along its length is no hole. */

@@ -131,10 +131,16 @@ function boltCircleOf(group: readonly Hole[], axes: readonly Axis[], toleranceMm
 function rowOf(group: readonly Hole[], toleranceMm: number): Row | null {
   const [first, second] = group;
   if (!first || !second || group.length < 3) return null;
-  const far = group.reduce((a, b) => (distance(b.origin, first.origin) > distance(a.origin, first.origin) ? b : a));
-  const direction = normalize(subtract(far.origin, first.origin));
-  if (group.some((hole) => distanceToLine(hole.origin, first.origin, direction) > 5 * toleranceMm)) return null;
-  const at = group.map((hole) => dot(subtract(hole.origin, first.origin), direction)).sort((a, b) => a - b);
+  // Where along its axis a hole begins does not matter.
+  const flat = ({ origin }: Hole): Vec3 => {
+    const apart = subtract(origin, first.origin);
+    return subtract(apart, scale(first.direction, dot(apart, first.direction)));
+  };
+  const places = group.map(flat);
+  const far = places.reduce((a, b) => (distance(b, [0, 0, 0]) > distance(a, [0, 0, 0]) ? b : a));
+  const direction = normalize(far);
+  if (places.some((place) => distanceToLine(place, [0, 0, 0], direction) > 5 * toleranceMm)) return null;
+  const at = places.map((place) => dot(place, direction)).sort((a, b) => a - b);
   const pitches = at.slice(1).map((place, i) => place - (at[i] ?? 0));
   const pitchMm = pitches.reduce((sum, pitch) => sum + pitch, 0) / pitches.length;
   if (pitches.some((pitch) => Math.abs(pitch - pitchMm) > 5 * toleranceMm)) return null;

@@ -26,7 +26,9 @@ export function findCauses(evidence: Evidence): Cause[] {
     ...hygieneCauses(evidence),
     ...scaleCauses(evidence),
     ...frameCauses(evidence),
-    ...(evidence.measurement.frame.kind === 'scaled' ? [] : [...sizeCauses(evidence), ...missingCauses(evidence)]),
+    ...(evidence.measurement.frame.kind === 'scaled'
+      ? []
+      : [...sizeCauses(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
     ...typedCauses(evidence),
   ];
   return causes.sort((a, b) => b.certainty - a.certainty);
@@ -99,7 +101,17 @@ function vectorText(vector: Vec3, reference: Reference): string {
 
 function frameCauses({ reference, measurement, lines }: Evidence): Cause[] {
   const { frame } = measurement;
-  const wrong = failed(lines).filter((line) => line.kind === 'center-of-mass');
+  const wrong = failed(lines).filter((line) => line.kind === 'center-of-mass' || line.kind === 'frame');
+  if (frame.kind === 'mirrored' && frame.agreement > 0.9)
+    return [
+      {
+        id: 'wrong-hand',
+        certainty: 0.9 * frame.certainty,
+        message:
+          'The part is of the wrong hand: it fits the sheet only as its mirror image. Check on which side of the first outline it was built, and which way a mirrored feature goes.',
+        checkIds: wrong.map((line) => line.checkId),
+      },
+    ];
   if (wrong.length === 0 || frame.agreement < 0.6) return [];
   const checkIds = wrong.map((line) => line.checkId);
   const certainty = 0.5 + 0.45 * frame.agreement;
@@ -285,6 +297,52 @@ function missingCauses({ reference, measurement, lines }: Evidence): Cause[] {
       },
     ];
   });
+}
+
+const FEATURE_WORDS: Readonly<Record<string, string>> = {
+  'slotted-hole': 'slotted hole',
+  boss: 'boss',
+  pocket: 'pocket',
+  slot: 'slot',
+  groove: 'groove',
+  rib: 'rib',
+  fillet: 'round of radius',
+  'full-round': 'full round of radius',
+  chamfer: 'chamfer',
+};
+
+/** Features other than holes, which have a check of their own, that are on one of the two parts only. */
+function featureCauses({ reference, measurement, lines }: Evidence): Cause[] {
+  if (failed(lines).length === 0 || measurement.frame.agreement < 0.3) return [];
+  const words = ({ kind, sizeMm }: Measurement['missing'][number]): string | null => {
+    const name = FEATURE_WORDS[kind];
+    return name === undefined ? null : `${name} ${lengthText(sizeMm, reference)}`;
+  };
+  const cause = (id: string, names: readonly string[], sentence: (list: string) => string): Cause[] =>
+    names.length === 0 || names.length > 4
+      ? []
+      : [
+          {
+            id,
+            certainty: 0.65,
+            message: sentence([...new Set(names)].join(', ')),
+            checkIds: failed(lines)
+              .filter((line) => line.verdict === 'missing')
+              .map((line) => line.checkId),
+          },
+        ];
+  return [
+    ...cause(
+      'feature-forgotten',
+      measurement.missing.flatMap((feature) => words(feature) ?? []),
+      (list) => `On the sheet, but not found on the model: ${list}.`,
+    ),
+    ...cause(
+      'feature-extra',
+      measurement.extra.flatMap((feature) => words(feature) ?? []),
+      (list) => `On the model, but not on the sheet: ${list}.`,
+    ).map((extra) => ({ ...extra, certainty: 0.5, checkIds: [] })),
+  ];
 }
 
 function typedCauses({ reference, measurement, typed, lines }: Evidence): Cause[] {

@@ -121,6 +121,12 @@ const MESH_ANGLES = [0.2, 0.3, 0.12, 0.45] as const;
 /** The triangles of a face may differ from its area by this share before they are taken for a failure of the mesher. */
 const MESH_AREA_SHARE = 0.04;
 
+/** How far triangles may be from the surface, and how far it may turn within one. */
+export interface MeshFineness {
+  readonly toleranceMm: number;
+  readonly angleRad: number;
+}
+
 interface FaceTriangles {
   readonly positions: number[];
   readonly indices: number[];
@@ -139,10 +145,13 @@ export function displayMeshOf(
   topology: Topology,
   faces: readonly Face[],
   diagonalMm: number,
+  fineness?: MeshFineness,
 ): DisplayMesh {
-  const toleranceMm = Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
+  const toleranceMm = fineness?.toleranceMm ?? Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
+  // Triangles that are there already would be kept, however coarse.
+  if (fineness) oc.BRepTools.Clean(shape, true);
   let best: FaceTriangles | null = null;
-  for (const angle of MESH_ANGLES) {
+  for (const angle of fineness ? [fineness.angleRad] : MESH_ANGLES) {
     if (best !== null) oc.BRepTools.Clean(shape, true);
     const mesh = trianglesOf(oc, shape, topology, faces, toleranceMm, angle);
     if (best === null || mesh.worst < best.worst) best = mesh;

@@ -99,7 +99,13 @@ function normalized(oc: Oc, raw: TopoDS_Shape): Shape {
   });
 }
 
-function combine(oc: Oc, kind: 'add' | 'cut', body: Shape, tools: readonly Shape[]): Shape {
+function combine(
+  oc: Oc,
+  kind: 'add' | 'cut',
+  body: Shape,
+  tools: readonly Shape[],
+  seams: 'merge' | 'keep' = 'merge',
+): Shape {
   return guarded(oc, 'boolean', 'The bodies could not be combined.', () =>
     scoped((keep) => {
       const operation = keep(kind === 'add' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut());
@@ -113,7 +119,7 @@ function combine(oc: Oc, kind: 'add' | 'cut', body: Shape, tools: readonly Shape
       operation.Build(keep(new oc.Message_ProgressRange()));
       if (!operation.IsDone() || operation.HasErrors())
         throw new ProblemError('boolean', 'The bodies could not be combined.');
-      operation.SimplifyResult(true, true, 1e-3);
+      if (seams === 'merge') operation.SimplifyResult(true, true, 1e-3);
       return normalized(oc, operation.Shape());
     }),
   );
@@ -121,6 +127,33 @@ function combine(oc: Oc, kind: 'add' | 'cut', body: Shape, tools: readonly Shape
 
 /** Union of a body with tools. */
 export const fuse = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'add', body, tools);
+/**
+ * The body cut in two by a plane and put together again with the seam left in: every face that the plane crosses is in
+ * two pieces, as careless modeling leaves it.
+ */
+export function withSeam(oc: Oc, body: Shape, plane: WorkPlane): Shape {
+  const { fromMm, toMm } = reach(oc, body, plane);
+  const size = boxDiagonal(boundsOf(oc, body.raw)) * 2;
+  const square: Contour = {
+    kind: 'path',
+    start: [-size, -size],
+    segments: [
+      { kind: 'line', to: [size, -size] },
+      { kind: 'line', to: [size, size] },
+      { kind: 'line', to: [-size, size] },
+      { kind: 'line', to: [-size, -size] },
+    ],
+  };
+  const half = extrude(oc, plane, square, 0, toMm + size);
+  const other = extrude(oc, plane, square, fromMm - size, 0);
+  const [below, above] = [combine(oc, 'cut', body, [half]), combine(oc, 'cut', body, [other])];
+  try {
+    return combine(oc, 'add', below, [above], 'keep');
+  } finally {
+    for (const shape of [half, other, below, above]) shape.free();
+  }
+}
+
 /** A body less the tools; all tools in one operation, which is many times faster than one by one. */
 export const cut = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'cut', body, tools);
 

@@ -6,7 +6,7 @@ import type { DrawingUnit } from '#core/quantity';
 import type { DisplayMesh, Edge, Face, MassProperties, Solid, SolidSource, Warning } from '#core/solid';
 import { boxDiagonal, type Mat3, type Vec2, type Vec3 } from '#core/vector';
 
-import { analyzeShape, displayMeshOf, massPropertiesOf } from './analyze.ts';
+import { analyzeShape, displayMeshOf, massPropertiesOf, type MeshFineness } from './analyze.ts';
 import * as build from './build.ts';
 import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
@@ -19,6 +19,7 @@ export { offsetPlane, pointOn } from './build.ts';
 export type { ProjectedCurve, Projection, ViewDirection } from './project.ts';
 export { declaredUnit, readHeader, screenStep } from './step-text.ts';
 export type { Shape } from './shape.ts';
+export type { MeshFineness } from './analyze.ts';
 
 /** A loaded kernel instance, as `replicad-opencascadejs` initializes it. */
 export type KernelInstance = OpenCascadeInstance;
@@ -33,7 +34,7 @@ export interface Kernel {
   analyze(shape: Shape, source: SolidSource): Result<Solid>;
   massProperties(shape: Shape): MassProperties;
   /** Triangles and edge polylines for the viewer alone. */
-  displayMesh(shape: Shape): DisplayMesh;
+  displayMesh(shape: Shape, fineness?: MeshFineness): DisplayMesh;
   writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
   project(shape: Shape, view: ViewDirection): Projection;
   /** Faces and edges with their ids, for selecting. */
@@ -45,7 +46,9 @@ export interface Kernel {
   cut(body: Shape, tools: readonly Shape[]): Shape;
   fillet(body: Shape, edgeIds: readonly number[], radiusMm: number): Shape;
   chamfer(body: Shape, edgeIds: readonly number[], sizeMm: number): Shape;
+  /** The matrix may hold a reflection. */
   moved(body: Shape, rotation: Mat3, translation: Vec3): Shape;
+  withSeam(body: Shape, plane: build.WorkPlane): Shape;
   reach(body: Shape, plane: build.WorkPlane): { readonly fromMm: number; readonly toMm: number };
   bodyCount(shape: Shape): number;
 
@@ -61,10 +64,11 @@ export function createKernel(oc: KernelInstance): Kernel {
     readStep: (bytes) => attempt(() => readStepFile(oc, bytes)),
     analyze: (shape, source) => attempt(() => analyzeShape(oc, shape, source)),
     massProperties: (shape) => massPropertiesOf(oc, shape.raw),
-    displayMesh: (shape) =>
+    displayMesh: (shape, fineness) =>
       scoped((keep) => {
         const topology = topologyOf(oc, shape.raw, keep);
-        return displayMeshOf(oc, shape.raw, topology, facesOf(oc, topology), boxDiagonal(boundsOf(oc, shape.raw)));
+        const diagonal = boxDiagonal(boundsOf(oc, shape.raw));
+        return displayMeshOf(oc, shape.raw, topology, facesOf(oc, topology), diagonal, fineness);
       }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
     project: (shape, view) => projectShape(oc, shape, view),
@@ -80,6 +84,7 @@ export function createKernel(oc: KernelInstance): Kernel {
     fillet: (...args) => build.fillet(oc, ...args),
     chamfer: (...args) => build.chamfer(oc, ...args),
     moved: (...args) => build.moved(oc, ...args),
+    withSeam: (...args) => build.withSeam(oc, ...args),
     reach: (...args) => build.reach(oc, ...args),
     bodyCount: (shape) => build.bodyCount(oc, shape),
     heapBytes: () => memoryOf(oc).byteLength,

@@ -10,6 +10,9 @@ export interface StepHeader {
 
 const MAX_NESTING = 200;
 
+/** Points farther out than this, in any unit, are damage; the kernel searches for them without end. */
+const MAX_COORDINATE = 1e8;
+
 /** Latin-1 keeps one character a byte, so that positions and lengths stay those of the file. */
 function decode(bytes: Uint8Array): string {
   const parts: string[] = [];
@@ -35,6 +38,13 @@ function deepestNesting(text: string): number {
     else if (code === 41) depth--;
   }
   return deepest;
+}
+
+function farthestCoordinate(plain: string): number {
+  let far = 0;
+  for (const match of plain.matchAll(/CARTESIAN_POINT\s*\(\s*''\s*,\s*\(([^)]*)\)/g))
+    for (const number of (match[1] ?? '').split(',')) far = Math.max(far, Math.abs(Number(number)) || 0);
+  return far;
 }
 
 /** The first number that no reader can use: not a number, infinite, or with an absurd exponent. */
@@ -82,6 +92,12 @@ export function screenStep(bytes: Uint8Array): Result<string> {
     return refuse(
       'step-decimal-comma',
       'The STEP file writes numbers with a decimal comma, which the format does not allow, so its sizes cannot be trusted. Export it with the system set to a decimal point.',
+    );
+  const far = farthestCoordinate(plain);
+  if (far > MAX_COORDINATE)
+    return refuse(
+      'step-absurd-size',
+      `The STEP file places a point ${far.toExponential(1)} units away, which no part needs. Rebuild the feature it belongs to, or export the model again.`,
     );
   return succeed(text);
 }

@@ -58,7 +58,7 @@ export function solidOfMesh(file: MeshFile, unit: LengthUnit): Solid {
     faces: tables.faces,
     edges: tables.edges,
     mesh: displayOf(surface, regions, tables),
-    warnings: warningsOf(surface, file),
+    warnings: warningsOf(surface, file, Math.abs(massProperties.volumeMm3) < EMPTY_SHARE * sizeMm ** 3),
   };
 }
 
@@ -115,7 +115,10 @@ function boundsOf(positions: Float64Array): Box {
   return { min, max };
 }
 
-function warningsOf(surface: ClosedSurface, file: MeshFile): Warning[] {
+/** A closed surface around less than this share of its cube holds nothing. */
+const EMPTY_SHARE = 1e-9;
+
+function warningsOf(surface: ClosedSurface, file: MeshFile, isEmpty: boolean): Warning[] {
   const warnings: Warning[] = [];
   const add = (code: string, message: string): void => {
     warnings.push({ code, message });
@@ -125,6 +128,8 @@ function warningsOf(surface: ClosedSurface, file: MeshFile): Warning[] {
       'not-closed',
       `The surface of the model is not closed: ${String(surface.openSides)} triangle sides have no neighbor. Close the gap and export a solid.`,
     );
+  if (surface.openSides === 0 && isEmpty)
+    add('empty', 'The model encloses no volume: it is flat. Export the solid body itself.');
   if (surface.knots > 0)
     add('self-contact', 'The model touches itself along an edge, so inside and outside meet there.');
   if (surface.turned > 0)

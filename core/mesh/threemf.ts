@@ -169,7 +169,14 @@ export function read3mf(bytes: Uint8Array): MeshFile {
     parseAttributeValue: false,
     removeNSPrefix: true,
   });
-  const model = nodeOf(nodeOf(parser.parse(text) as unknown)['model']);
+  const parsed = (() => {
+    try {
+      return parser.parse(text) as unknown;
+    } catch {
+      throw damaged('its XML cannot be read');
+    }
+  })();
+  const model = nodeOf(nodeOf(parsed)['model']);
   const [declaredUnit, factor] = UNITS[textOf(model['unit']) || 'millimeter'] ?? [null, 1];
   const objects = new Map(listOf(nodeOf(model['resources'])['object']).map((object) => [textOf(object['id']), object]));
   const parts: Triangles[] = [];

@@ -1,46 +1,22 @@
 /** Missing and extra material between two solids, as closed pieces that are traced to the faces of both. */
-import * as v from 'valibot';
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 
 import { distanceTo, type Shape } from '#core/fit';
 import { weldExact, write3mf, type Triangles } from '#core/mesh';
 import { attempt, ProblemError, type Result } from '#core/problem';
-import { BoxSchema, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
+import type { Face, Solid, Surface } from '#core/solid';
 import { add, determinant, dot, placePoint, scale, subtract, transpose, type Placement, type Vec3 } from '#core/vector';
 
-const NumbersSchema = v.pipe(v.array(v.number()), v.readonly());
+import type { Overlay, OverlayPiece, OverlaySummary } from './schema.ts';
 
-export const OverlayPieceSchema = v.object({
-  kind: v.picklist(['missing', 'extra']),
-  volumeMm3: v.number(),
-  /** In the frame of the submission. */
-  centerMm: Vec3Schema,
-  bounds: BoxSchema,
-  /** Faces that bound the piece. */
-  referenceFaceIds: NumbersSchema,
-  submissionFaceIds: NumbersSchema,
-  positions: NumbersSchema,
-  indices: NumbersSchema,
-});
-/** One connected piece of material that only one of the two parts has. */
-export type OverlayPiece = Readonly<v.InferOutput<typeof OverlayPieceSchema>>;
-
-export const OverlaySchema = v.object({
-  missingMm3: v.number(),
-  extraMm3: v.number(),
-  pieces: v.pipe(v.array(OverlayPieceSchema), v.readonly()),
-});
-export type Overlay = Readonly<v.InferOutput<typeof OverlaySchema>>;
-
-export const OverlaySummarySchema = v.object({
-  missingMm3: v.number(),
-  extraMm3: v.number(),
-  pieces: v.pipe(
-    v.array(v.object({ kind: OverlayPieceSchema.entries.kind, volumeMm3: v.number(), centerMm: Vec3Schema })),
-    v.readonly(),
-  ),
-});
-export type OverlaySummary = Readonly<v.InferOutput<typeof OverlaySummarySchema>>;
+export {
+  OverlayPieceSchema,
+  OverlaySchema,
+  OverlaySummarySchema,
+  type Overlay,
+  type OverlayPiece,
+  type OverlaySummary,
+} from './schema.ts';
 
 /** What is said of an overlay in words: how much, and where the largest pieces are. */
 export const summarize = ({ missingMm3, extraMm3, pieces }: Overlay): OverlaySummary => ({

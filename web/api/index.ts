@@ -31,12 +31,16 @@ import {
   type WorkItem,
 } from '#api';
 import type { TypedInput } from '#core/grade';
+import { OverlaySchema, type Overlay } from '#core/overlay';
+import type { LengthUnit } from '#core/quantity';
 
 type SessionAnswer = v.InferOutput<typeof SessionSchema>;
 
 export interface HandIn {
   readonly assignmentId: number;
   readonly file: File;
+  /** What a file without unit is in; null for other files. */
+  readonly unit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
 }
 
@@ -76,6 +80,11 @@ export const api = createApi({
     model: build.query<DisplayModel, string>({
       query: (url) => url,
       responseSchema: DisplayModelSchema,
+      keepUnusedDataFor: 30,
+    }),
+    overlay: build.query<Overlay, number>({
+      query: (attemptId) => `attempts/${String(attemptId)}/overlay`,
+      responseSchema: OverlaySchema,
       keepUnusedDataFor: 30,
     }),
     sheet: build.query<string, string>({
@@ -121,9 +130,10 @@ export const api = createApi({
       providesTags: (_answer, _error, id) => [{ type: 'work', id }],
     }),
     handIn: build.mutation<{ attemptId: number }, HandIn>({
-      query: ({ assignmentId, file, typed }) => {
+      query: ({ assignmentId, file, unit, typed }) => {
         const body = new FormData();
         body.append('file', file);
+        if (unit !== null) body.append('unit', unit);
         body.append('typed', JSON.stringify(typed));
         return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
       },
@@ -141,6 +151,7 @@ export const {
   useExercisesQuery,
   useExerciseQuery,
   useModelQuery,
+  useOverlayQuery,
   useSheetQuery,
   useSectionsQuery,
   useAssignmentsQuery,

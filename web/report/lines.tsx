@@ -103,9 +103,7 @@ function Line({
           {measured} <span className="font-normal text-soft">{unit}</span>
         </td>
         <td className="px-2 py-1 text-right">{deviationText(line, report)}</td>
-        <td className="px-2 py-1 text-right whitespace-nowrap text-soft">
-          {line.tolerance === null || line.quantity === 'count' ? '' : `± ${show(line.tolerance) ?? ''}`}
-        </td>
+        <td className="px-2 py-1 text-right whitespace-nowrap text-soft">{toleranceText(line, show)}</td>
         <td className="px-2 py-1">
           {line.deviation !== null && line.tolerance !== null && line.tolerance > 0 && (
             <Gauge deviation={line.deviation} tolerance={line.tolerance} verdict={line.verdict} />
@@ -115,16 +113,29 @@ function Line({
           <VerdictMark verdict={line.verdict} />
         </td>
       </tr>
-      {chosen && line.advice && (
+      {chosen && (line.advice ?? line.reason) !== null && (
         <tr className="bg-accent-soft">
           <td colSpan={7} className="px-3 pb-2">
-            {line.advice}
+            {line.advice ?? line.reason}
           </td>
         </tr>
       )}
     </>
   );
 }
+
+function toleranceText(line: ReportLine, show: (value: number | null) => string | null): string {
+  if (line.tolerance === null || line.tolerance === 0) return '';
+  const band = line.limits
+    ? `${signed(line.limits.lower, show)} to ${signed(line.limits.upper, show)}`
+    : `± ${show(line.tolerance) ?? ''}`;
+  // What facets leave in doubt widens the tolerance, where it shows at all.
+  const doubt = line.uncertainty > 0.05 * line.tolerance ? ` (± ${show(line.uncertainty) ?? ''} unsure)` : '';
+  return `${band}${doubt}`;
+}
+
+const signed = (value: number, show: (value: number) => string | null): string =>
+  `${value > 0 ? '+' : ''}${show(value) ?? ''}`;
 
 const Withheld = () => <span className="text-xs text-soft">after release</span>;
 

@@ -2,18 +2,33 @@ import { useMemo, useState } from 'react';
 
 import type { AttemptDetail } from '#api';
 import type { Report } from '#core/grade';
+import { useOverlayQuery } from '#web/api';
 import { Panel } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { Causes } from './causes.tsx';
+import { Difference } from './difference.tsx';
+import { OddFeatures } from './features.tsx';
 import { ReportLines } from './lines.tsx';
 import { TypedLines } from './typed.tsx';
 
+const FRAMES: Readonly<Record<Report['frame']['kind'], string>> = {
+  'as-modeled': 'The part lies as the sheet puts it.',
+  moved: 'The part was moved before it was measured: it lies beside where the sheet puts it.',
+  turned: 'The part was turned before it was measured: it lies on another plane than the sheet puts it.',
+  mirrored: 'The part is of the wrong hand: it was mirrored before it was measured.',
+  scaled: 'All lengths are off by one factor: the part is in another unit.',
+};
+
 /** What is chosen: a check, a cause, or a face; each lights up the others that belong to it. */
 type Choice =
-  { readonly kind: 'check'; readonly checkId: string } | { readonly kind: 'cause'; readonly message: string } | null;
+  | { readonly kind: 'check'; readonly checkId: string }
+  | { readonly kind: 'cause'; readonly message: string }
+  | { readonly kind: 'faces'; readonly faceIds: readonly number[] }
+  | null;
 
 function facesOf(report: Report, choice: Choice): Set<number> {
+  if (choice?.kind === 'faces') return new Set(choice.faceIds);
   const checkIds =
     choice?.kind === 'check'
       ? [choice.checkId]
@@ -33,6 +48,9 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
       ),
     [report],
   );
+  const [shown, setShown] = useState(false);
+  const hasPieces = (report.overlay?.pieces.length ?? 0) > 0;
+  const { data: overlay } = useOverlayQuery(attempt.id, { skip: !shown || !hasPieces });
   const pickedFaces = useMemo(() => facesOf(report, choice), [report, choice]);
 
   const pickFace = (faceId: number | null): void => {
@@ -52,6 +70,7 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
             label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
             failedFaces={failedFaces}
             pickedFaces={pickedFaces}
+            {...(shown && overlay ? { difference: overlay.pieces } : {})}
             onPick={pickFace}
           />
         </div>
@@ -62,6 +81,21 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
               chosen={choice?.kind === 'cause' ? choice.message : null}
               onChoose={(message) => {
                 setChoice(message === null ? null : { kind: 'cause', message });
+              }}
+            />
+          </Panel>
+        )}
+        {report.overlay && (
+          <Panel title="Missing and extra material">
+            <Difference attemptId={attempt.id} report={report} shown={shown} onShow={setShown} />
+          </Panel>
+        )}
+        {report.missing.length + report.extra.length > 0 && (
+          <Panel title="Features that only one of the two has">
+            <OddFeatures
+              report={report}
+              onMark={(faceIds) => {
+                setChoice({ kind: 'faces', faceIds });
               }}
             />
           </Panel>
@@ -89,9 +123,14 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
             <TypedLines report={report} />
           </Panel>
         )}
-        {report.warnings.length > 0 && (
+        {(report.warnings.length > 0 || report.frame.kind !== 'as-modeled') && (
           <Panel title="About the file">
             <ul className="px-3 py-2">
+              {report.frame.kind !== 'as-modeled' && (
+                <li>
+                  {FRAMES[report.frame.kind]} ({Math.round(100 * report.frame.certainty)} % sure)
+                </li>
+              )}
               {report.warnings.map((warning) => (
                 <li key={warning.code}>{warning.message}</li>
               ))}

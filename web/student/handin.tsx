@@ -5,11 +5,28 @@ import { useDropzone } from 'react-dropzone';
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import type { TypedValueName } from '#core/exercise';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
-import { propertyUnits, unitsOf } from '#core/quantity';
+import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
 import { Button, fileSize, Panel } from '#web/ui';
 
 import { dropDraft, loadDraft, saveDraft, type Draft } from './draft.ts';
+import type { Extents } from './file-unit.ts';
+
+/** A file without unit, the unit chosen for it, and what size that makes it. */
+interface UnitQuestion {
+  readonly extents: Extents;
+  readonly unit: LengthUnit;
+  readonly text: (unit: LengthUnit) => string;
+}
+
+/** Reads the size of a file whose format states no unit, with a guess; the readers are loaded only then. */
+async function askUnit(file: File, drawing: DrawingUnit): Promise<UnitQuestion | null> {
+  if (!/\.(stl|obj)$/i.test(file.name)) return null;
+  const { extentsOf, guessFileUnit, sizeText } = await import('./file-unit.ts');
+  const extents = extentsOf(new Uint8Array(await file.arrayBuffer()), file.name);
+  if (extents === null) return null;
+  return { extents, unit: guessFileUnit(extents, drawing), text: (unit) => sizeText(extents, unit, drawing) };
+}
 
 interface HandInProps {
   readonly work: WorkDetail;
@@ -20,6 +37,7 @@ interface HandInProps {
 /** Drop a file, type the numbers, hand in. Numbers are checked while they are typed, with the server's own rules. */
 export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   const [file, setFile] = useState<File | null>(null);
+  const [mesh, setMesh] = useState<UnitQuestion | null>(null);
   const [draft, setDraft] = useState<Draft>(() => loadDraft(work.id, user.id));
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
 
@@ -34,7 +52,9 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
     maxSize: MAX_FILE_BYTES,
     onDropAccepted: ([accepted]) => {
       setFile(accepted ?? null);
+      setMesh(null);
       reset();
+      if (accepted) void askUnit(accepted, work.unit).then(setMesh);
     },
   });
   const inputs = work.typedValues.map((name): TypedInput => inputOf(name, draft, work));
@@ -50,11 +70,13 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
     const answer = await handIn({
       assignmentId: work.id,
       file,
+      unit: mesh?.unit ?? null,
       typed: inputs.filter((input) => input.text.trim() !== ''),
     });
     if (!answer.data) return;
     dropDraft(work.id, user.id);
     setFile(null);
+    setMesh(null);
     onHandedIn(answer.data.attemptId);
   };
 
@@ -79,18 +101,40 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           {...getRootProps()}
           className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
         >
-          <input {...getInputProps({ 'aria-label': 'STEP file', accept: '.step,.stp' })} data-testid="file" />
+          <input
+            {...getInputProps({ 'aria-label': 'Model file', accept: '.step,.stp,.stl,.obj,.3mf' })}
+            data-testid="file"
+          />
           {file ? (
             <span className="font-medium break-all">
               {file.name} <span className="font-normal text-soft">{fileSize(file.size)}</span>
             </span>
           ) : (
-            <span className="text-soft">Drop the STEP file of your model here</span>
+            <span className="text-soft">Drop your model here: STEP (best), STL, OBJ or 3MF</span>
           )}
           <Button kind="quiet" onClick={open}>
             <FileUp size={15} aria-hidden /> {file ? 'Choose another file' : 'Choose a file'}
           </Button>
         </div>
+        {mesh && (
+          <fieldset className="border-l-4 border-accent bg-accent-soft px-3 py-2" data-testid="file-unit">
+            <legend className="sr-only">Unit of the file</legend>
+            <p className="mb-1 text-sm">This kind of file states no unit. Which size is right?</p>
+            {(['mm', 'in', 'cm', 'm'] as const).map((unit) => (
+              <label key={unit} className="flex items-center gap-2 text-sm">
+                <input
+                  type="radio"
+                  name="file-unit"
+                  checked={mesh.unit === unit}
+                  onChange={() => {
+                    setMesh({ ...mesh, unit });
+                  }}
+                />
+                <span className="w-7 font-medium">{unit}</span> {mesh.text(unit)}
+              </label>
+            ))}
+          </fieldset>
+        )}
         {fileRejections.length > 0 && (
           <p role="alert" className="text-sm text-wrong">
             This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.

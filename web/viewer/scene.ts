@@ -22,6 +22,15 @@ export interface SceneColors {
   readonly marked: string;
   readonly picked: string;
   readonly outline: string;
+  readonly missing: string;
+  readonly extra: string;
+}
+
+/** Material that only one of two parts has. */
+export interface DifferencePiece {
+  readonly kind: 'missing' | 'extra';
+  readonly positions: readonly number[];
+  readonly indices: readonly number[];
 }
 
 /** Turn about the vertical and angle from it, in radians, for the part's Z up. */
@@ -78,12 +87,15 @@ export class PartScene {
   private readonly model: DisplayModel;
   private readonly box: THREE.Box3;
   private readonly faceOfGroup: readonly number[];
+  private readonly pieces = new THREE.Group();
   private frame = 0;
   private readonly resizer: ResizeObserver;
   private readonly container: HTMLElement;
+  private readonly colors: SceneColors;
 
   constructor(container: HTMLElement, model: DisplayModel, colors: SceneColors) {
     this.container = container;
+    this.colors = colors;
     this.renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.localClippingEnabled = true;
@@ -122,7 +134,7 @@ export class PartScene {
     this.outline.renderOrder = 2;
     this.outline.frustumCulled = false;
     this.model = model;
-    this.scene.add(this.part, this.inside, this.edges, this.outline);
+    this.scene.add(this.part, this.inside, this.edges, this.outline, this.pieces);
 
     const key = new THREE.DirectionalLight(0xffffff, 1.7);
     key.position.set(0.4, 0.6, 1);
@@ -185,6 +197,45 @@ export class PartScene {
     this.requestFrame();
   }
 
+  /** Shows pieces of missing and extra material in a part that is seen through; none puts the part back. */
+  difference(pieces: readonly DifferencePiece[]): void {
+    this.clearPieces();
+    for (const { kind, positions, indices } of pieces) {
+      const geometry = new THREE.BufferGeometry();
+      geometry.setAttribute('position', new THREE.Float32BufferAttribute(positions, 3));
+      geometry.setIndex([...indices]);
+      const plain = geometry.toNonIndexed();
+      plain.computeVertexNormals();
+      const material = new THREE.MeshLambertMaterial({ color: this.colors[kind], side: THREE.DoubleSide });
+      // Told apart without color too: what is extra is striped, what is missing is plain.
+      const mesh = new THREE.Mesh(plain, kind === 'extra' ? striped(material) : material);
+      const lines = new THREE.LineSegments(
+        new THREE.EdgesGeometry(plain, 25),
+        new THREE.LineBasicMaterial({ color: this.colors.ink }),
+      );
+      this.pieces.add(mesh, lines);
+      geometry.dispose();
+    }
+    const seenThrough = pieces.length > 0;
+    for (const material of this.part.material) {
+      material.transparent = seenThrough;
+      material.opacity = seenThrough ? 0.3 : 1;
+      material.depthWrite = !seenThrough;
+      material.needsUpdate = true;
+    }
+    this.inside.visible = !seenThrough;
+    this.requestFrame();
+  }
+
+  private clearPieces(): void {
+    for (const child of this.pieces.children)
+      if (child instanceof THREE.Mesh || child instanceof THREE.LineSegments) {
+        (child.geometry as THREE.BufferGeometry).dispose();
+        (child.material as THREE.Material).dispose();
+      }
+    this.pieces.clear();
+  }
+
   section(section: Section | null): void {
     if (section === null) {
       this.clip.set(new THREE.Vector3(0, 0, -1), 1e9);
@@ -216,6 +267,7 @@ export class PartScene {
   }
 
   dispose(): void {
+    this.clearPieces();
     cancelAnimationFrame(this.frame);
     this.resizer.disconnect();
     this.controls.dispose();

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { DisplayModel } from '#api';
 
 import { ViewCross } from './cross.tsx';
-import { PartScene, type Section, type SectionAxis } from './scene.ts';
+import { PartScene, type DifferencePiece, type Section, type SectionAxis } from './scene.ts';
 
 export interface ViewerProps {
   readonly model: DisplayModel;
@@ -12,11 +12,14 @@ export interface ViewerProps {
   readonly label: string;
   readonly failedFaces?: ReadonlySet<number>;
   readonly pickedFaces?: ReadonlySet<number>;
+  /** Missing and extra material to show in the part; the part is then seen through. */
+  readonly difference?: readonly DifferencePiece[];
   readonly onPick?: (faceId: number | null) => void;
   readonly theme: 'light' | 'dark';
 }
 
 const NONE: ReadonlySet<number> = new Set();
+const NO_PIECES: readonly DifferencePiece[] = [];
 
 const COLORS = {
   light: {
@@ -27,6 +30,8 @@ const COLORS = {
     marked: '#c65a2c',
     picked: '#2f8f98',
     outline: '#8c2f0c',
+    missing: '#3b5fa8',
+    extra: '#b9822b',
   },
   dark: {
     paper: '#18211f',
@@ -36,13 +41,23 @@ const COLORS = {
     marked: '#d9774b',
     picked: '#63c3c8',
     outline: '#ffb08a',
+    missing: '#8fb0f2',
+    extra: '#e2b35f',
   },
 } as const;
 
 const AXES: readonly SectionAxis[] = ['x', 'y', 'z'];
 
 /** The part in 3D: orbit by dragging, named views, fit, section plane, failed and picked faces marked. */
-export default function Viewer({ model, label, failedFaces = NONE, pickedFaces = NONE, onPick, theme }: ViewerProps) {
+export default function Viewer({
+  model,
+  label,
+  failedFaces = NONE,
+  pickedFaces = NONE,
+  difference = NO_PIECES,
+  onPick,
+  theme,
+}: ViewerProps) {
   const container = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<PartScene | null>(null);
   const [section, setSection] = useState<Section | null>(null);
@@ -65,6 +80,10 @@ export default function Viewer({ model, label, failedFaces = NONE, pickedFaces =
   useEffect(() => {
     scene?.section(section);
   }, [scene, section]);
+
+  useEffect(() => {
+    scene?.difference(difference);
+  }, [scene, difference]);
 
   return (
     <div className="relative h-full min-h-72 w-full">

@@ -1,0 +1,252 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { readModel } from '#core/attempt';
+import { alignFrames, measureSubmission, prepareReference, type Reference } from '#core/check';
+import { ExerciseSchema, type Exercise } from '#core/exercise';
+import { gradeMeasurement } from '#core/grade';
+import type { Kernel } from '#core/kernel';
+import { unwrap } from '#core/problem';
+import { buildRecipe, type Recipe, type Step } from '#core/recipe';
+import type { Solid } from '#core/solid';
+import { determinant, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
+import { loadKernel } from '#runtime';
+import * as v from 'valibot';
+
+const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+const hole = (id: string, at: readonly (readonly [string, string])[], extra: object = {}): Step =>
+  ({
+    id,
+    op: 'hole',
+    plane: { surface: 'base.end' },
+    at: { kind: 'points', points: at },
+    diameter: '8',
+    depth: { kind: 'through' },
+    ...extra,
+  }) as Step;
+
+/** A plate with three holes that make it one of a hand: no mirror image of it is itself. */
+const recipe = (...steps: readonly Step[]): Recipe => ({
+  format: 'zorvet-recipe',
+  version: 1,
+  name: 'Plate',
+  unit: 'mm',
+  parameters: [],
+  steps: [
+    {
+      id: 'base',
+      op: 'extrude',
+      mode: 'add',
+      plane: { base: 'XY' },
+      outlines: [{ shape: 'rectangle', center: ['30', '20'], width: '60', height: '40' }],
+      extent: { kind: 'depth', depth: '10' },
+    },
+    ...steps,
+  ],
+});
+const HANDED = [
+  hole('bores', [
+    ['10', '10'],
+    ['45', '12'],
+    ['20', '31'],
+  ]),
+  hole('pin', [['50', '30']], {
+    diameter: '5',
+    depth: { kind: 'blind', depth: '6' },
+    counterbore: { diameter: '9', depth: '2' },
+  }),
+];
+
+const exercise = (checks: readonly object[], steps: readonly Step[] = HANDED): Exercise =>
+  v.parse(ExerciseSchema, {
+    format: 'zorvet-exercise',
+    version: 1,
+    number: 'T-1',
+    title: 'Plate',
+    level: 'basic',
+    brief: '',
+    recipe: recipe(...steps),
+    material: 'aluminum',
+    origin: '',
+    projection: 'first-angle',
+    decimals: 2,
+    notes: [],
+    checks: checks.map((check, i) => ({ id: `c${String(i)}`, label: `Check ${String(i)}`, weight: 1, ...check })),
+    typedValues: [],
+    scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
+  });
+
+function referenceOf(document: Exercise): Reference {
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, document.recipe));
+  return unwrap(prepareReference(document, unwrap(kernel.analyze(shape, SOURCE)), surfaces, scope));
+}
+
+function submission(by: Mat3 = IDENTITY, to: Vec3 = [0, 0, 0], steps: readonly Step[] = HANDED): Solid {
+  const { shape } = unwrap(buildRecipe(kernel, recipe(...steps)));
+  const bytes = kernel.writeStep(kernel.moved(shape, by, to), 'mm', 'plate');
+  return unwrap(readModel(kernel, bytes));
+}
+
+const turn = (degrees: number): Mat3 => {
+  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+  return [
+    [c, -s * c, s * s],
+    [s, c * c, -c * s],
+    [0, s, c],
+  ];
+};
+const MIRROR: Mat3 = [
+  [1, 0, 0],
+  [0, -1, 0],
+  [0, 0, 1],
+];
+
+describe('how a part lies', () => {
+  const own = (): Solid => referenceOf(exercise([{ kind: 'volume', tolerancePercent: 1 }])).solid;
+
+  it.each([
+    ['as modeled', IDENTITY, [0, 0, 0], 'as-modeled'],
+    ['moved', IDENTITY, [7, -3, 11], 'moved'],
+    ['turned by 23 degrees about two axes', turn(23), [1, 2, 3], 'turned'],
+    ['turned by 141 degrees about two axes', turn(141), [0, 0, 0], 'turned'],
+    ['mirrored', MIRROR, [0, 0, 0], 'mirrored'],
+  ] as const)('%s is found and sure', (_what, by, to, kind) => {
+    const frame = alignFrames(own(), submission(by, to));
+    expect(frame.kind).toBe(kind);
+    expect(frame.agreement).toBeGreaterThan(0.999);
+    expect(frame.certainty).toBeGreaterThan(0.9);
+    expect(Math.sign(determinant(frame.placement.rotation))).toBe(kind === 'mirrored' ? -1 : 1);
+  });
+
+  it('mirrored and turned at once is still the wrong hand', () => {
+    const both: Mat3 = turn(37).map((row) => [row[0], -row[1], row[2]]) as unknown as Mat3;
+    expect(alignFrames(own(), submission(both, [4, 5, 6])).kind).toBe('mirrored');
+  });
+
+  it('a symmetric part is never called mirrored', () => {
+    const plain = [hole('bores', [['30', '20']])];
+    const symmetric = referenceOf(exercise([{ kind: 'volume', tolerancePercent: 1 }], plain)).solid;
+    expect(alignFrames(symmetric, submission(MIRROR, [0, 40, 0], plain)).kind).toBe('as-modeled');
+  });
+
+  it('the frame is judged once: the center of mass is that of the part where the plan has a check for the frame', () => {
+    const reference = referenceOf(exercise([{ kind: 'frame' }, { kind: 'center-of-mass', tolerance: '0.05' }]));
+    const { lines, causes } = gradeMeasurement(
+      reference,
+      measureSubmission(reference, submission(turn(23), [1, 2, 3])),
+      [],
+      {
+        partialReach: 5,
+        typedValueWeight: 0,
+        notOneBodyCap: 50,
+      },
+    );
+    expect(lines.map(({ verdict }) => verdict)).toEqual(['wrong', 'right']);
+    expect(causes[0]?.id).toBe('wrong-plane');
+  });
+
+  it('the wrong hand is named as the cause', () => {
+    const reference = referenceOf(exercise([{ kind: 'frame' }]));
+    const report = gradeMeasurement(reference, measureSubmission(reference, submission(MIRROR)), [], {
+      partialReach: 5,
+      typedValueWeight: 0,
+      notOneBodyCap: 50,
+    });
+    expect(report.causes[0]?.id).toBe('wrong-hand');
+  });
+});
+
+describe('kinds of checks', () => {
+  const measured = (check: object, steps: readonly Step[] = HANDED): number | string | null => {
+    const reference = referenceOf(exercise([check]));
+    const [result] = measureSubmission(reference, submission(IDENTITY, [0, 0, 0], steps)).checks;
+    return result!.measured ?? result!.reason ?? null;
+  };
+  const size = (nominal: string, tolerance: string | object = '0.05') => ({ nominal, tolerance });
+
+  it.each([
+    ['thickness of the plate', { kind: 'thickness', from: 'base.start', to: 'base.end', ...size('10') }, 10],
+    ['angle of two sides', { kind: 'angle', from: 'base.left', to: 'base.end', ...size('90', '0.1') }, 90],
+    ['angle of an axis with a face', { kind: 'angle', from: 'bores.1.wall', to: 'base.end', ...size('90', '0.1') }, 90],
+    [
+      'center distance as seen along X',
+      { kind: 'center-distance', from: 'bores.1.wall', to: 'bores.2.wall', along: 'x', ...size('35') },
+      35,
+    ],
+    ['depth of a blind hole', { kind: 'hole-size', of: 'pin.wall', size: 'depth', ...size('6') }, 6],
+    ['counterbore diameter', { kind: 'hole-size', of: 'pin.wall', size: 'counterbore-diameter', ...size('9') }, 9],
+    ['counterbore depth', { kind: 'hole-size', of: 'pin.wall', size: 'counterbore-depth', ...size('2') }, 2],
+    ['number of holes', { kind: 'feature-count', feature: 'hole', nominal: '4' }, 4],
+    ['a hole that is there', { kind: 'presence', of: 'pin.wall' }, 1],
+    ['not symmetric about X', { kind: 'symmetric', axis: 'x' }, 0],
+    ['no needless edges', { kind: 'no-needless-edges' }, 0],
+    ['principal moments', { kind: 'principal-moments', tolerancePercent: 0.1 }, 0],
+    ['unit', { kind: 'unit' }, 1],
+    ['two bores on one axis', { kind: 'concentric', from: 'pin.wall', to: 'pin.recess', tolerance: '0.01' }, 0],
+    ['flush faces', { kind: 'flush', from: 'base.end', to: 'base.end', tolerance: '0.01' }, 0],
+  ])('%s', (_what, check, value) => {
+    expect(measured(check)).toBeCloseTo(value, 5);
+  });
+
+  it('a bolt circle is the circle through its holes; one beside it shows', () => {
+    const circle = (angles: readonly number[], odd = 0): Step =>
+      hole(
+        'bolts',
+        angles.map((angle, i) => {
+          const r = 14 + (i === 1 ? odd : 0);
+          return [`30 + ${String(r)}*cos(${String(angle)})`, `20 + ${String(r)}*sin(${String(angle)})`] as const;
+        }),
+        { diameter: '4' },
+      );
+    const right = [circle([0, 90, 180, 270])];
+    const check = {
+      kind: 'bolt-circle',
+      of: ['bolts.1.wall', 'bolts.2.wall', 'bolts.3.wall', 'bolts.4.wall'],
+      ...size('28'),
+    };
+    const reference = referenceOf(exercise([check], right));
+    const value = (steps: readonly Step[]): number =>
+      measureSubmission(reference, submission(IDENTITY, [0, 0, 0], steps)).checks[0]!.measured!;
+    expect(value(right)).toBeCloseTo(28, 5);
+    expect(Math.abs(value([circle([0, 90, 180, 270], 0.4)]) - 28)).toBeGreaterThan(0.2);
+  });
+
+  it('a hole that is not on the model cannot be measured, and the report says why', () => {
+    expect(measured({ kind: 'hole-size', of: 'pin.wall', size: 'depth', ...size('6') }, HANDED.slice(0, 1))).toBe(
+      'The hole is not on the model.',
+    );
+  });
+
+  it('upper and lower deviations are told apart', () => {
+    const check = { kind: 'diameter', of: ['bores.1.wall'], ...size('8', { upper: '0.2', lower: '0' }) };
+    const reference = referenceOf(exercise([check]));
+    const verdict = (diameter: string): string => {
+      const steps = [{ ...HANDED[0]!, diameter } as Step, HANDED[1]!];
+      const measurement = measureSubmission(reference, submission(IDENTITY, [0, 0, 0], steps));
+      const policy = { partialReach: 1, typedValueWeight: 0, notOneBodyCap: 50 };
+      return gradeMeasurement(reference, measurement, [], policy).lines[0]!.verdict;
+    };
+    expect([verdict('8.15'), verdict('8'), verdict('7.9'), verdict('8.3')]).toEqual([
+      'right',
+      'right',
+      'wrong',
+      'wrong',
+    ]);
+  });
+
+  it('features on one of the two parts only are listed', () => {
+    const reference = referenceOf(exercise([{ kind: 'volume', tolerancePercent: 1 }]));
+    const more = [...HANDED, hole('odd', [['30', '20']], { diameter: '3' })];
+    const { missing, extra } = measureSubmission(reference, submission(IDENTITY, [0, 0, 0], more));
+    expect(missing).toEqual([]);
+    expect(extra).toMatchObject([{ kind: 'hole', sizeMm: expect.closeTo(3, 5) }]);
+    expect(measureSubmission(reference, submission(IDENTITY, [0, 0, 0], HANDED.slice(0, 1))).missing).toMatchObject([
+      { kind: 'hole', sizeMm: expect.closeTo(5, 5) },
+    ]);
+  });
+});

@@ -1,0 +1,234 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { featuresOf, type FeatureKind, type FeatureOf } from '#core/feature';
+import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import { readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
+import { unwrap } from '#core/problem';
+import type { Solid } from '#core/solid';
+import type { Vec2, Vec3 } from '#core/vector';
+import { loadKernel } from '#runtime';
+
+const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
+const XZ: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 0, 1], normal: [0, -1, 0] };
+const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
+
+const path = (...points: readonly Vec2[]): Contour => ({
+  kind: 'path',
+  start: points[0]!,
+  segments: [...points.slice(1), points[0]!].map((to) => ({ kind: 'line', to })),
+});
+const rectangle = (u0: number, v0: number, u1: number, v1: number): Contour =>
+  path([u0, v0], [u1, v0], [u1, v1], [u0, v1]);
+const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+const at = (z: number): WorkPlane => ({ ...XY, origin: [0, 0, z] });
+const plate = (): Shape => kernel.extrude(XY, rectangle(0, 0, 60, 40), 0, 10);
+const rod = (u: number, v: number, radius: number, from: number, to: number): Shape =>
+  kernel.extrude(XY, circle(u, v, radius), from, to);
+const turn = (contour: Contour): Shape => kernel.revolve(XZ, contour, { origin: [0, 0], direction: [0, 1] });
+const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, SOURCE));
+
+/** Features of a kind on the exact solid and on its triangles, which must agree. */
+function both<K extends FeatureKind>(shape: Shape, kind: K): readonly FeatureOf<K>[] {
+  const exact = analyze(shape);
+  const facets = solidOfMesh(readStl(writeStl(trianglesOf(exact.mesh))), 'mm');
+  const [found, again] = [featuresOf(exact, kind), featuresOf(facets, kind)];
+  expect(again.length, 'as many on the triangles').toBe(found.length);
+  return found;
+}
+
+describe('holes', () => {
+  it('through and blind are told apart, with depth and bottom', () => {
+    const holes = both(kernel.cut(plate(), [rod(10, 10, 3, -1, 11), rod(30, 20, 4, 4, 11)]), 'hole');
+    expect(holes.map(({ diameterMm, through, bottom }) => [diameterMm, through, bottom])).toEqual(
+      expect.arrayContaining([
+        [expect.closeTo(6, 6), true, 'open'],
+        [expect.closeTo(8, 6), false, 'flat'],
+      ]),
+    );
+    const blind = holes.find(({ through }) => !through)!;
+    expect(blind.depthMm).toBeCloseTo(6, 6);
+    expect(blind.direction[2]).toBeCloseTo(-1, 9);
+    expect(blind.origin[2]).toBeCloseTo(10, 6);
+  });
+
+  it('a drill point closes a blind hole and is not counted into its depth', () => {
+    const drill = turn(path([0, 1], [3, 4], [3, 12], [0, 12]));
+    const [hole] = both(
+      kernel.cut(
+        kernel.moved(
+          plate(),
+          [
+            [1, 0, 0],
+            [0, 1, 0],
+            [0, 0, 1],
+          ],
+          [-30, -20, 0],
+        ),
+        [drill],
+      ),
+      'hole',
+    );
+    expect(hole).toMatchObject({ through: false, bottom: 'drill-point' });
+    expect(hole!.depthMm).toBeCloseTo(6, 5);
+  });
+
+  it('counterbore and countersink are sizes of the hole', () => {
+    const sunk = turn(path([0, -1], [3, -1], [3, 7], [6, 10], [6, 11], [0, 11]));
+    const centered = (): Shape =>
+      kernel.moved(
+        plate(),
+        [
+          [1, 0, 0],
+          [0, 1, 0],
+          [0, 0, 1],
+        ],
+        [-30, -20, 0],
+      );
+    const [hole] = featuresOf(analyze(kernel.cut(centered(), [sunk])), 'hole');
+    expect(hole!.countersink!.diameterMm).toBeCloseTo(12, 5);
+    expect((hole!.countersink!.angleRad * 180) / Math.PI).toBeCloseTo(90, 6);
+    const [bored] = both(kernel.cut(plate(), [rod(30, 20, 3, -1, 11), rod(30, 20, 6, 6, 11)]), 'hole');
+    expect(bored!.counterbore).toEqual({ diameterMm: expect.closeTo(12, 6), depthMm: expect.closeTo(4, 6) });
+  });
+
+  it('cut open by an edge is still a hole, and says so', () => {
+    const [hole] = both(kernel.cut(plate(), [rod(2, 20, 5, -1, 11)]), 'hole');
+    expect(hole).toMatchObject({ broken: true, through: true });
+    expect(hole!.diameterMm).toBeCloseTo(10, 5);
+  });
+
+  it('a cross hole that ends in another says so', () => {
+    const side: WorkPlane = { origin: [30, 0, 5], u: [1, 0, 0], v: [0, 0, 1], normal: [0, 1, 0] };
+    const shape = kernel.cut(plate(), [rod(30, 20, 4, -1, 11), kernel.extrude(side, circle(0, 0, 2), -1, 20)]);
+    const holes = both(shape, 'hole');
+    expect(holes).toHaveLength(2);
+    expect(holes.find(({ diameterMm }) => Math.abs(diameterMm - 4) < 1e-4)).toMatchObject({ cross: true });
+  });
+});
+
+it('a slotted hole has length over its round ends, width and depth', () => {
+  const tool = kernel.fuse(kernel.extrude(XY, rectangle(20, 16, 40, 24), -1, 11), [
+    rod(20, 20, 4, -1, 11),
+    rod(40, 20, 4, -1, 11),
+  ]);
+  const [slot, ...more] = both(kernel.cut(plate(), [tool]), 'slotted-hole');
+  expect(more).toEqual([]);
+  expect(slot).toMatchObject({ lengthMm: expect.closeTo(28, 5), widthMm: expect.closeTo(8, 5), through: true });
+});
+
+it('boss, pocket, slot and step are told by how their walls stand', () => {
+  const raised = kernel.fuse(plate(), [rod(15, 20, 6, 10, 18)]);
+  const cut = kernel.cut(raised, [
+    kernel.extrude(at(0), rectangle(30, 5, 40, 15), 7, 11),
+    kernel.extrude(at(0), rectangle(44, -1, 48, 41), 5, 11),
+    kernel.extrude(at(0), rectangle(55, -1, 61, 41), 4, 11),
+  ]);
+  const [boss] = both(cut, 'boss');
+  expect(boss).toMatchObject({ diameterMm: expect.closeTo(12, 5), heightMm: expect.closeTo(8, 5) });
+  const [pocket] = both(cut, 'pocket');
+  expect(pocket).toMatchObject({ depthMm: expect.closeTo(3, 5), through: false });
+  const [slot] = both(cut, 'slot');
+  expect(slot).toMatchObject({ widthMm: expect.closeTo(4, 5), depthMm: expect.closeTo(5, 5) });
+  expect(both(cut, 'step').map(({ depthMm }) => depthMm)).toEqual(expect.arrayContaining([expect.closeTo(6, 5)]));
+});
+
+it('a window without a floor is a through pocket', () => {
+  const [pocket] = both(kernel.cut(plate(), [kernel.extrude(XY, rectangle(20, 10, 40, 30), -1, 11)]), 'pocket');
+  expect(pocket).toMatchObject({ through: true, depthMm: expect.closeTo(10, 5) });
+});
+
+it('grooves in a shaft have the diameter of their floor, width and depth; the body is turned', () => {
+  const shaft = turn(path([0, 0], [10, 0], [10, 12], [8, 12], [8, 15], [10, 15], [10, 30], [0, 30]));
+  const [groove] = both(shaft, 'groove');
+  expect(groove).toMatchObject({
+    diameterMm: expect.closeTo(16, 5),
+    widthMm: expect.closeTo(3, 5),
+    depthMm: expect.closeTo(2, 5),
+  });
+  const [body] = both(shaft, 'turned-body');
+  expect(Math.abs(body!.direction[2])).toBeCloseTo(1, 6);
+});
+
+it('rounds are fillets in chains, by side and radius', () => {
+  const shape = kernel.fuse(plate(), [kernel.extrude(XY, rectangle(0, 0, 10, 40), 0, 30)]);
+  const { edges } = kernel.tables(shape);
+  const inner = edges.filter(({ joint }) => joint === 'concave').map(({ id }) => id);
+  const [fillet, ...more] = both(kernel.fillet(shape, inner, 4), 'fillet');
+  expect(more).toEqual([]);
+  expect(fillet).toMatchObject({ side: 'concave', radiusMm: expect.closeTo(4, 5) });
+  const block = plate();
+  const all = kernel.tables(block).edges.map(({ id }) => id);
+  const rounds = both(kernel.fillet(block, all, 2), 'fillet');
+  expect(rounds).toHaveLength(1);
+  expect(rounds[0]!.faceIds).toHaveLength(20);
+});
+
+it('a chamfer says what it takes off each of its faces', () => {
+  const beveled = kernel.extrude(XZ, path([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
+  const [chamfer] = both(beveled, 'chamfer');
+  expect([...chamfer!.sizesMm].sort((a, b) => a - b)).toEqual([expect.closeTo(3, 4), expect.closeTo(4, 4)]);
+  const rim = turn(path([0, 0], [10, 0], [10, 18], [9, 20], [0, 20]));
+  const [bevel] = both(rim, 'chamfer');
+  expect(bevel!.sizesMm[0]).toBeCloseTo(1, 3);
+  expect(bevel!.sizesMm[1]).toBeCloseTo(2, 3);
+});
+
+it('a thin wall between two others is a rib', () => {
+  const corner = kernel.fuse(plate(), [kernel.extrude(XY, rectangle(0, 0, 8, 40), 0, 40)]);
+  const gusset: WorkPlane = { origin: [0, 18, 0], u: [1, 0, 0], v: [0, 0, 1], normal: [0, -1, 0] };
+  const [rib] = both(kernel.fuse(corner, [kernel.extrude(gusset, path([8, 10], [40, 10], [8, 36]), 0, -4)]), 'rib');
+  expect(rib!.thicknessMm).toBeCloseTo(4, 5);
+});
+
+describe('patterns', () => {
+  const drilled = (places: readonly Vec3[]): Shape =>
+    kernel.cut(
+      kernel.extrude(XY, circle(0, 0, 40), 0, 8),
+      places.map(([x, y, r]) => rod(x, y, r, -1, 9)),
+    );
+  const onCircle = (count: number, radius: number, skip: readonly number[] = []): Vec3[] =>
+    Array.from({ length: count }, (_, i): Vec3 => {
+      const angle = (2 * Math.PI * i) / count + 0.2;
+      return [radius * Math.cos(angle), radius * Math.sin(angle), 3];
+    }).filter((_, i) => !skip.includes(i));
+
+  it('a bolt circle has diameter and count, and misses what is left out', () => {
+    const [full] = both(drilled(onCircle(6, 28)), 'bolt-circle');
+    expect(full).toMatchObject({ count: 6, positions: 6, missing: 0, diameterMm: expect.closeTo(56, 4) });
+    const [gap] = both(drilled(onCircle(8, 28, [3])), 'bolt-circle');
+    expect(gap).toMatchObject({ count: 7, positions: 8, missing: 1 });
+  });
+
+  it('a row has pitch and count', () => {
+    const [row] = both(
+      kernel.cut(
+        plate(),
+        [0, 1, 2, 3].map((i) => rod(9 + 12 * i, 14, 2, -1, 11)),
+      ),
+      'row',
+    );
+    expect(row).toMatchObject({ count: 4, pitchMm: expect.closeTo(12, 4) });
+  });
+
+  it('two holes on both sides of a plane of symmetry are twins', () => {
+    expect(both(kernel.cut(plate(), [rod(12, 20, 3, -1, 11), rod(48, 20, 3, -1, 11)]), 'mirrored-twins')).toHaveLength(
+      1,
+    );
+  });
+
+  it('a hole off the middle leaves one plane of symmetry in the plan', () => {
+    const planes = featuresOf(analyze(kernel.cut(plate(), [rod(12, 20, 3, -1, 11)])), 'symmetry-plane');
+    expect(planes.map(({ normal }) => normal.map(Math.abs))).toEqual(
+      [
+        [0, 1, 0],
+        [0, 0, 1],
+      ].map((n) => n.map((x) => expect.closeTo(x, 9))),
+    );
+  });
+});

@@ -1,0 +1,379 @@
+import { zipSync, strToU8 } from 'fflate';
+import { describe, expect, it } from 'vitest';
+
+import {
+  polyhedronProperties,
+  read3mf,
+  readObj,
+  readStl,
+  solidOfMesh,
+  write3mf,
+  writeStl,
+  type MeshFile,
+  type Triangles,
+} from '#core/mesh';
+import { ProblemError } from '#core/problem';
+import type { Solid, Surface } from '#core/solid';
+
+const { PI, cos, sin } = Math;
+
+/** A box with corners at the origin and at (a, b, c). */
+function box(a: number, b: number, c: number, [x, y, z] = [0, 0, 0]): Triangles {
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [
+    x! + (i & 1 ? a : 0),
+    y! + (i & 2 ? b : 0),
+    z! + (i & 4 ? c : 0),
+  ]);
+  const quads = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ];
+  return {
+    positions: Float64Array.from(corners),
+    indices: Uint32Array.from(quads.flatMap(([p, q, r, s]) => [p!, q!, r!, p!, r!, s!])),
+  };
+}
+
+/** Several meshes in one, without joining them. */
+function together(...parts: readonly Triangles[]): Triangles {
+  let offset = 0;
+  const indices = parts.flatMap((part) => {
+    const moved = [...part.indices].map((index) => index + offset);
+    offset += part.positions.length / 3;
+    return moved;
+  });
+  return {
+    positions: Float64Array.from(parts.flatMap((part) => [...part.positions])),
+    indices: Uint32Array.from(indices),
+  };
+}
+
+const insideOut = ({ positions, indices }: Triangles): Triangles => ({ positions, indices: indices.slice().reverse() });
+
+/** A body turned about Z from a profile of (radius, height) points with `n` steps around; a radius of 0 is on the axis. */
+function turned(profile: readonly (readonly [number, number])[], n: number): Triangles {
+  const positions = profile.flatMap(([r, z]) =>
+    Array.from({ length: n }, (_, i) => [r * cos((2 * PI * i) / n), r * sin((2 * PI * i) / n), z]).flat(),
+  );
+  const indices: number[] = [];
+  profile.forEach((_, row) => {
+    const next = (row + 1) % profile.length;
+    for (let i = 0; i < n; i++) {
+      const [a, b] = [row * n + i, row * n + ((i + 1) % n)];
+      const [c, d] = [next * n + i, next * n + ((i + 1) % n)];
+      indices.push(a, b, d, a, d, c);
+    }
+  });
+  return { positions: Float64Array.from(positions), indices: Uint32Array.from(indices) };
+}
+
+const fileOf = (...parts: readonly Triangles[]): MeshFile => ({
+  format: 'stl',
+  declaredUnit: null,
+  name: null,
+  program: null,
+  parts,
+});
+const solid = (...parts: readonly Triangles[]): Solid => solidOfMesh(readStl(writeStl(together(...parts))), 'mm');
+const codes = ({ warnings }: Solid): string[] => warnings.map(({ code }) => code);
+const kinds = ({ faces }: Solid): Record<string, number> => {
+  const counts: Record<string, number> = {};
+  for (const { surface } of faces) counts[surface.kind] = (counts[surface.kind] ?? 0) + 1;
+  return counts;
+};
+const surfaces = <K extends Surface['kind']>(of: Solid, kind: K): Extract<Surface, { kind: K }>[] =>
+  of.faces.flatMap(({ surface }) => (surface.kind === kind ? [surface as Extract<Surface, { kind: K }>] : []));
+
+const codeOf = (work: () => unknown): string => {
+  try {
+    work();
+    return 'none';
+  } catch (error) {
+    return error instanceof ProblemError ? error.problem.code : String(error);
+  }
+};
+
+describe('mass properties of a polyhedron', () => {
+  // Box a x b x c of unit density: V = abc, A = 2(ab + bc + ca), Ixx = V (b^2 + c^2) / 12 about its middle.
+  it('of a box far from the origin are those of the formula', () => {
+    const { volumeMm3, areaMm2, centroidMm, inertiaMm5 } = polyhedronProperties(box(30, 20, 10, [700, -300, 105]));
+    expect(volumeMm3).toBeCloseTo(6000, 8);
+    expect(areaMm2).toBeCloseTo(2200, 8);
+    expect(centroidMm[0]).toBeCloseTo(715, 9);
+    expect(inertiaMm5[0][0] / ((6000 * 500) / 12)).toBeCloseTo(1, 9);
+    expect(inertiaMm5[1][1] / ((6000 * 1000) / 12)).toBeCloseTo(1, 9);
+    expect(Math.abs(inertiaMm5[0][1])).toBeLessThan(1e-6);
+  });
+
+  it('of a part with a void leave the void out', () => {
+    const part = solid(box(20, 20, 20), insideOut(box(4, 4, 4, [8, 8, 8])));
+    expect(part.massProperties.volumeMm3).toBeCloseTo(8000 - 64, 6);
+    expect(part.bodies).toBe(1);
+    expect(codes(part)).toEqual([]);
+  });
+});
+
+describe('what is odd about a mesh is said', () => {
+  it('a missing triangle leaves it open', () => {
+    const cube = box(10, 10, 10);
+    const part = solid({ ...cube, indices: cube.indices.slice(3) });
+    expect(part.closed).toBe(false);
+    expect(part.bodies).toBe(0);
+    expect(codes(part)).toEqual(['not-closed']);
+  });
+
+  it('triangles that face the wrong way are turned, and the volume is right', () => {
+    const cube = box(10, 10, 10);
+    const indices = cube.indices.slice();
+    [indices[1], indices[2]] = [indices[2]!, indices[1]!];
+    const part = solid({ ...cube, indices });
+    expect(codes(part)).toEqual(['turned-triangles']);
+    expect(part.massProperties.volumeMm3).toBeCloseTo(1000, 9);
+  });
+
+  it('a body inside out is turned', () => {
+    const part = solid(insideOut(box(10, 10, 10)));
+    expect(codes(part)).toEqual(['inverted']);
+    expect(part.massProperties.volumeMm3).toBeCloseTo(1000, 9);
+  });
+
+  it('two bodies are counted', () => {
+    const part = solid(box(10, 10, 10), box(5, 5, 5, [30, 0, 0]));
+    expect(part.bodies).toBe(2);
+    expect(codes(part)).toEqual(['several-bodies']);
+    expect(part.massProperties.volumeMm3).toBeCloseTo(1125, 9);
+  });
+
+  it('two bodies that touch along an edge touch themselves', () => {
+    expect(codes(solid(box(10, 10, 10), box(10, 10, 10, [10, 10, 0])))).toContain('self-contact');
+  });
+
+  it('corners that miss each other by a hair are joined', () => {
+    const cube = box(10, 10, 10);
+    const loose = [...cube.indices].flatMap((index, i) => [
+      cube.positions[3 * index]! + (i % 3) * 2e-6,
+      cube.positions[3 * index + 1]!,
+      cube.positions[3 * index + 2]!,
+    ]);
+    const indices = Uint32Array.from({ length: loose.length / 3 }, (_, i) => i);
+    const part = solidOfMesh(fileOf({ positions: Float64Array.from(loose), indices }), 'mm');
+    expect(part.closed).toBe(true);
+    expect(part.faces).toHaveLength(6);
+  });
+});
+
+describe('surfaces behind the facets', () => {
+  it('a box has six flat faces and twelve straight convex edges', () => {
+    const part = solid(box(30, 20, 10));
+    expect(kinds(part)).toEqual({ plane: 6 });
+    expect(part.edges.map(({ joint, curve }) => `${joint} ${curve}`)).toEqual(Array(12).fill('convex line'));
+  });
+
+  // Ring of bore 6, outside 20, height 12: the true volume is pi (10^2 - 3^2) 12, that of n facets is smaller by
+  // sin(2 pi / n) / (2 pi / n) in each round.
+  it.each([16, 24, 48, 96])('a ring of %i facets has two cylinders, and its true volume within the doubt', (n) => {
+    const part = solid(
+      turned(
+        [
+          [3, 0],
+          [10, 0],
+          [10, 12],
+          [3, 12],
+        ],
+        n,
+      ),
+    );
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 2 });
+    const radii = surfaces(part, 'cylinder').map(({ radiusMm, side }) => [side, radiusMm] as const);
+    for (const [side, radius] of radii) expect(radius).toBeCloseTo(side === 'convex' ? 10 : 3, 4);
+    const truth = PI * (100 - 9) * 12;
+    const { volumeMm3, volumeUncertaintyMm3, areaMm2, areaUncertaintyMm2 } = part.estimate;
+    expect(part.massProperties.volumeMm3 / truth).toBeCloseTo(sin((2 * PI) / n) / ((2 * PI) / n), 6);
+    expect(Math.abs(volumeMm3 - truth)).toBeLessThan(volumeUncertaintyMm3);
+    expect(Math.abs(volumeMm3 / truth - 1)).toBeLessThan(2e-3);
+    expect(Math.abs(areaMm2 - (2 * PI * 13 * 12 + 2 * PI * 91))).toBeLessThan(areaUncertaintyMm2);
+  });
+
+  it('a bevel at the rim of a shaft is a cone of 45 degrees', () => {
+    const part = solid(
+      turned(
+        [
+          [0, 0],
+          [10, 0],
+          [10, 18],
+          [8, 20],
+          [0, 20],
+        ],
+        40,
+      ),
+    );
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 1, cone: 1 });
+    expect((surfaces(part, 'cone')[0]!.halfAngleRad * 180) / PI).toBeCloseTo(45, 3);
+  });
+
+  it('a rounded rim is a quarter of a torus, not a stack of cones', () => {
+    const round = Array.from(
+      { length: 9 },
+      (_, i) => [7 + 3 * cos((PI / 16) * i), 17 + 3 * sin((PI / 16) * i)] as const,
+    );
+    const part = solid(turned([[0, 0], [10, 0], ...round, [0, 20]], 48));
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 1, torus: 1 });
+    const [torus] = surfaces(part, 'torus');
+    expect(torus!.minorRadiusMm).toBeCloseTo(3, 4);
+    expect(torus!.majorRadiusMm).toBeCloseTo(7, 4);
+  });
+
+  it('a ball is one sphere', () => {
+    const half = Array.from({ length: 25 }, (_, i) => [10 * sin((PI * i) / 24), -10 * cos((PI * i) / 24)] as const);
+    const part = solid(turned(half, 48));
+    expect(kinds(part)).toEqual({ sphere: 1 });
+    expect(surfaces(part, 'sphere')[0]!.radiusMm).toBeCloseTo(10, 4);
+  });
+
+  it('a prism of eight sides is no cylinder', () => {
+    expect(
+      kinds(
+        solid(
+          turned(
+            [
+              [0, 0],
+              [10, 0],
+              [10, 5],
+              [0, 5],
+            ],
+            8,
+          ),
+        ),
+      ),
+    ).toEqual({ plane: 10 });
+  });
+
+  it('coordinates rounded to three decimals are taken with that much doubt, which covers the radius', () => {
+    const ring = turned(
+      [
+        [3, 0],
+        [10, 0],
+        [10, 12],
+        [3, 12],
+      ],
+      48,
+    );
+    const rounded = { ...ring, positions: ring.positions.map((x) => Math.round(x * 1000) / 1000) };
+    const part = solidOfMesh(fileOf(rounded), 'mm');
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 2 });
+    for (const { surface, uncertaintyMm } of part.faces)
+      if (surface.kind === 'cylinder')
+        expect(Math.abs(surface.radiusMm - (surface.side === 'convex' ? 10 : 3))).toBeLessThan(uncertaintyMm);
+  });
+});
+
+describe('formats', () => {
+  const text = (mesh: Triangles): string => {
+    const at = (t: number, k: number): string =>
+      [0, 1, 2].map((j) => mesh.positions[3 * mesh.indices[t + k]! + j]!.toString()).join(' ');
+    const facets = Array.from({ length: mesh.indices.length / 3 }, (_, t) =>
+      [
+        'facet normal 0 0 0',
+        'outer loop',
+        ...[0, 1, 2].map((k) => `vertex ${at(3 * t, k)}`),
+        'endloop',
+        'endfacet',
+      ].join('\n'),
+    );
+    return `solid crate\n${facets.join('\n')}\nendsolid crate\n`;
+  };
+
+  it('ASCII STL is read like binary, with its name', () => {
+    const file = readStl(strToU8(text(box(30, 20, 10))));
+    expect(file.name).toBe('crate');
+    expect(solidOfMesh(file, 'in').massProperties.volumeMm3).toBeCloseTo(6000 * 25.4 ** 3, 3);
+  });
+
+  it('OBJ faces of any number of corners are read, also concave ones and with indices from the end', () => {
+    // A U-shaped prism: 6 x 4 less 2 x 3, 5 high; V = (24 - 6) 5.
+    const outline = [
+      [0, 0],
+      [6, 0],
+      [6, 4],
+      [4, 4],
+      [4, 1],
+      [2, 1],
+      [2, 4],
+      [0, 4],
+    ];
+    const lines = [0, 5].flatMap((z) => outline.map(([x, y]) => `v ${x!} ${y!} ${z}`));
+    const bottom = `f ${[8, 7, 6, 5, 4, 3, 2, 1].join(' ')}`;
+    const top = `f ${[-8, -7, -6, -5, -4, -3, -2, -1].join(' ')}`;
+    const sides = outline.map((_, i) => `f ${i + 1}//1 ${((i + 1) % 8) + 1}//1 ${((i + 1) % 8) + 9}//1 ${i + 9}//1`);
+    const part = solidOfMesh(readObj([...lines, bottom, top, ...sides].join('\n')), 'mm');
+    expect(part.massProperties.volumeMm3).toBeCloseTo(90, 9);
+    expect(part.closed).toBe(true);
+    expect(part.faces).toHaveLength(10);
+  });
+
+  it('3MF keeps its unit, its objects and their placements', () => {
+    const file = read3mf(write3mf([box(10, 10, 10), box(2, 2, 2, [20, 0, 0])], 'pair'));
+    expect(file.declaredUnit).toBe('mm');
+    expect(file.name).toBe('pair');
+    expect(solidOfMesh(file, 'mm').massProperties.volumeMm3).toBeCloseTo(1008, 9);
+  });
+
+  it('3MF components are placed, also mirrored, and their unit counts', () => {
+    const { positions, indices } = box(1, 1, 1);
+    const vertices = Array.from(
+      { length: 8 },
+      (_, i) => `<vertex x="${positions[3 * i]!}" y="${positions[3 * i + 1]!}" z="${positions[3 * i + 2]!}"/>`,
+    );
+    const triangles = Array.from(
+      { length: 12 },
+      (_, t) => `<triangle v1="${indices[3 * t]!}" v2="${indices[3 * t + 1]!}" v3="${indices[3 * t + 2]!}"/>`,
+    );
+    const model = `<?xml version="1.0"?><model unit="inch"><resources><object id="1"><mesh><vertices>${vertices.join('')}</vertices><triangles>${triangles.join('')}</triangles></mesh></object><object id="2"><components><component objectid="1" transform="-1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build><item objectid="2"/><item objectid="1"/></build></model>`;
+    const part = solidOfMesh(read3mf(zipSync({ '3D/3dmodel.model': strToU8(model) })), 'in');
+    expect(part.bodies).toBe(2);
+    expect(part.massProperties.volumeMm3).toBeCloseTo(2 * 25.4 ** 3, 6);
+    expect(part.bounds.max[0]).toBeCloseTo(5 * 25.4, 9);
+  });
+
+  it.each([
+    ['binary STL cut short', 'truncated-stl', () => readStl(writeStl(box(1, 1, 1)).slice(0, 300))],
+    ['ASCII STL cut short', 'truncated-stl', () => readStl(strToU8(text(box(1, 1, 1)).slice(0, 300)))],
+    [
+      'STL with a decimal comma',
+      'decimal-comma',
+      () => readStl(strToU8(text(box(1, 1, 1)).replace('vertex 0 0 0', 'vertex 0,5 0 0'))),
+    ],
+    [
+      'STL with a number that is none',
+      'mesh-bad-number',
+      () => readStl(strToU8(text(box(1, 1, 1)).replace('vertex 0 0 0', 'vertex nan 0 0'))),
+    ],
+    ['OBJ that names a vertex it has not', 'bad-index', () => readObj('v 0 0 0\nf 1 2 3')],
+    ['OBJ without faces', 'empty-mesh', () => readObj('v 0 0 0')],
+    ['3MF that is no package', 'damaged-3mf', () => read3mf(strToU8('PK\u0003\u0004 nothing'))],
+    [
+      '3MF with entities of its own',
+      'damaged-3mf',
+      () => read3mf(zipSync({ '3D/3dmodel.model': strToU8('<!DOCTYPE a [<!ENTITY b "c">]><model/>') })),
+    ],
+    [
+      '3MF whose components contain each other',
+      'damaged-3mf',
+      () =>
+        read3mf(
+          zipSync({
+            '3D/3dmodel.model': strToU8(
+              '<model><resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build></model>',
+            ),
+          }),
+        ),
+    ],
+    ['a package of something else', 'not-3mf', () => read3mf(zipSync({ 'word/document.xml': strToU8('<a/>') }))],
+  ])('%s is refused as %s', (_what, code, work) => {
+    expect(codeOf(work)).toBe(code);
+  });
+});

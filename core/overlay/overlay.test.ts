@@ -1,0 +1,126 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import { read3mf, readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
+import { overlayFile, type Overlayer } from '#core/overlay';
+import { unwrap } from '#core/problem';
+import type { Solid } from '#core/solid';
+import { AS_MODELED, IDENTITY } from '#core/vector';
+import { loadKernel, loadOverlayer } from '#runtime';
+
+const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
+const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
+const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
+
+let kernel: Kernel;
+let overlayer: Overlayer;
+beforeAll(async () => {
+  kernel = await loadKernel();
+  overlayer = await loadOverlayer();
+});
+
+const block = (a: number, b: number, c: number): Shape =>
+  kernel.extrude(
+    XY,
+    {
+      kind: 'path',
+      start: [0, 0],
+      segments: [
+        { kind: 'line', to: [a, 0] },
+        { kind: 'line', to: [a, b] },
+        { kind: 'line', to: [0, b] },
+        { kind: 'line', to: [0, 0] },
+      ],
+    },
+    0,
+    c,
+  );
+const rod = (u: number, v: number, radius: number): Shape => kernel.extrude(XY, circle(u, v, radius), -1, 11);
+const drilled = (...holes: readonly (readonly [number, number, number])[]): Shape =>
+  holes.length === 0
+    ? block(60, 40, 10)
+    : kernel.cut(
+        block(60, 40, 10),
+        holes.map(([u, v, r]) => rod(u, v, r)),
+      );
+const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, SOURCE));
+const asStl = (shape: Shape, toleranceMm: number, angleRad: number): Solid =>
+  solidOfMesh(readStl(writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm, angleRad })))), 'mm');
+
+describe('a right part has no overlay', () => {
+  it.each([
+    [0.01, 0.1],
+    [0.05, 0.3],
+    [0.3, 0.6],
+  ])('at a tessellation of %d mm and %d rad', (toleranceMm, angleRad) => {
+    const overlay = unwrap(
+      overlayer.compare(analyze(drilled([15, 20, 6])), asStl(drilled([15, 20, 6]), toleranceMm, angleRad), AS_MODELED),
+    );
+    expect(overlay).toEqual({ missingMm3: 0, extraMm3: 0, pieces: [] });
+  });
+
+  it('when it was moved, once it is laid onto the reference', () => {
+    const moved = analyze(kernel.moved(drilled([15, 20, 6]), IDENTITY, [5, 6, 7]));
+    const back = { ...AS_MODELED, translation: [-5, -6, -7] as const };
+    expect(unwrap(overlayer.compare(analyze(drilled([15, 20, 6])), moved, back)).pieces).toEqual([]);
+  });
+});
+
+describe('what differs is shown with its volume, its place and its faces', () => {
+  it('a forgotten hole is extra material, as large as the hole', () => {
+    const overlay = unwrap(overlayer.compare(analyze(drilled([15, 20, 6])), analyze(drilled()), AS_MODELED));
+    expect(overlay.missingMm3).toBe(0);
+    expect(overlay.pieces).toHaveLength(1);
+    // Facets make the plug a little smaller than pi 6^2 10.
+    expect(overlay.extraMm3 / (Math.PI * 360)).toBeCloseTo(1, 2);
+    expect(overlay.pieces[0]!.centerMm[0]).toBeCloseTo(15, 2);
+    expect(overlay.pieces[0]!.centerMm[2]).toBeCloseTo(5, 2);
+    const wall = analyze(drilled([15, 20, 6])).faces.find(({ surface }) => surface.kind === 'cylinder')!.id;
+    expect(overlay.pieces[0]!.referenceFaceIds).toContain(wall);
+  });
+
+  it('a plate that is too thin misses a slab', () => {
+    const overlay = unwrap(overlayer.compare(analyze(block(60, 40, 10)), analyze(block(60, 40, 9.5)), AS_MODELED));
+    expect(overlay.missingMm3).toBeCloseTo(60 * 40 * 0.5, 3);
+    expect(overlay.pieces.map(({ kind }) => kind)).toEqual(['missing']);
+  });
+
+  it('a hole in the wrong place is missing there and extra where it should be', () => {
+    const overlay = unwrap(overlayer.compare(analyze(drilled([15, 20, 4])), analyze(drilled([45, 20, 4])), AS_MODELED));
+    const x = (kind: string): number => overlay.pieces.find((piece) => piece.kind === kind)!.centerMm[0];
+    expect(x('missing')).toBeCloseTo(45, 2);
+    expect(x('extra')).toBeCloseTo(15, 2);
+  });
+
+  it('a hole a tenth of a millimeter too large is a thin ring', () => {
+    const overlay = unwrap(
+      overlayer.compare(analyze(drilled([15, 20, 6])), analyze(drilled([15, 20, 6.1])), AS_MODELED),
+    );
+    expect(overlay.missingMm3 / (Math.PI * (6.1 ** 2 - 36) * 10)).toBeCloseTo(1, 1);
+    expect(overlay.extraMm3).toBe(0);
+  });
+
+  it('and as a file that reads again', () => {
+    const overlay = unwrap(overlayer.compare(analyze(block(60, 40, 10)), analyze(block(60, 40, 9.5)), AS_MODELED));
+    const solid = solidOfMesh(read3mf(overlayFile(overlay, 'difference')), 'mm');
+    expect(solid.massProperties.volumeMm3).toBeCloseTo(1200, 3);
+  });
+});
+
+it('bodies that overlap share a volume, bodies apart none', () => {
+  const stl = (...shapes: readonly Shape[]): Solid => {
+    const meshes = shapes.map((shape) => trianglesOf(kernel.displayMesh(shape)));
+    return solidOfMesh({ format: 'stl', declaredUnit: null, name: null, program: null, parts: meshes }, 'mm');
+  };
+  const beside = kernel.moved(block(10, 10, 10), IDENTITY, [30, 0, 0]);
+  const across = kernel.moved(block(10, 10, 10), IDENTITY, [6, 5, 3]);
+  expect(unwrap(overlayer.sharedVolume(stl(block(10, 10, 10), beside)))).toBeCloseTo(0, 6);
+  expect(unwrap(overlayer.sharedVolume(stl(block(10, 10, 10), across)))).toBeCloseTo(4 * 5 * 7, 3);
+});
+
+it('a model that is not closed is refused with a sentence', () => {
+  const open = analyze(block(10, 10, 10));
+  const torn = { ...open, mesh: { ...open.mesh, groups: open.mesh.groups.slice(1) } };
+  const refused = overlayer.compare(open, torn, AS_MODELED);
+  expect(refused.ok ? '' : refused.problem.code).toBe('overlay-not-closed');
+});
