@@ -63,7 +63,9 @@ export async function benchModels(): Promise<void> {
   const rows = cases.map(({ name, bytes, runs }) => ({
     name,
     size: `${(bytes.length / 1024).toFixed(0)} KB`,
-    time: median(timed(() => void readModel(kernel, bytes, { fileName: name.includes('STL') ? 'a.stl' : 'a.step' }), runs, 1)),
+    time: median(
+      timed(() => void readModel(kernel, bytes, { fileName: name.includes('STL') ? 'a.stl' : 'a.step' }), runs, 1),
+    ),
   }));
   const baseline = rows[0]?.time ?? Number.NaN;
   printTable(
@@ -73,12 +75,17 @@ export async function benchModels(): Promise<void> {
   );
 
   const { reference } = unwrap(prepareExercise(kernel, winchDrumExercise));
-  const { step, typed } = unwrap(modelLikeStudent(kernel, winchDrumExercise, { kind: 'hole-forgotten', step: 'bolts', hole: 2 }));
+  const { step, typed } = unwrap(
+    modelLikeStudent(kernel, winchDrumExercise, { kind: 'hole-forgotten', step: 'bolts', hole: 2 }),
+  );
   const heaps: [string, string][] = [];
   for (let i = 1; i <= ATTEMPTS; i++) {
     unwrap(gradeFile(kernel, reference, step, typed, winchDrumExercise.scoring, { overlayer }));
     if ([1, 50, 100, 200, 300, 400, ATTEMPTS].includes(i))
-      heaps.push([String(i), `${(kernel.heapBytes() / 1024 / 1024).toFixed(0)} / ${(process.memoryUsage().rss / 1024 / 1024).toFixed(0)}`]);
+      heaps.push([
+        String(i),
+        `${(kernel.heapBytes() / 1024 / 1024).toFixed(0)} / ${(process.memoryUsage().rss / 1024 / 1024).toFixed(0)}`,
+      ]);
   }
   printTable('Memory over attempts on one kernel, MB', ['attempts', "kernel's memory / process"], heaps);
 }

@@ -10,7 +10,7 @@ import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 import { fairleadBlockExercise, gudgeonBracketExercise, winchDrumExercise } from '#demo/exercises';
 
 import { openBrowser } from './browser.ts';
-import { model, textFile } from './models.ts';
+import { model, stlInInches, textFile } from './models.ts';
 import { Page } from './pages.ts';
 
 let driver: WebDriver;
@@ -128,6 +128,23 @@ describe('a student', () => {
   });
 });
 
+it('a student hands in triangles in inches, confirms the unit, and every check is right', async () => {
+  await page.signIn('lio', STUDENT_PASSWORD);
+  await openWork('Winch drum');
+  await (await page.find(By.css('[data-testid="file"]'))).sendKeys(await stlInInches(winchDrumExercise, 'lio.stl'));
+  const unit = await page.find(By.css('[data-testid="file-unit"]'));
+  expect(await unit.getText()).toContain('4.000 x 4.000 x 3.250 in');
+  const chosen = await unit.findElement(By.css('input:checked + span'));
+  expect(await chosen.getText()).toBe('in');
+  await page.press('Hand in');
+  await page.shows('Read the report');
+  await (await page.link('Read the report')).click();
+  await page.shows('Every check is right');
+  expect(await paintedShare(await page.canvas())).toBeGreaterThan(0.05);
+  expect(await driver.findElements(By.css('[data-testid="show-difference"]'))).toHaveLength(0);
+  await complaints();
+});
+
 describe('bad files', () => {
   const cube = readFileSync(
     createRequire(import.meta.url).resolve('occt-import-js/test/testfiles/cube-units/cube-mm.step'),
@@ -146,7 +163,7 @@ describe('bad files', () => {
     await page.signIn('mira', STUDENT_PASSWORD);
     await openWork('Winch drum');
     const files: readonly (readonly [string, string, string])[] = [
-      ['picture.jpg', 'This is no model.', 'Export the solid model as STEP'],
+      ['picture.jpg', 'This is no model.', 'Export the solid body as STEP'],
       ['empty.step', '', 'The file is empty'],
       ['cut.step', cube.slice(0, 4000), 'breaks off before its end'],
       ['surfaces.step', surfaces, 'no solid body'],
@@ -227,6 +244,28 @@ describe('the instructor', () => {
     await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'))).click();
     await (await page.link('Nils Osprey')).click();
     await page.shows('(number 2 of 2)');
+  });
+
+  it('sees missing and extra material in the model, and takes it home as a file', async () => {
+    await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await (await page.link('Ansel Brody')).click();
+    const canvas = await page.canvas();
+    await page.settle();
+    const without = await canvas.takeScreenshot();
+    // One hole of 9 came out as 4.5 in a plate of 10: pi (4.5^2 - 2.25^2) 10 = 477 mm3 too much, less the facets.
+    expect(await (await page.find(By.css('[data-testid="difference"]'))).getText()).toMatch(
+      /extra \(striped\)\s+47\d\.\d+ mm³/,
+    );
+    await (await page.find(By.css('[data-testid="show-difference"]'))).click();
+    await driver.wait(async () => (await page.settle(), (await canvas.takeScreenshot()) !== without), 60_000);
+    const link = await (await page.link('as 3MF')).getAttribute('href');
+    const bytes = await driver.executeAsyncScript<number>(
+      'const done = arguments[1]; fetch(arguments[0]).then((r) => r.arrayBuffer()).then((b) => done(b.byteLength));',
+      link,
+    );
+    expect(bytes).toBeGreaterThan(500);
+    expect(await complaints()).toEqual([]);
   });
 
   it('goes from student to student by keyboard', async () => {

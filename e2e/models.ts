@@ -4,7 +4,10 @@ import path from 'node:path';
 
 import type { Exercise } from '#core/exercise';
 import type { TypedInput } from '#core/grade';
+import { trianglesOf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
+import { LENGTH_UNITS } from '#core/quantity';
+import { buildRecipe } from '#core/recipe';
 import { modelLikeStudent, type Mistake } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
@@ -20,6 +23,14 @@ export interface Model {
 export async function model(exercise: Exercise, mistake: Mistake, name: string): Promise<Model> {
   const { step, typed } = unwrap(modelLikeStudent(await kernel, exercise, mistake));
   return { file: textFile(name, step), typed };
+}
+
+/** The right part as binary STL whose numbers are inches. */
+export async function stlInInches(exercise: Exercise, name: string): Promise<string> {
+  const { shape } = unwrap(buildRecipe(await kernel, exercise.recipe));
+  const stl = writeStl(trianglesOf((await kernel).displayMesh(shape)), LENGTH_UNITS.in);
+  shape.free();
+  return textFile(name, stl);
 }
 
 /** Any file on disk. */

@@ -12,6 +12,8 @@ import { boxDiagonal } from '#core/vector';
 
 import { readModel, type ReadOptions } from './read.ts';
 
+export type { Stage } from './stage.ts';
+
 export {
   detectFormat,
   FORMAT_NAMES,
@@ -31,9 +33,6 @@ export interface PreparedExercise {
   /** Check ids that the reference itself fails; empty for a sound check plan. */
   readonly failing: readonly string[];
 }
-
-/** Stages of a long computation, for progress. */
-export type Stage = 'reading' | 'measuring' | 'comparing' | 'scoring';
 
 /** Builds the part, ties the check plan to it, draws the sheet. Refuses with the problems of recipe and check plan. */
 export function prepareExercise(

@@ -17,7 +17,7 @@ import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import type { ModelFormat, Solid, Warning } from '#core/solid';
 import { boxDiagonal, boxSize } from '#core/vector';
 
-import type { Stage } from './index.ts';
+import type { Stage } from './stage.ts';
 
 export type FileFormat = Exclude<ModelFormat, 'recipe'>;
 

@@ -19,16 +19,15 @@ beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const hole = (id: string, at: readonly (readonly [string, string])[], extra: object = {}): Step =>
-  ({
-    id,
-    op: 'hole',
-    plane: { surface: 'base.end' },
-    at: { kind: 'points', points: at },
-    diameter: '8',
-    depth: { kind: 'through' },
-    ...extra,
-  }) as Step;
+const hole = (id: string, at: readonly (readonly [string, string])[], extra: object = {}): Step => ({
+  id,
+  op: 'hole',
+  plane: { surface: 'base.end' },
+  at: { kind: 'points', points: at },
+  diameter: '8',
+  depth: { kind: 'through' },
+  ...extra,
+});
 
 /** A plate with three holes that make it one of a hand: no mirror image of it is itself. */
 const recipe = (...steps: readonly Step[]): Recipe => ({

@@ -99,7 +99,7 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
   const wider = cylinders
     .filter((wall) => wall.surface.radiusMm > radiusMm + slack && isAtEnd(graph.span(wall.face, origin, direction)))
     .sort((a, b) => b.surface.radiusMm - a.surface.radiusMm)[0];
-  const sink = counted.filter((wall): wall is On<Cone> => wall.surface.kind === 'cone')[0];
+  const sink = counted.find((wall): wall is On<Cone> => wall.surface.kind === 'cone');
   const recess = wider && graph.span(wider.face, origin, direction);
   const mouth = recess ?? (sink && graph.span(sink.face, origin, direction)) ?? null;
   // Into the hole: away from the recess or mouth, else away from the open end.

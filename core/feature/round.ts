@@ -51,8 +51,7 @@ export function findFillets(graph: FaceGraph, taken: ReadonlySet<number>): (Fill
       for (const { edge, face } of graph.around(member.face)) {
         const next = byId.get(face.id);
         const alike =
-          next !== undefined &&
-          next.side === blend.side &&
+          next?.side === blend.side &&
           next.full === blend.full &&
           Math.abs(next.radiusMm - blend.radiusMm) < 2 * graph.toleranceMm;
         if (edge.joint !== 'smooth' || !alike || done.has(face.id)) continue;
@@ -176,7 +175,7 @@ function conicalChamfer(graph: FaceGraph, face: Face): Chamfer | null {
   const round = around.find(
     ({ face: other }) => other.surface.kind === 'cylinder' && sameAxis(other.surface, surface, 2 * graph.toleranceMm),
   );
-  if (!flat || !round || round.face.surface.kind !== 'cylinder') return null;
+  if (!flat || round?.face.surface.kind !== 'cylinder') return null;
   const [from, to] = graph.span(face, surface.origin, surface.direction);
   const axial = to - from;
   const radii = graph.rim(face).map((p) => distanceToLine(p, surface.origin, surface.direction));

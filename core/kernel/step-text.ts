@@ -158,7 +158,7 @@ function decodeText(text: string): string {
     .replace(/\\X4\\([0-9A-F]*)\\X0\\/gi, (_, hex: string) => points(hex, 8))
     .replace(/\\X\\([0-9A-F]{2})/gi, (_, hex: string) => points(hex, 2))
     .replace(/\\S\\(.)/g, (_, letter: string) => String.fromCharCode(letter.charCodeAt(0) + 128));
-  if (!/[\u0080-\u00ff]/.test(plain) || /[^\u0000-\u00ff]/.test(plain)) return plain;
+  if (!/[\u0080-\u00ff]/.test(plain) || /[\u0100-\uffff]/.test(plain)) return plain;
   try {
     return decodeURIComponent(plain.replace(/[%\u0080-\u00ff]/g, (c) => `%${c.charCodeAt(0).toString(16)}`));
   } catch {

@@ -20,9 +20,9 @@ const { PI, cos, sin } = Math;
 /** A box with corners at the origin and at (a, b, c). */
 function box(a: number, b: number, c: number, [x, y, z] = [0, 0, 0]): Triangles {
   const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [
-    x! + (i & 1 ? a : 0),
-    y! + (i & 2 ? b : 0),
-    z! + (i & 4 ? c : 0),
+    x + (i & 1 ? a : 0),
+    y + (i & 2 ? b : 0),
+    z + (i & 4 ? c : 0),
   ]);
   const quads = [
     [0, 2, 3, 1],

@@ -28,6 +28,7 @@ import {
   type Fit,
   type Shape,
 } from '#core/fit';
+import { axisOfShape, bandOf, farthestRow, rowsOf, sample, spread, type Row } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
@@ -45,8 +46,6 @@ const FLAT_ANGLE = 0.01;
 const FLAT_COSINE = Math.cos(FLAT_ANGLE);
 /** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
 const SAME_SIDE_COSINE = Math.cos((38 * Math.PI) / 180);
-/** Points that a fit looks at; more make it slower, not better. */
-const FIT_POINTS = 160;
 /** Seeds that may come to nothing before the search for a kind of surface is given up. */
 const MOST_FAILURES = 120;
 /** Axes of revolution that are tried at each seed. */
@@ -184,9 +183,9 @@ class Segmenter {
     const mark = ++this.round;
     const triangles = [seed];
     this.visited[seed] = mark;
-    for (let i = 0; i < triangles.length; i++)
+    for (const t of triangles)
       for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+        const u = this.neighbors[3 * t + k] ?? -1;
         if (u < 0 || this.visited[u] === mark || (this.facetOf[u] ?? 0) >= 0) continue;
         this.visited[u] = mark;
         if (this.inPlane(u, plane)) triangles.push(u);
@@ -209,7 +208,7 @@ class Segmenter {
   }
 
   private linkFacets(): void {
-    for (let f = 0; f < this.facets.length; f++) this.around.push([]);
+    for (const _facet of this.facets) this.around.push([]);
     for (let t = 0; t < this.count; t++)
       for (let k = 0; k < 3; k++) {
         const u = this.neighbors[3 * t + k] ?? -1;
@@ -376,9 +375,9 @@ class Segmenter {
       if ((this.regionOf[t] ?? 0) < 0 && this.fits(t, shape, sign)) triangles.push(t);
     };
     for (const t of seed) consider(t);
-    for (let i = 0; i < triangles.length; i++)
+    for (const t of triangles)
       for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+        const u = this.neighbors[3 * t + k] ?? -1;
         if (u >= 0) consider(u);
       }
     return triangles;
@@ -600,7 +599,7 @@ class Segmenter {
       if (!region || (shape?.kind !== 'torus' && shape?.kind !== 'sphere')) continue;
       for (const other of this.smoothNeighborsOf(region)) {
         const band = this.regions[other];
-        if (!band || band.fit === null || band.fit.shape.kind === 'plane') continue;
+        if (!band?.fit || band.fit.shape.kind === 'plane') continue;
         const points = this.cornersOf(band.triangles);
         if (residualOf(shape, points) > 2 * this.tolerance) continue;
         this.regions[other] = null;
@@ -614,11 +613,11 @@ class Segmenter {
   /** Free triangles beside a surface that lie on it join it. */
   private extend(): void {
     this.regions.forEach((region, id) => {
-      if (region?.fit == null) return;
+      if (!region?.fit) return;
       const triangles = [...region.triangles];
-      for (let i = 0; i < triangles.length; i++)
+      for (const t of triangles)
         for (let k = 0; k < 3; k++) {
-          const u = this.neighbors[3 * (triangles[i] ?? 0) + k] ?? -1;
+          const u = this.neighbors[3 * t + k] ?? -1;
           if (u < 0 || (this.regionOf[u] ?? 0) >= 0 || !this.fits(u, region.fit.shape, region.outward ? 1 : -1))
             continue;
           this.regionOf[u] = id;
@@ -743,60 +742,6 @@ class Segmenter {
       );
     }
   }
-}
-
-function sample(points: Vec3[], most = FIT_POINTS): Vec3[] {
-  if (points.length <= most) return points;
-  const step = points.length / most;
-  return Array.from({ length: most }, (_, i) => points[Math.floor(i * step)] ?? points[0]!);
-}
-
-/** How far vectors are from lying in one plane, as a share of their spread. */
-function spread(vectors: readonly Vec3[]): number {
-  const plane = planeThrough(vectors);
-  const mean = centroidOf(vectors);
-  const far = Math.max(1e-12, ...vectors.map((p) => length(subtract(p, mean))));
-  return residualOf(plane, vectors) / far;
-}
-
-type Row = readonly [radius: number, along: number];
-
-/** The different circles about an axis that points lie on. */
-function rowsOf(origin: Vec3, direction: Vec3, points: readonly Vec3[], tolerance: number): Row[] {
-  const rows: Row[] = [];
-  for (const p of points) {
-    const w = subtract(p, origin);
-    const row: Row = [length(cross(w, direction)), dot(w, direction)];
-    if (!rows.some((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) < 4 * tolerance)) rows.push(row);
-  }
-  return rows;
-}
-
-const farthestRow = (rows: readonly Row[]): Row => {
-  const first = rows[0] ?? [0, 0];
-  const far = (row: Row): number => Math.hypot(row[0] - first[0], row[1] - first[1]);
-  return rows.reduce((best, row) => (far(row) > far(best) ? row : best), first);
-};
-
-/** The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. */
-function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row): Shape | null {
-  const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
-  if (Math.abs(dz) < 1e-3 * Math.abs(dr)) return null;
-  const slope = dr / dz;
-  if (Math.abs(slope) < 1e-5) return { kind: 'cylinder', origin, direction, radius: a[0] };
-  const apex = add(origin, scale(direction, a[1] - a[0] / slope));
-  return {
-    kind: 'cone',
-    apex,
-    direction: slope > 0 ? direction : scale(direction, -1),
-    halfAngle: Math.atan(Math.abs(slope)),
-  };
-}
-
-function axisOfShape(shape: Shape | undefined): { readonly origin: Vec3; readonly direction: Vec3 } | null {
-  if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
-  if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };
-  return null;
 }
 
 /**

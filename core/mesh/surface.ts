@@ -160,8 +160,7 @@ export function closeSurface(welded: Triangles): ClosedSurface {
     const members = [seed];
     let against = 0;
     shellNumber[seed] = shells.length;
-    for (let i = 0; i < members.length; i++) {
-      const t = members[i] ?? 0;
+    for (const t of members) {
       for (let k = 0; k < 3; k++) {
         const u = neighbors[3 * t + k] ?? -1;
         if (u < 0 || (shellNumber[u] ?? 0) >= 0) continue;

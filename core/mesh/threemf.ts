@@ -1,4 +1,4 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser';
+import { XMLParser } from 'fast-xml-parser';
 import { strFromU8, unzipSync } from 'fflate';
 
 import { ProblemError } from '#core/problem';
@@ -160,8 +160,6 @@ function meshOf(mesh: Node): Triangles {
 export function read3mf(bytes: Uint8Array): MeshFile {
   const text = modelText(bytes);
   if (/<!(DOCTYPE|ENTITY)/i.test(text.slice(0, 65_536))) throw damaged('it declares entities of its own');
-  const valid = XMLValidator.validate(text);
-  if (valid !== true) throw damaged('its XML is not well formed');
   const parser = new XMLParser({
     ignoreAttributes: false,
     attributeNamePrefix: '',

@@ -227,7 +227,7 @@ function* altered(
           what: inner.what,
         };
   } else if (typeof value === 'object' && value !== null) {
-    const entries = value as { readonly [key: string]: Json };
+    const entries = value as Readonly<Record<string, Json>>;
     for (const [name, item] of Object.entries(entries))
       for (const inner of altered(item, PLACES.has(key) ? key : name, change))
         yield { value: { ...entries, [name]: inner.value }, what: inner.what };

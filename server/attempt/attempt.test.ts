@@ -159,3 +159,70 @@ it('makes file names safe for headers and disks', () => {
   expect(safeFileName('Größe "1"\r\n.step')).toBe('Größe _1___.step');
   expect(safeFileName('...')).toBe('model.step');
 });
+
+describe('missing and extra material', () => {
+  const OVERLAY = {
+    missingMm3: 8,
+    extraMm3: 0,
+    pieces: [
+      {
+        kind: 'missing',
+        volumeMm3: 8,
+        centerMm: [1, 1, 1],
+        bounds: { min: [0, 0, 0], max: [2, 2, 2] },
+        referenceFaceIds: [3],
+        submissionFaceIds: [],
+        positions: [0, 0, 0, 2, 0, 0, 0, 2, 0, 0, 0, 2],
+        indices: [0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3],
+      },
+    ],
+  };
+  const graded = (): typeof GRADED =>
+    GRADED.kind === 'done' ? { ...GRADED, value: { ...GRADED.value, overlayJson: JSON.stringify(OVERLAY) } } : GRADED;
+
+  it('is for the instructor at once, and for the student after the answers are released', async () => {
+    const school = await openSchool(graded);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const answer = (login: string): Promise<Response> => school.request(login, 'GET', '/api/attempts/1/overlay');
+    expect(await (await answer('orla')).json()).toEqual(OVERLAY);
+    expect((await answer('ansel')).status).toBe(404);
+    expect((await answer('fia')).status).toBe(404);
+    expect((await answer('pim')).status).toBe(404);
+    school.setHour(11);
+    expect((await answer('ansel')).status).toBe(200);
+    expect((await answer('fia')).status).toBe(404);
+  });
+
+  it('is a 3MF package with a name of its own', async () => {
+    const school = await openSchool(graded);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const response = await school.request('orla', 'GET', '/api/attempts/1/overlay.3mf');
+    expect(response.headers.get('content-disposition')).toContain('difference.3mf');
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    expect([bytes[0], bytes[1]]).toEqual([0x50, 0x4b]);
+  });
+
+  it('is not there where nothing differs', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect((await school.request('orla', 'GET', '/api/attempts/1/overlay')).status).toBe(404);
+    expect((await school.request('orla', 'GET', '/api/attempts/1/overlay.3mf')).status).toBe(404);
+  });
+});
+
+it('a unit of the file that is none is refused', async () => {
+  const school = await openSchool();
+  const form = new FormData();
+  form.append('file', new File(['solid x'], 'part.stl'));
+  form.append('unit', 'furlong');
+  const response = await school.app.request(`/api/work/${String(school.assignmentId)}/attempts`, {
+    method: 'POST',
+    headers: { cookie: await school.cookieOf('ansel'), origin: 'http://localhost' },
+    body: form,
+  });
+  expect(response.status).toBe(400);
+  expect((await errorOf(response)).message).toContain('not one of mm, cm, m, in, ft');
+});

@@ -46,7 +46,8 @@ const PLAIN_UNITS: Readonly<Partial<Record<ReportLine['quantity'], string>>> = {
 export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit): string {
   const plain = PLAIN_UNITS[quantity];
   if (plain !== undefined) return plain;
-  return propertyUnits(unit)[quantity as keyof ReturnType<typeof propertyUnits>] || propertyUnits(unit).length;
+  const units: Readonly<Partial<Record<ReportLine['quantity'], string>>> = propertyUnits(unit);
+  return units[quantity] ?? propertyUnits(unit).length;
 }
 
 export const fileSize = (bytes: number): string =>

@@ -1,0 +1,60 @@
+/** Profiles of surfaces of revolution: the circles that corners lie on about an axis, and what goes through them. */
+import { centroidOf, planeThrough, residualOf, type Shape } from '#core/fit';
+import { add, cross, dot, length, scale, subtract, type Vec3 } from '#core/vector';
+
+/** Points that a fit looks at; more make it slower, not better. */
+const FIT_POINTS = 160;
+
+export function sample(points: Vec3[], most = FIT_POINTS): Vec3[] {
+  if (points.length <= most) return points;
+  const step = points.length / most;
+  return Array.from({ length: most }, (_, i) => points[Math.floor(i * step)] ?? points[0]!);
+}
+
+/** How far vectors are from lying in one plane, as a share of their spread. */
+export function spread(vectors: readonly Vec3[]): number {
+  const plane = planeThrough(vectors);
+  const mean = centroidOf(vectors);
+  const far = Math.max(1e-12, ...vectors.map((p) => length(subtract(p, mean))));
+  return residualOf(plane, vectors) / far;
+}
+
+export type Row = readonly [radius: number, along: number];
+
+/** The different circles about an axis that points lie on. */
+export function rowsOf(origin: Vec3, direction: Vec3, points: readonly Vec3[], tolerance: number): Row[] {
+  const rows: Row[] = [];
+  for (const p of points) {
+    const w = subtract(p, origin);
+    const row: Row = [length(cross(w, direction)), dot(w, direction)];
+    if (!rows.some((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) < 4 * tolerance)) rows.push(row);
+  }
+  return rows;
+}
+
+export const farthestRow = (rows: readonly Row[]): Row => {
+  const first = rows[0] ?? [0, 0];
+  const far = (row: Row): number => Math.hypot(row[0] - first[0], row[1] - first[1]);
+  return rows.reduce((best, row) => (far(row) > far(best) ? row : best), first);
+};
+
+/** The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. */
+export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row): Shape | null {
+  const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
+  if (Math.abs(dz) < 1e-3 * Math.abs(dr)) return null;
+  const slope = dr / dz;
+  if (Math.abs(slope) < 1e-5) return { kind: 'cylinder', origin, direction, radius: a[0] };
+  const apex = add(origin, scale(direction, a[1] - a[0] / slope));
+  return {
+    kind: 'cone',
+    apex,
+    direction: slope > 0 ? direction : scale(direction, -1),
+    halfAngle: Math.atan(Math.abs(slope)),
+  };
+}
+
+export function axisOfShape(shape: Shape | undefined): { readonly origin: Vec3; readonly direction: Vec3 } | null {
+  if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
+  if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };
+  return null;
+}
