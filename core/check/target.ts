@@ -14,7 +14,7 @@ import { findMaterial, massOf } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS, DrawingUnitSchema, type Scope } from '#core/quantity';
 import { facesOn, type NamedSurfaces } from '#core/recipe';
-import { SolidSchema, Vec3Schema, type Solid } from '#core/solid';
+import { SolidSchema, Vec3Schema, type Solid, type Surface } from '#core/solid';
 import { symmetricAxes, type Mat3, type Vec3 } from '#core/vector';
 
 const FaceIdsSchema = v.pipe(v.array(v.number()), v.readonly());
@@ -128,6 +128,24 @@ export function prepareReference(
   });
 }
 
+/** Of faces that lie in one plane, such as the sides of two slots, those where the named surface itself begins. */
+function nearest(solid: Solid, faceIds: number[], surface: Surface | undefined): number[] {
+  if (surface?.kind !== 'plane' || faceIds.length < 2) return faceIds;
+  const holding = faceIds.filter((id) => {
+    const bounds = solid.faces[id]?.bounds;
+    return (
+      bounds &&
+      ([0, 1, 2] as const).every(
+        (axis) =>
+          surface.origin[axis] > bounds.min[axis] - ON_FACE_MM && surface.origin[axis] < bounds.max[axis] + ON_FACE_MM,
+      )
+    );
+  });
+  return holding.length > 0 ? holding : faceIds;
+}
+
+const ON_FACE_MM = 1e-3;
+
 const AXES = { x: 0, y: 1, z: 2 } as const;
 
 /** The three principal moments of inertia, the smallest first. */
@@ -157,7 +175,7 @@ function targetOf(check: Check, context: Context): Target {
     const found = surface === undefined ? [] : facesOn(solid.faces, surface);
     if (found.length === 0)
       throw new ProblemError('check-anchor', `Check "${check.label}": the surface "${name}" is not on the part.`);
-    return found;
+    return nearest(solid, found, surface);
   };
   const base = { checkId: check.id, label: check.label, group: groupOf(check.kind), weight: check.weight };
   const percent = (nominal: number, tolerancePercent: number) => ({

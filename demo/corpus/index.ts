@@ -5,6 +5,7 @@
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { measureSubmission, prepareReference, type Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
+import { findHoles } from '#core/feature';
 import { gradeMeasurement, type Report } from '#core/grade';
 import type { Kernel, Shape, WorkPlane } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl, type Triangles } from '#core/mesh';
@@ -202,6 +203,8 @@ export interface Alteration {
   readonly recipe: Recipe;
   /** Steps that are gone: what hangs on their surfaces is missing. */
   readonly without?: string;
+  /** Holes that are more than before; where the new one runs into another feature, it proves nothing and is left out. */
+  readonly holes?: number;
 }
 
 type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
@@ -264,22 +267,14 @@ export function alterations(exercise: Exercise, seed = 1): Alteration[] {
     found.push({ name: `without ${step.id}`, recipe: replace(step.id, null), without: step.id });
     if (step.op === 'hole' && step.at.kind === 'points') {
       const [u, v] = step.at.points[0] ?? ['0', '0'];
-      const apart = recipe.unit === 'mm' ? 14 : 0.55;
-      const twice: Step = {
-        ...step,
-        id: `${step.id}-twice`,
-        at: {
-          kind: 'points',
-          points: [[`(${u})*0.55 + ${String(apart * 0.3)}`, `(${v})*0.45 + ${String(apart * 0.2)}`]],
-        },
-      };
-      found.push({
-        name: `${step.id} once more`,
-        recipe: {
-          ...recipe,
-          steps: recipe.steps.flatMap((other) => (other.id === step.id ? [other, twice] : [other])),
-        },
-      });
+      for (const [name, place] of [
+        ['once more', [`(${u})*0.15`, `(${v})*0.9`]],
+        ['once more elsewhere', [`(${u})*0.75`, `(${v})*0.5 + ${recipe.unit === 'mm' ? '4' : '0.3'}`]],
+      ] as const) {
+        const twice: Step = { ...step, id: `${step.id}-twice`, at: { kind: 'points', points: [place] } };
+        const steps = recipe.steps.flatMap((other) => (other.id === step.id ? [other, twice] : [other]));
+        found.push({ name: `${step.id} ${name}`, recipe: { ...recipe, steps }, holes: 1 });
+      }
     }
   }
   return found;
@@ -342,7 +337,7 @@ function truth(
   kernel: Kernel,
   exercise: Exercise,
   reference: Reference,
-  { recipe, without }: Alteration,
+  { recipe, without, holes }: Alteration,
   built: {
     readonly shape: Shape;
     readonly surfaces: Parameters<typeof prepareReference>[2];
@@ -350,7 +345,9 @@ function truth(
   },
 ): Map<string, boolean> | null {
   const solid = kernel.analyze(built.shape, RECIPE_SOURCE);
-  if (!solid.ok) return null;
+  // What the kernel cannot build soundly, such as walls that only graze each other, is no student's part.
+  if (!solid.ok || solid.value.bodies !== 1 || !solid.value.valid) return null;
+  if (holes !== undefined && findHoles(solid.value).length !== findHoles(reference.solid).length + holes) return null;
   const expected = new Map<string, boolean>();
   const kept = exercise.checks.filter((check) => {
     const names = JSON.stringify(check);
@@ -376,9 +373,9 @@ function truth(
       const target = reference.targets.find(({ checkId }) => checkId === check.id);
       const size = target?.kind === 'hole-count' ? target.diameterMm : 0;
       const step = check.like.split('.')[0] ?? '';
-      const holes = recipe.steps.filter(({ id }) => id === step || id === `${step}-twice`);
+      const drilled = recipe.steps.filter(({ id }) => id === step || id === `${step}-twice`);
       const wanted = exercise.recipe.steps.filter(({ id }) => id === step);
-      expected.set(check.id, size > 0 && countOf(holes) === countOf(wanted));
+      expected.set(check.id, size > 0 && countOf(drilled) === countOf(wanted));
     }
   return expected;
 }

@@ -53,3 +53,39 @@ it('does not hold an attempt that is refused without a reason', () => {
   expect(insert('refused', 'not-step').changes).toBe(1);
   db.close();
 });
+
+it('brings reports of earlier programs up to date without losing what they say', () => {
+  const file = place();
+  const db = openDatabase(file);
+  db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'student', '', '');
+    INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
+    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
+    ALTER TABLE attempts DROP COLUMN file_unit; ALTER TABLE reports DROP COLUMN overlay_sha256;
+    INSERT INTO attempts VALUES (1, 1, 1, 'f', 'a.step', 1, '[]', '', 'graded', NULL, NULL);`);
+  const old = {
+    score: 70,
+    lines: [{ checkId: 'width', measured: 5 }, { checkId: 'length' }],
+    frame: { agreement: 0.9 },
+  };
+  db.prepare("INSERT INTO reports VALUES (1, 70, '{}', ?, 'f', '', 1)").run(JSON.stringify(old));
+  db.pragma('user_version = 1');
+  db.close();
+
+  const newer = openDatabase(file);
+  const row = newer.prepare('SELECT report_json AS json FROM reports').get() as { json: string };
+  expect(JSON.parse(row.json)).toEqual({
+    score: 70,
+    lines: [
+      { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null },
+      { checkId: 'length', limits: null, uncertainty: 0, reason: null },
+    ],
+    frame: { agreement: 0.9, certainty: 0.9 },
+    format: 'step',
+    overlay: null,
+    missing: [],
+    extra: [],
+  });
+  newer.close();
+});
