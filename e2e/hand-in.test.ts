@@ -133,7 +133,7 @@ it('a student hands in triangles in inches, confirms the unit, and every check i
   await openWork('Winch drum');
   await (await page.find(By.css('[data-testid="file"]'))).sendKeys(await stlInInches(winchDrumExercise, 'lio.stl'));
   const unit = await page.find(By.css('[data-testid="file-unit"]'));
-  expect(await unit.getText()).toContain('4.000 x 4.000 x 3.250 in');
+  expect(await unit.getText()).toContain('4.00 x 4.00 x 3.25 in');
   const chosen = await unit.findElement(By.css('input:checked + span'));
   expect(await chosen.getText()).toBe('in');
   await page.press('Hand in');

@@ -22,7 +22,7 @@ describe('the unit of a file that states none', () => {
     const extents = extentsOf(writeStl(wedge), 'wedge.stl');
     expect(extents).toEqual([120, 64, 10]);
     expect(sizeText(extents!, 'mm', 'mm')).toBe('120.0 x 64.0 x 10.0 mm');
-    expect(sizeText(extents!, 'mm', 'in')).toBe('4.724 x 2.520 x 0.394 in');
+    expect(sizeText(extents!, 'mm', 'in')).toBe('4.72 x 2.52 x 0.39 in');
   });
 
   it('is not asked for formats that say it, nor for files that cannot be read', () => {

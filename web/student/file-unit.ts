@@ -47,7 +47,7 @@ export function guessFileUnit(extents: Extents, drawing: DrawingUnit): LengthUni
 
 /** "120.0 x 64.0 x 10.0 mm": the part when its numbers are taken in `unit`, written in the unit of the drawing. */
 export function sizeText(extents: Extents, unit: LengthUnit, drawing: DrawingUnit): string {
-  const decimals = drawing === 'mm' ? 1 : 3;
+  const decimals = drawing === 'mm' ? 1 : 2;
   const sizes = extents.map((size) => formatFixed((size * LENGTH_UNITS[unit]) / LENGTH_UNITS[drawing], decimals));
   return `${sizes.join(' x ')} ${drawing}`;
 }
