@@ -14,16 +14,7 @@ import { readModel, type ReadOptions } from './read.ts';
 
 export type { Stage } from './stage.ts';
 
-export {
-  detectFormat,
-  FORMAT_NAMES,
-  guessUnit,
-  rawDiagonal,
-  readMeshFile,
-  readModel,
-  type FileFormat,
-  type ReadOptions,
-} from './read.ts';
+export { detectFormat, readModel, type ReadOptions } from './read.ts';
 
 export interface PreparedExercise {
   readonly reference: Reference;

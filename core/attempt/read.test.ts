@@ -4,10 +4,10 @@ import path from 'node:path';
 
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { detectFormat, guessUnit, readModel } from '#core/attempt';
+import { detectFormat, readModel } from '#core/attempt';
 import { featuresOf } from '#core/feature';
 import { readHeader, type Kernel, type WorkPlane } from '#core/kernel';
-import { trianglesOf, write3mf, writeStl } from '#core/mesh';
+import { guessUnit, trianglesOf, write3mf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import type { Solid } from '#core/solid';
@@ -48,11 +48,11 @@ describe('the format of a file', () => {
 
 describe('the unit of a mesh file', () => {
   it('is guessed by the size that is expected', () => {
-    expect(guessUnit(140, 140)).toBe('mm');
-    expect(guessUnit(140 / 25.4, 140)).toBe('in');
-    expect(guessUnit(14, 140)).toBe('cm');
+    expect(guessUnit(140, { expectedSizeMm: 140 })).toBe('mm');
+    expect(guessUnit(140 / 25.4, { expectedSizeMm: 140 })).toBe('in');
+    expect(guessUnit(14, { expectedSizeMm: 140 })).toBe('cm');
     // Nothing near: millimeters, and the comparison will tell.
-    expect(guessUnit(77, 140000)).toBe('mm');
+    expect(guessUnit(77, { expectedSizeMm: 140000 })).toBe('mm');
   });
 
   it('is said to be a guess, until the student has confirmed it', () => {

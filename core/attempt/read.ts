@@ -1,5 +1,9 @@
+import { strFromU8 } from 'fflate';
+
 import type { Kernel } from '#core/kernel';
 import {
+  extentsOf,
+  guessUnit,
   isAsciiStl,
   isBinaryStl,
   isObj,
@@ -15,7 +19,7 @@ import {
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import type { ModelFormat, Solid, Warning } from '#core/solid';
-import { boxDiagonal, boxSize } from '#core/vector';
+import { boxDiagonal, boxSize, length } from '#core/vector';
 
 import type { Stage } from './stage.ts';
 
@@ -32,7 +36,7 @@ const EXTENSIONS: Readonly<Record<string, FileFormat>> = {
   '3mf': '3mf',
 };
 
-export const FORMAT_NAMES: Readonly<Record<FileFormat, string>> = {
+const FORMAT_NAMES: Readonly<Record<FileFormat, string>> = {
   step: 'STEP',
   stl: 'STL',
   obj: 'OBJ',
@@ -44,7 +48,7 @@ const formatOfName = (fileName: string): FileFormat | null =>
 
 /** The format of a file by what is in it; its name only decides where the content could be two. */
 export function detectFormat(bytes: Uint8Array, fileName = ''): FileFormat | null {
-  const text = textOf(bytes.subarray(0, HEAD_BYTES));
+  const text = strFromU8(bytes.subarray(0, HEAD_BYTES), true);
   if (/^[\s\uFEFF\u00ef\u00bb\u00bf]*ISO-10303-21/.test(text)) return 'step';
   if (isZip(bytes)) return '3mf';
   if (isAsciiStl(bytes)) return 'stl';
@@ -53,12 +57,6 @@ export function detectFormat(bytes: Uint8Array, fileName = ''): FileFormat | nul
   if (isObj(text)) return 'obj';
   return named;
 }
-
-const textOf = (bytes: Uint8Array): string => {
-  let text = '';
-  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
-  return text;
-};
 
 export interface ReadOptions {
   readonly fileName?: string | undefined;
@@ -69,59 +67,16 @@ export interface ReadOptions {
   readonly onStage?: ((stage: Stage) => void) | undefined;
 }
 
-/** A mesh file as it is, before a unit is given to its numbers. Refuses with the problems of its reader. */
-export function readMeshFile(bytes: Uint8Array, format: Exclude<FileFormat, 'step'>): Result<MeshFile> {
-  return attempt(() => {
-    switch (format) {
-      case 'stl':
-        return readStl(bytes);
-      case 'obj':
-        return readObj(textOfWhole(bytes));
-      case '3mf':
-        return read3mf(bytes);
-    }
-  });
-}
-
-const textOfWhole = (bytes: Uint8Array): string => {
-  const parts: string[] = [];
-  for (let i = 0; i < bytes.length; i += 32_768) parts.push(textOf(bytes.subarray(i, i + 32_768)));
-  return parts.join('');
-};
-
-/** Largest extent of a mesh file in its own unit. */
-export function rawDiagonal(file: MeshFile): number {
-  let [low, high]: [number[], number[]] = [
-    [Infinity, Infinity, Infinity],
-    [-Infinity, -Infinity, -Infinity],
-  ];
-  for (const { positions, indices } of file.parts)
-    for (const index of indices) {
-      const p = [0, 1, 2].map((k) => positions[3 * index + k] ?? 0);
-      low = low.map((value, k) => Math.min(value, p[k] ?? 0));
-      high = high.map((value, k) => Math.max(value, p[k] ?? 0));
-    }
-  return Math.hypot(...high.map((value, k) => value - (low[k] ?? 0)));
-}
-
-const GUESSES: readonly LengthUnit[] = ['mm', 'in', 'cm', 'm'];
-/** A guess must come this near to the expected size. */
-const NEAR = 1.6;
-/** Without a size to compare with: a hand-made part is between these, mm. */
-const USUAL_SIZE_MM = [8, 2000] as const;
-
-/** The unit in which a file without one has the expected size, or a usual one; mm before all others. */
-export function guessUnit(diagonal: number, expectedSizeMm?: number): LengthUnit {
-  if (expectedSizeMm === undefined)
-    return (
-      GUESSES.find((unit) => {
-        const size = diagonal * LENGTH_UNITS[unit];
-        return size >= USUAL_SIZE_MM[0] && size <= USUAL_SIZE_MM[1];
-      }) ?? 'mm'
-    );
-  const off = (unit: LengthUnit): number => Math.abs(Math.log((diagonal * LENGTH_UNITS[unit]) / expectedSizeMm));
-  const best = GUESSES.reduce((a, b) => (off(b) < off(a) ? b : a));
-  return off(best) < Math.log(NEAR) ? best : 'mm';
+/** A mesh file as it is, before a unit is given to its numbers. */
+function readMeshFile(bytes: Uint8Array, format: Exclude<FileFormat, 'step'>): MeshFile {
+  switch (format) {
+    case 'stl':
+      return readStl(bytes);
+    case 'obj':
+      return readObj(strFromU8(bytes, true));
+    case '3mf':
+      return read3mf(bytes);
+  }
 }
 
 /**
@@ -217,9 +172,10 @@ function readMeshSolid(
   options: ReadOptions,
   onStage: (stage: Stage) => void,
 ): Solid {
-  const file = unwrap(readMeshFile(bytes, format));
+  const file = readMeshFile(bytes, format);
   onStage('measuring');
-  const unit = file.declaredUnit ?? options.unit ?? guessUnit(rawDiagonal(file), options.expectedSizeMm);
+  const unit =
+    file.declaredUnit ?? options.unit ?? guessUnit(length(extentsOf(file)), { expectedSizeMm: options.expectedSizeMm });
   const solid = solidOfMesh(file, unit);
   if (file.declaredUnit !== null || options.unit !== undefined) return solid;
   const size = boxSize(solid.bounds).map((value) => (value / LENGTH_UNITS[unit]).toFixed(unit === 'mm' ? 1 : 3));

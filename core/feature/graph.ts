@@ -15,11 +15,17 @@ export interface On<S extends Surface> {
 
 export class FaceGraph {
   readonly solid: Solid;
+  /** How sure positions are: that of the faces, and never better than rounding. */
+  readonly toleranceMm: number;
   private readonly lines: ReadonlyMap<number, readonly Vec3[]>;
   private readonly neighbors: readonly (readonly Beyond[])[];
 
   constructor(solid: Solid) {
     this.solid = solid;
+    this.toleranceMm = solid.faces.reduce(
+      (most, face) => Math.max(most, Math.min(face.uncertaintyMm, 0.05)),
+      POSITION_MM,
+    );
     this.lines = new Map(solid.mesh.edges.map(({ edgeId, points }) => [edgeId, pointsOf(points)]));
     this.neighbors = solid.faces.map((face) =>
       face.edgeIds.flatMap((id) => {
@@ -113,11 +119,6 @@ export class FaceGraph {
         ? [{ face, surface: face.surface }]
         : [],
     );
-  }
-
-  /** How sure positions are: that of the faces, and never better than rounding. */
-  get toleranceMm(): number {
-    return this.solid.faces.reduce((most, face) => Math.max(most, Math.min(face.uncertaintyMm, 0.05)), POSITION_MM);
   }
 }
 

@@ -6,6 +6,7 @@ import {
   distance,
   distanceToLine,
   dot,
+  extremes,
   length,
   negate,
   normalize,
@@ -188,10 +189,10 @@ function threadOf(graph: FaceGraph, group: readonly Helix[]): Thread | null {
   const radii = rims.map((p) => distanceToLine(p, axis.origin, axis.direction));
   const along = rims.map((p) => dot(subtract(p, axis.origin), axis.direction));
   // Inside a nut the flanks look toward the axis: more of the part lies beyond the thread than within it.
-  const outermost = Math.max(
-    ...graph.solid.faces.flatMap((face) => graph.rim(face).map((p) => distanceToLine(p, axis.origin, axis.direction))),
+  const [, outermost] = extremes(
+    graph.solid.faces.flatMap((face) => graph.rim(face).map((p) => distanceToLine(p, axis.origin, axis.direction))),
   );
-  const major = Math.max(...radii);
+  const [, major] = extremes(radii);
   const walls = graph.solid.faces.filter(
     (face) =>
       face.surface.kind === 'cylinder' &&
@@ -199,13 +200,13 @@ function threadOf(graph: FaceGraph, group: readonly Helix[]): Thread | null {
       graph.around(face).some((b) => ids.has(b.face.id)),
   );
   const internal = walls.some((face) => face.surface.kind === 'cylinder' && face.surface.side === 'concave');
-  const along0 = Math.min(...along);
+  const [start, end] = extremes(along);
   return {
     kind: 'thread',
     origin: axis.origin,
-    direction: along0 < 0 ? negate(axis.direction) : normalize(axis.direction),
+    direction: start < 0 ? negate(axis.direction) : normalize(axis.direction),
     majorDiameterMm: 2 * major,
-    lengthMm: Math.max(...along) - along0,
+    lengthMm: end - start,
     pitchMm: first.pitch,
     internal: internal || (walls.length === 0 && outermost > 1.5 * major),
     faceIds: faces.map((face) => face.id),

@@ -3,6 +3,7 @@ import {
   add,
   cross,
   dot,
+  extremes,
   length,
   nearestOnLine,
   normalize,
@@ -322,7 +323,7 @@ export function circleThrough(
   const center = [mx + x, my + y] as const;
   const radii = points.map((p) => Math.hypot(p[0] - center[0], p[1] - center[1]));
   const radius = radii.reduce((s, r) => s + r, 0) / n;
-  return { center, radius, residual: Math.max(...radii.map((r) => Math.abs(r - radius))) };
+  return { center, radius, residual: extremes(radii.map((r) => Math.abs(r - radius)))[1] };
 }
 
 /** The cylinder through points whose axis runs along `direction`. */
@@ -393,7 +394,7 @@ export function axisOfNormals(
   normals: readonly Vec3[],
 ): { origin: Vec3; direction: Vec3 } | null {
   const mean = centroidOf(points);
-  const size = Math.max(1e-9, ...points.map((p) => length(subtract(p, mean))));
+  const size = Math.max(1e-9, extremes(points.map((p) => length(subtract(p, mean))))[1]);
   // Minimize sum (direction . (q x n) + moment . n)^2 with |direction| = 1: the moment is eliminated first.
   const nn = Array.from({ length: 3 }, () => [0, 0, 0]);
   const nq = Array.from({ length: 3 }, () => [0, 0, 0]);

@@ -5,5 +5,6 @@ export { solidOfMesh } from './solid.ts';
 export { isAsciiStl, isBinaryStl, readStl } from './stl.ts';
 export { isZip, read3mf } from './threemf.ts';
 export { MAX_TRIANGLES, type MeshFile, type Triangles } from './triangles.ts';
+export { extentsOf, guessUnit } from './unit.ts';
 export { weldExact } from './weld.ts';
 export { trianglesOf, write3mf, writeStl } from './write.ts';

@@ -6,7 +6,8 @@ import { cross, normalize, perpendicular, type Vec3 } from '#core/vector';
 import { MAX_COORDINATE, MAX_TRIANGLES, type MeshFile } from './triangles.ts';
 
 /** Whether a text looks like OBJ: a vertex line and a face line. */
-export const isObj = (text: string): boolean => /^\s*v[ \t]+[-+.\d]/m.test(text) && /^\s*f[ \t]+[-\d]/m.test(text);
+export const isObj = (text: string): boolean =>
+  /^[ \t]*v[ \t]+[-+.\d]/m.test(text) && /^[ \t]*f[ \t]+[-\d]/m.test(text);
 
 const MAX_CORNERS = 2000;
 

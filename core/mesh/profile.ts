@@ -1,6 +1,6 @@
 /** Profiles of surfaces of revolution: the circles that corners lie on about an axis, and what goes through them. */
 import { centroidOf, planeThrough, residualOf, type Shape } from '#core/fit';
-import { add, cross, dot, length, scale, subtract, type Vec3 } from '#core/vector';
+import { add, cross, dot, extremes, length, scale, subtract, type Vec3 } from '#core/vector';
 
 /** Points that a fit looks at; more make it slower, not better. */
 const FIT_POINTS = 160;
@@ -15,7 +15,7 @@ export function sample(points: Vec3[], most = FIT_POINTS): Vec3[] {
 export function spread(vectors: readonly Vec3[]): number {
   const plane = planeThrough(vectors);
   const mean = centroidOf(vectors);
-  const far = Math.max(1e-12, ...vectors.map((p) => length(subtract(p, mean))));
+  const far = Math.max(1e-12, extremes(vectors.map((p) => length(subtract(p, mean))))[1]);
   return residualOf(plane, vectors) / far;
 }
 

@@ -707,10 +707,9 @@ class Segmenter {
             patch.push(g);
           }
       const typical = patch.map((f) => this.facets[f]!.area).sort((a, b) => a - b)[patch.length >> 1] ?? 0;
-      const flat = patch.filter((f) => patch.length <= 3 || this.facets[f]!.area > 12 * typical);
-      for (const f of flat) this.keepPlane(f);
-      const bent = new Set(patch.filter((f) => !flat.includes(f)));
-      this.keepPatches(bent);
+      const isFlat = (f: number): boolean => patch.length <= 3 || this.facets[f]!.area > 12 * typical;
+      for (const f of patch) if (isFlat(f)) this.keepPlane(f);
+      this.keepPatches(new Set(patch.filter((f) => !isFlat(f))));
     }
   }
 

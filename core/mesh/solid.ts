@@ -11,14 +11,14 @@ import {
   type Surface,
   type Warning,
 } from '#core/solid';
-import { add, cross, dot, length, normalize, scale, subtract, type Box, type Vec3 } from '#core/vector';
+import { add, boxAround, boxDiagonal, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import { centroidOf, circleThrough, curvaturesAt, distanceTo, normalAt, planeThrough, residualOf } from '#core/fit';
 import { polyhedronProperties } from './properties.ts';
 import { segment, type Region } from './segment.ts';
 import { closeSurface, type ClosedSurface } from './surface.ts';
 import type { MeshFile, Triangles } from './triangles.ts';
-import { diagonalOf, weld } from './weld.ts';
+import { weld } from './weld.ts';
 
 /** Faces that meet at less than this angle meet smoothly. */
 const SMOOTH_ANGLE = (3 * Math.PI) / 180;
@@ -36,7 +36,7 @@ export function solidOfMesh(file: MeshFile, unit: LengthUnit): Solid {
   if (welded.indices.length === 0)
     throw new ProblemError('empty-mesh', 'The file holds no triangle with an area. Export the solid body itself.');
   const surface = closeSurface(welded);
-  const sizeMm = diagonalOf(welded.positions);
+  const sizeMm = boxDiagonal(boxAround(welded.positions));
   const noise = coordinateNoise(welded.positions, LENGTH_UNITS[unit]);
   const regions = segment(surface, sizeMm, noise);
   const tables = tablesOf(surface, regions, noise);
@@ -54,7 +54,7 @@ export function solidOfMesh(file: MeshFile, unit: LengthUnit): Solid {
     closed,
     massProperties,
     estimate: estimateOf(surface, regions, massProperties, noise),
-    bounds: boundsOf(surface.mesh.positions),
+    bounds: boxAround(surface.mesh.positions),
     faces: tables.faces,
     edges: tables.edges,
     mesh: displayOf(surface, regions, tables),
@@ -101,18 +101,6 @@ function coordinateNoise(positions: Float64Array, factor: number): number {
     if (roundedAt((value) => digits - 1 - magnitude(value)))
       return factor * Math.max(single, 0.5 * 10 ** (magnitude(largest) - digits + 1));
   return factor * single;
-}
-
-function boundsOf(positions: Float64Array): Box {
-  const min: [number, number, number] = [Infinity, Infinity, Infinity];
-  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < positions.length; i += 3)
-    for (const k of [0, 1, 2] as const) {
-      const value = positions[i + k] ?? 0;
-      if (value < min[k]) min[k] = value;
-      if (value > max[k]) max[k] = value;
-    }
-  return { min, max };
 }
 
 /** A closed surface around less than this share of its cube holds nothing. */
@@ -197,7 +185,7 @@ function estimateOf(
   area += rims.area;
   doubtfulArea += DOUBT * rims.amount;
   const whole = volumeMm3 + lens;
-  const size = diagonalOf(surface.mesh.positions);
+  const size = boxDiagonal(boxAround(surface.mesh.positions));
   const volumeUncertaintyMm3 = DOUBT * lenses + doubtfulVolume;
   return {
     volumeMm3: whole,
@@ -362,7 +350,7 @@ function tablesOf(surface: ClosedSurface, regions: readonly Region[], noise: num
       surface: surfaceOf(region, points),
       areaMm2,
       centroid: areaMm2 > 0 ? scale(moment, 1 / areaMm2) : centroidOf(points),
-      bounds: boundsOf(Float64Array.from(points.flat())),
+      bounds: boxAround(Float64Array.from(points.flat())),
       edgeIds: edgesOfFace[id] ?? [],
       bodyId: surface.bodyOf[region.triangles[0] ?? 0] ?? 0,
       uncertaintyMm: region.fit?.uncertainty ?? noise,

@@ -1,20 +1,9 @@
+import { boxAround, boxDiagonal } from '#core/vector';
+
 import type { Triangles } from './triangles.ts';
 
 /** Distance over which the corners of triangles are joined when equal ones leave gaps, as shares of the diagonal. */
 const RADII = [1e-6, 1e-5, 1e-4];
-
-/** Diagonal of the box around the points. */
-export function diagonalOf(positions: Float64Array): number {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < positions.length; i++) {
-    const value = positions[i] ?? 0;
-    const k = i % 3;
-    if (value < (low[k] ?? 0)) low[k] = value;
-    if (value > (high[k] ?? 0)) high[k] = value;
-  }
-  return positions.length === 0 ? 0 : Math.hypot(...high.map((value, k) => value - (low[k] ?? 0)));
-}
 
 /** Joins equal corners, to the precision of 32-bit numbers, and drops triangles without area and exact repeats. */
 export function weldExact({ positions, indices }: Triangles): Triangles {
@@ -135,7 +124,7 @@ export function openSides({ positions, indices }: Triangles): number {
 export function weld(mesh: Triangles): Triangles {
   const exact = weldExact(mesh);
   if (openSides(exact) === 0) return exact;
-  const diagonal = diagonalOf(exact.positions);
+  const diagonal = boxDiagonal(boxAround(exact.positions));
   for (const share of RADII) {
     const near = weldNear(exact, share * diagonal);
     if (openSides(near) === 0) return near;

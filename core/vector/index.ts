@@ -56,6 +56,33 @@ export function distanceBetweenLines(originA: Vec3, directionA: Vec3, originB: V
   return Math.abs(dot(subtract(originB, originA), common)) / size;
 }
 
+/**
+ * Smallest and largest of many values; infinite where there are none. Not by spreading them into Math.max, which fails
+ * beyond some hundred thousand.
+ */
+export function extremes(values: Iterable<number>): readonly [smallest: number, largest: number] {
+  let smallest = Infinity;
+  let largest = -Infinity;
+  for (const value of values) {
+    if (value < smallest) smallest = value;
+    if (value > largest) largest = value;
+  }
+  return [smallest, largest];
+}
+
+/** Box around points given as a flat list of coordinates. */
+export function boxAround(positions: ArrayLike<number>): Box {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity];
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i + 2 < positions.length; i += 3)
+    for (const axis of [0, 1, 2] as const) {
+      const value = positions[i + axis] ?? 0;
+      if (value < min[axis]) min[axis] = value;
+      if (value > max[axis]) max[axis] = value;
+    }
+  return { min, max };
+}
+
 /** Some unit vector perpendicular to `a`. */
 export function perpendicular(a: Vec3): Vec3 {
   const seed: Vec3 = Math.abs(a[0]) < 0.8 ? [1, 0, 0] : [0, 1, 0];

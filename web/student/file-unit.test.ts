@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import { writeStl } from '#core/mesh';
 
-import { extentsOf, guessFileUnit, sizeText } from './file-unit.ts';
+import { extentsOfFile, guessFileUnit, sizeText } from './file-unit.ts';
 
 /** A tetrahedron with legs of 120, 64 and 10 along the axes. */
 const wedge = {
@@ -19,14 +19,14 @@ describe('the unit of a file that states none', () => {
   });
 
   it('is shown as the size that the part would have', () => {
-    const extents = extentsOf(writeStl(wedge), 'wedge.stl');
+    const extents = extentsOfFile(writeStl(wedge), 'wedge.stl');
     expect(extents).toEqual([120, 64, 10]);
     expect(sizeText(extents!, 'mm', 'mm')).toBe('120.0 x 64.0 x 10.0 mm');
     expect(sizeText(extents!, 'mm', 'in')).toBe('4.72 x 2.52 x 0.39 in');
   });
 
   it('is not asked for formats that say it, nor for files that cannot be read', () => {
-    expect(extentsOf(new TextEncoder().encode('ISO-10303-21;'), 'part.step')).toBeNull();
-    expect(extentsOf(new TextEncoder().encode('solid x\nfacet normal 0 0 1'), 'part.stl')).toBeNull();
+    expect(extentsOfFile(new TextEncoder().encode('ISO-10303-21;'), 'part.step')).toBeNull();
+    expect(extentsOfFile(new TextEncoder().encode('solid x\nfacet normal 0 0 1'), 'part.stl')).toBeNull();
   });
 });

@@ -22,8 +22,8 @@ interface UnitQuestion {
 /** Reads the size of a file whose format states no unit, with a guess; the readers are loaded only then. */
 async function askUnit(file: File, drawing: DrawingUnit): Promise<UnitQuestion | null> {
   if (!/\.(stl|obj)$/i.test(file.name)) return null;
-  const { extentsOf, guessFileUnit, sizeText } = await import('./file-unit.ts');
-  const extents = extentsOf(new Uint8Array(await file.arrayBuffer()), file.name);
+  const { extentsOfFile, guessFileUnit, sizeText } = await import('./file-unit.ts');
+  const extents = extentsOfFile(new Uint8Array(await file.arrayBuffer()), file.name);
   if (extents === null) return null;
   return { extents, unit: guessFileUnit(extents, drawing), text: (unit) => sizeText(extents, unit, drawing) };
 }
