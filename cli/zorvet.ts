@@ -11,7 +11,7 @@ import { TypedInputSchema } from '#core/grade';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { buildRecipe, RecipeSchema } from '#core/recipe';
-import { loadKernel, useBaselineCompiler } from '#runtime';
+import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
 import { gradeJson, inspectJson } from './json.ts';
 import { gradeText, inspectText } from './text.ts';
@@ -60,7 +60,13 @@ interface Options {
 
 async function inspect(file: string, options: Options): Promise<void> {
   const bytes = await bytesOf(file);
-  const solid = unwrap(readModel(await loadKernel(), bytes, { fileName: path.basename(file), unit: options.unit }));
+  const solid = unwrap(
+    readModel(await loadKernel(), bytes, {
+      fileName: path.basename(file),
+      unit: options.unit,
+      overlayer: await loadOverlayer(),
+    }),
+  );
   print(options.json ? JSON.stringify(inspectJson(solid)) : inspectText(path.basename(file), solid));
 }
 
@@ -75,6 +81,7 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
     gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
       fileName: path.basename(file),
       unit: options.unit,
+      overlayer: await loadOverlayer(),
     }),
   );
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));

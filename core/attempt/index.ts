@@ -3,7 +3,7 @@ import { measureSubmission, prepareReference, type Measurement, type Reference }
 import type { Exercise } from '#core/exercise';
 import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
 import type { Kernel } from '#core/kernel';
-import { summarize, type Overlay, type Overlayer } from '#core/overlay';
+import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
 import { drawSheet, renderSvg } from '#core/sheet';
@@ -64,25 +64,6 @@ export interface GradedFile {
   readonly overlay: Overlay | null;
 }
 
-export interface GradeOptions extends ReadOptions {
-  /** Compares the solids in 3D; without it a report has no overlay. */
-  readonly overlayer?: Overlayer | undefined;
-}
-
-/** Bodies that share less than this only touch. */
-const OVERLAP_MM3 = 0.5;
-
-const withOverlap = (solid: Solid, sharedMm3: number): Solid => ({
-  ...solid,
-  warnings: [
-    ...solid.warnings,
-    {
-      code: 'overlapping-bodies',
-      message: `The bodies of the model overlap: ${sharedMm3.toPrecision(3)} mm³ are counted more than once in its volume. Merge them into one body.`,
-    },
-  ],
-});
-
 /** From the bytes of a handed-in file to its report. Refuses with the problems of reading and with `no-solid`. */
 export function gradeFile(
   kernel: Kernel,
@@ -90,7 +71,7 @@ export function gradeFile(
   bytes: Uint8Array,
   typed: readonly TypedInput[],
   policy: ScoringPolicy,
-  options: GradeOptions = {},
+  options: ReadOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {
     const expectedSizeMm = boxDiagonal(reference.solid.bounds);
@@ -108,16 +89,14 @@ export function gradeFile(
         'The model encloses no volume, so there is nothing to check. Export the solid body itself.',
       );
     options.onStage?.('comparing');
-    const shared = options.overlayer && solid.bodies > 1 ? options.overlayer.sharedVolume(solid) : null;
-    const checked = shared?.ok && shared.value > OVERLAP_MM3 ? withOverlap(solid, shared.value) : solid;
-    const measurement = measureSubmission(reference, checked);
-    const compared = options.overlayer?.compare(reference.solid, checked, measurement.frame.placement);
+    const measurement = measureSubmission(reference, solid);
+    const compared = options.overlayer?.compare(reference.solid, solid, measurement.frame.placement);
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');
     const report = gradeMeasurement(reference, measurement, typed, policy);
     const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
     return {
-      solid: checked,
+      solid,
       measurement,
       overlay,
       report: { ...report, warnings, overlay: overlay && summarize(overlay) },

@@ -16,6 +16,7 @@ import {
   trianglesOf,
   type MeshFile,
 } from '#core/mesh';
+import type { Overlayer } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import type { ModelFormat, Solid, Warning } from '#core/solid';
@@ -64,6 +65,8 @@ export interface ReadOptions {
   readonly unit?: LengthUnit | undefined;
   /** Size of the reference, for guessing the unit of a file that has none. */
   readonly expectedSizeMm?: number | undefined;
+  /** Compares solids in 3D: whether bodies overlap, and what is missing and extra; without it that is not said. */
+  readonly overlayer?: Overlayer | undefined;
   readonly onStage?: ((stage: Stage) => void) | undefined;
 }
 
@@ -99,11 +102,22 @@ export function readModel(kernel: Kernel, bytes: Uint8Array, options: ReadOption
       format === 'step' ? readStepSolid(kernel, bytes, onStage) : readMeshSolid(bytes, format, options, onStage);
     const warnings = [
       ...solid.warnings,
+      ...overlapWarning(solid, options.overlayer),
       ...nameWarning(fileName, format),
       ...sizeWarning(solid, options.expectedSizeMm),
     ];
     return { ...solid, warnings };
   });
+}
+
+/** Bodies that share less than this only touch. */
+const OVERLAP_MM3 = 0.5;
+
+function overlapWarning(solid: Solid, overlayer: Overlayer | undefined): Warning[] {
+  const shared = overlayer && solid.bodies > 1 ? overlayer.sharedVolume(solid) : null;
+  if (!shared?.ok || shared.value <= OVERLAP_MM3) return [];
+  const message = `The bodies of the model overlap: ${shared.value.toPrecision(3)} mm³ are counted more than once in its volume. Merge them into one body.`;
+  return [{ code: 'overlapping-bodies', message }];
 }
 
 function nameWarning(fileName: string, format: FileFormat): Warning[] {

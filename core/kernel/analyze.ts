@@ -27,7 +27,8 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
   return guarded(oc, 'kernel-analysis', 'The model was read but could not be analyzed.', () =>
     scoped((keep) => {
       const bodies = countSolids(oc, shape.raw);
-      const inverted = bodies > 0 && isInsideOut(oc, shape.raw);
+      const asRead = massPropertiesOf(oc, shape.raw);
+      const inverted = bodies > 0 && asRead.volumeMm3 < 0;
       const own = inverted ? keep(shape.raw.Reversed()) : shape.raw;
       const raw = keep(withoutSplitFaces(oc, own));
       const topology = topologyOf(oc, raw, keep);
@@ -38,7 +39,7 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
       const checker = keep(new oc.BRepCheck_Analyzer(own, true, false, false));
       const valid = checker.IsValid();
       const closed = bodies > 0 && edges.every((edge) => edge.joint !== 'free' && edge.joint !== 'knot');
-      const massProperties = massPropertiesOf(oc, raw);
+      const massProperties = inverted ? massPropertiesOf(oc, own) : asRead;
       return {
         source,
         bodies,
@@ -65,13 +66,6 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
     }),
   );
 }
-
-const isInsideOut = (oc: Oc, shape: TopoDS_Shape): boolean =>
-  scoped((keep) => {
-    const volume = keep(new oc.GProp_GProps());
-    oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
-    return volume.Mass() < 0;
-  });
 
 function withoutSplitFaces(oc: Oc, shape: TopoDS_Shape): TopoDS_Shape {
   return scoped((keep) => {

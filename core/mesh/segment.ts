@@ -1,21 +1,9 @@
 /** Splits a triangle mesh into the surfaces that a modeling program tessellated. */
-import {
-  add,
-  cross,
-  distanceToLine,
-  dot,
-  length,
-  normalize,
-  perpendicular,
-  scale,
-  subtract,
-  type Vec3,
-} from '#core/vector';
+import { add, cross, distanceToLine, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import {
   axisOfNormals,
   centroidOf,
-  circleThrough,
   cylinderAlong,
   distanceTo,
   normalAt,
@@ -28,6 +16,7 @@ import {
   type Fit,
   type Shape,
 } from '#core/fit';
+import { FacetMesh, type Line, type Neighbor } from './facets.ts';
 import { axisOfShape, bandOf, farthestRow, rowsOf, sample, spread, type Row } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
@@ -41,9 +30,6 @@ export interface Region {
 
 /** Triangles that meet at less than this angle may be pieces of one round surface. */
 const SMOOTH_COSINE = Math.cos((36 * Math.PI) / 180);
-/** Triangles of one flat face differ in direction by less than this, unless they are too thin to tell. */
-const FLAT_ANGLE = 0.01;
-const FLAT_COSINE = Math.cos(FLAT_ANGLE);
 /** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
 const SAME_SIDE_COSINE = Math.cos((38 * Math.PI) / 180);
 /** Seeds that may come to nothing before the search for a kind of surface is given up. */
@@ -51,70 +37,22 @@ const MOST_FAILURES = 120;
 /** Axes of revolution that are tried at each seed. */
 const MOST_AXES = 40;
 
-interface Facet {
-  readonly triangles: number[];
-  readonly normal: Vec3;
-  readonly area: number;
-}
-
-interface Line {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-}
-
-interface Flat {
-  readonly normal: Vec3;
-  readonly origin: Vec3;
-}
-
-interface Neighbor {
-  readonly facet: number;
-  readonly side: number;
-  readonly cosine: number;
-}
-
 class Segmenter {
-  private readonly positions: Float64Array;
-  private readonly indices: Uint32Array;
-  private readonly neighbors: Int32Array;
-  private readonly count: number;
-  private readonly normals: Float64Array;
-  private readonly areas: Float64Array;
-  /** Facet of each triangle. */
-  private readonly facetOf: Int32Array;
-  private readonly facets: Facet[] = [];
-  private readonly around: Neighbor[][] = [];
+  private readonly mesh: FacetMesh;
   /** Region of each triangle, -1 while it has none. */
   private readonly regionOf: Int32Array;
   private readonly regions: (Region | null)[] = [];
-  private readonly sizeMm: number;
-  private readonly noise: number;
-  private readonly tolerance: number;
-  /** Round of the last visit of a triangle or corner, so that marks need no clearing. */
+  /** Round of the last visit of a triangle, so that marks need no clearing. */
   private readonly visited: Int32Array;
-  private readonly seenCorner: Int32Array;
   private round = 0;
 
-  constructor(surface: ClosedSurface, sizeMm: number, noise: number) {
-    this.positions = surface.mesh.positions;
-    this.indices = surface.mesh.indices;
-    this.neighbors = surface.neighbors;
-    this.count = this.indices.length / 3;
-    this.normals = new Float64Array(3 * this.count);
-    this.areas = new Float64Array(this.count);
-    this.facetOf = new Int32Array(this.count).fill(-1);
-    this.regionOf = new Int32Array(this.count).fill(-1);
-    this.visited = new Int32Array(this.count);
-    this.seenCorner = new Int32Array(this.positions.length / 3);
-    this.sizeMm = sizeMm;
-    this.noise = noise;
-    this.tolerance = 3 * noise + 2e-7 * sizeMm;
+  constructor(mesh: FacetMesh) {
+    this.mesh = mesh;
+    this.regionOf = new Int32Array(mesh.count).fill(-1);
+    this.visited = new Int32Array(mesh.count);
   }
 
   run(): Region[] {
-    this.measureTriangles();
-    this.makeFacets();
-    this.linkFacets();
     this.growFrom((facet) => this.cylinderAt(facet), 'wary');
     this.growCoaxial();
     this.growFrom((facet) => this.sphereAt(facet));
@@ -129,139 +67,30 @@ class Segmenter {
     return this.regions.filter((region) => region !== null);
   }
 
-  private corner(t: number, k: number): Vec3 {
-    const at = 3 * (this.indices[3 * t + k] ?? 0);
-    return [this.positions[at] ?? 0, this.positions[at + 1] ?? 0, this.positions[at + 2] ?? 0];
-  }
-
-  private normal(t: number): Vec3 {
-    return [this.normals[3 * t] ?? 0, this.normals[3 * t + 1] ?? 0, this.normals[3 * t + 2] ?? 0];
-  }
-
-  private measureTriangles(): void {
-    for (let t = 0; t < this.count; t++) {
-      const [a, b, c] = [this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)];
-      const n = cross(subtract(b, a), subtract(c, a));
-      const twice = length(n);
-      this.areas[t] = twice / 2;
-      const unit = twice > 0 ? scale(n, 1 / twice) : n;
-      this.normals.set(unit, 3 * t);
-    }
-  }
-
-  /** Flat pieces: neighbors in one plane, the largest triangle of each first. */
-  private makeFacets(): void {
-    const order = Uint32Array.from({ length: this.count }, (_, t) => t).sort(
-      (s, t) => (this.areas[t] ?? 0) - (this.areas[s] ?? 0),
-    );
-    for (const seed of order) {
-      if ((this.facetOf[seed] ?? 0) >= 0) continue;
-      let plane: Flat = { normal: this.normal(seed), origin: this.corner(seed, 0) };
-      let triangles = this.flood(seed, plane);
-      // One triangle tells the plane only roughly; all that were found tell it better.
-      for (let round = 0; round < 3 && triangles.length > 3; round++) {
-        const fitted = planeThrough(sample(this.cornersOf(triangles)));
-        if (fitted.kind !== 'plane') break;
-        const sign = dot(fitted.normal, plane.normal) < 0 ? -1 : 1;
-        plane = { normal: scale(fitted.normal, sign), origin: fitted.origin };
-        const grown = this.flood(seed, plane);
-        const settled = grown.length === triangles.length;
-        if (grown.length > 0) triangles = grown;
-        if (settled) break;
-      }
-      const id = this.facets.length;
-      let area = 0;
-      for (const t of triangles) {
-        this.facetOf[t] = id;
-        area += this.areas[t] ?? 0;
-      }
-      this.facets.push({ triangles, normal: plane.normal, area });
-    }
-  }
-
-  private flood(seed: number, plane: Flat): number[] {
-    const mark = ++this.round;
-    const triangles = [seed];
-    this.visited[seed] = mark;
-    for (const t of triangles)
-      for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * t + k] ?? -1;
-        if (u < 0 || this.visited[u] === mark || (this.facetOf[u] ?? 0) >= 0) continue;
-        this.visited[u] = mark;
-        if (this.inPlane(u, plane)) triangles.push(u);
-      }
-    return triangles;
-  }
-
-  private inPlane(t: number, { normal, origin }: Flat): boolean {
-    for (let k = 0; k < 3; k++)
-      if (Math.abs(dot(normal, subtract(this.corner(t, k), origin))) > this.tolerance) return false;
-    const cosine = dot(this.normal(t), normal);
-    if (cosine > FLAT_COSINE) return true;
-    let longest = 0;
-    for (let k = 0; k < 3; k++)
-      longest = Math.max(longest, length(subtract(this.corner(t, (k + 1) % 3), this.corner(t, k))));
-    const height = longest > 0 ? (2 * (this.areas[t] ?? 0)) / longest : 0;
-    // The normal of a sliver is as unsure as its corners are, over its height.
-    const allowed = FLAT_ANGLE + (height > 0 ? (4 * this.noise) / height : Math.PI);
-    return cosine > Math.cos(Math.min(allowed, Math.PI));
-  }
-
-  private linkFacets(): void {
-    for (const _facet of this.facets) this.around.push([]);
-    for (let t = 0; t < this.count; t++)
-      for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * t + k] ?? -1;
-        const [f, g] = [this.facetOf[t] ?? 0, u < 0 ? -1 : (this.facetOf[u] ?? 0)];
-        if (u < 0 || f === g) continue;
-        const side = length(subtract(this.corner(t, (k + 1) % 3), this.corner(t, k)));
-        this.around[f]?.push({ facet: g, side, cosine: dot(this.facets[f]!.normal, this.facets[g]!.normal) });
-      }
-    for (const list of this.around) list.sort((a, b) => b.side - a.side);
-  }
-
   private smoothAround(facet: number): Neighbor[] {
-    return (this.around[facet] ?? []).filter(
+    return (this.mesh.around[facet] ?? []).filter(
       ({ facet: other, cosine }) => cosine > SMOOTH_COSINE && this.isFree(other),
     );
   }
 
   private isFree(facet: number): boolean {
-    return this.facets[facet]?.triangles.some((t) => (this.regionOf[t] ?? 0) < 0) ?? false;
+    return this.mesh.facets[facet]?.triangles.some((t) => (this.regionOf[t] ?? 0) < 0) ?? false;
   }
 
   private freeOf(facet: number): number[] {
-    return this.facets[facet]?.triangles.filter((t) => (this.regionOf[t] ?? 0) < 0) ?? [];
-  }
-
-  /** Distinct corners of triangles. */
-  private cornersOf(triangles: Iterable<number>): Vec3[] {
-    const mark = ++this.round;
-    const points: Vec3[] = [];
-    for (const t of triangles)
-      for (let k = 0; k < 3; k++) {
-        const v = this.indices[3 * t + k] ?? 0;
-        if (this.seenCorner[v] === mark) continue;
-        this.seenCorner[v] = mark;
-        points.push(this.corner(t, k));
-      }
-    return points;
-  }
-
-  private cornersOfFacets(facets: readonly number[]): Vec3[] {
-    return this.cornersOf(facets.flatMap((facet) => this.facets[facet]?.triangles ?? []));
+    return this.mesh.facets[facet]?.triangles.filter((t) => (this.regionOf[t] ?? 0) < 0) ?? [];
   }
 
   /** Facets within some steps over smooth sides, small ones only: a flat face beside a round is not part of it. */
   private neighborhood(facet: number, steps: number, most: number): number[] {
     const found = new Set([facet]);
     let border = [facet];
-    const limit = 12 * (this.facets[facet]?.area ?? 0);
+    const limit = 12 * (this.mesh.facets[facet]?.area ?? 0);
     for (let step = 0; step < steps && found.size < most; step++) {
       const next: number[] = [];
       for (const f of border)
         for (const { facet: g } of this.smoothAround(f)) {
-          if (found.has(g) || (this.facets[g]?.area ?? 0) > limit) continue;
+          if (found.has(g) || (this.mesh.facets[g]?.area ?? 0) > limit) continue;
           found.add(g);
           next.push(g);
         }
@@ -273,12 +102,12 @@ class Segmenter {
   /** Tries `guess` at every free facet with smooth neighbors, the most telling first, and grows what it finds. */
   private growFrom(guess: (facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
     const weight = (f: number): number =>
-      (this.around[f] ?? []).reduce(
+      (this.mesh.around[f] ?? []).reduce(
         (sum, { side, cosine }) =>
           cosine > SMOOTH_COSINE ? sum + side * Math.sqrt(1 - Math.min(1, cosine) ** 2) : sum,
         0,
       );
-    const weights = this.facets.map((_, f) => (this.isFree(f) ? weight(f) : 0));
+    const weights = this.mesh.facets.map((_, f) => (this.isFree(f) ? weight(f) : 0));
     const order = weights
       .map((_, f) => f)
       .filter((f) => (weights[f] ?? 0) > 0)
@@ -299,16 +128,16 @@ class Segmenter {
 
   /** Grows a surface over its neighbors, fits it anew to all corners, and keeps it when there is enough of it. */
   private accept(facet: number, guess: Shape, trust: 'wary' | 'full'): boolean {
-    const seed = this.facets[facet]?.triangles ?? [];
+    const seed = this.mesh.facets[facet]?.triangles ?? [];
     let triangles = this.grow(seed, guess);
     if (triangles.length < 4) return false;
     if (trust === 'wary' && guess.kind === 'cylinder' && this.goesOn(guess.direction, triangles)) return false;
     let fit: Fit | null = null;
     // Each round reaches farther, as the fit to more corners is better.
     for (let round = 0; round < 10; round++) {
-      const points = this.cornersOf(triangles);
-      fit = refine(fit?.shape ?? guess, sample(points), this.sizeMm, this.noise);
-      if (fit.residual > 2 * this.tolerance) return false;
+      const points = this.mesh.cornersOf(triangles);
+      fit = refine(fit?.shape ?? guess, sample(points), this.mesh.sizeMm, this.mesh.noise);
+      if (fit.residual > 2 * this.mesh.tolerance) return false;
       const grown = this.grow(seed, fit.shape);
       const settled = grown.length <= triangles.length * 1.001;
       triangles = grown;
@@ -323,10 +152,10 @@ class Segmenter {
   /** A ring whose tube is many times as thick as the ring is wide is a ball. */
   private simplest(fit: Fit, triangles: readonly number[]): Fit {
     if (fit.shape.kind !== 'torus' || fit.shape.major > 0.05 * fit.shape.minor) return fit;
-    const points = sample(this.cornersOf(triangles));
+    const points = sample(this.mesh.cornersOf(triangles));
     const ball: Shape = { kind: 'sphere', center: fit.shape.center, radius: fit.shape.minor };
-    const other = refine(ball, points, this.sizeMm, this.noise);
-    return other.residual <= 2 * this.tolerance ? other : fit;
+    const other = refine(ball, points, this.mesh.sizeMm, this.mesh.noise);
+    return other.residual <= 2 * this.mesh.tolerance ? other : fit;
   }
 
   /**
@@ -338,14 +167,14 @@ class Segmenter {
     let [ends, smooth] = [0, 0];
     for (const t of triangles)
       for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * t + k] ?? -1;
+        const u = this.mesh.neighbors[3 * t + k] ?? -1;
         if (u < 0 || own.has(u)) continue;
-        const side = subtract(this.corner(t, (k + 1) % 3), this.corner(t, k));
+        const side = subtract(this.mesh.corner(t, (k + 1) % 3), this.mesh.corner(t, k));
         const size = length(side);
         if (Math.abs(dot(side, direction)) > 0.5 * size) continue;
         ends += size;
-        const ratio = (this.areas[u] ?? 0) / Math.max(1e-300, this.areas[t] ?? 0);
-        if (dot(this.normal(t), this.normal(u)) > SMOOTH_COSINE && ratio > 0.2 && ratio < 5) smooth += size;
+        const ratio = (this.mesh.areas[u] ?? 0) / Math.max(1e-300, this.mesh.areas[t] ?? 0);
+        if (dot(this.mesh.normal(t), this.mesh.normal(u)) > SMOOTH_COSINE && ratio > 0.2 && ratio < 5) smooth += size;
       }
     return smooth > 0.4 * ends;
   }
@@ -355,18 +184,15 @@ class Segmenter {
     let outward = 0;
     for (const t of triangles) {
       this.regionOf[t] = id;
-      if (fit !== null) outward += dot(normalAt(fit.shape, this.middle(t)), this.normal(t)) * (this.areas[t] ?? 0);
+      if (fit !== null)
+        outward += dot(normalAt(fit.shape, this.mesh.middle(t)), this.mesh.normal(t)) * (this.mesh.areas[t] ?? 0);
     }
     this.regions.push({ triangles, fit, outward: outward >= 0 });
   }
 
-  private middle(t: number): Vec3 {
-    return centroidOf([this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)]);
-  }
-
   private grow(seed: readonly number[], shape: Shape): number[] {
     const first = seed[0] ?? 0;
-    const sign = Math.sign(dot(normalAt(shape, this.middle(first)), this.normal(first))) || 1;
+    const sign = Math.sign(dot(normalAt(shape, this.mesh.middle(first)), this.mesh.normal(first))) || 1;
     const mark = ++this.round;
     const triangles: number[] = [];
     const consider = (t: number): void => {
@@ -377,44 +203,44 @@ class Segmenter {
     for (const t of seed) consider(t);
     for (const t of triangles)
       for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * t + k] ?? -1;
+        const u = this.mesh.neighbors[3 * t + k] ?? -1;
         if (u >= 0) consider(u);
       }
     return triangles;
   }
 
   private fits(t: number, shape: Shape, sign: number): boolean {
-    const corners = [this.corner(t, 0), this.corner(t, 1), this.corner(t, 2)] as const;
-    for (const p of corners) if (Math.abs(distanceTo(shape, p)) > this.tolerance) return false;
-    if ((this.areas[t] ?? 0) < 1e-12 * this.sizeMm ** 2) return true;
-    const normal = this.normal(t);
-    if (sign * dot(normalAt(shape, this.middle(t)), normal) < SAME_SIDE_COSINE) return false;
+    const corners = [this.mesh.corner(t, 0), this.mesh.corner(t, 1), this.mesh.corner(t, 2)] as const;
+    for (const p of corners) if (Math.abs(distanceTo(shape, p)) > this.mesh.tolerance) return false;
+    if ((this.mesh.areas[t] ?? 0) < 1e-12 * this.mesh.sizeMm ** 2) return true;
+    const normal = this.mesh.normal(t);
+    if (sign * dot(normalAt(shape, this.mesh.middle(t)), normal) < SAME_SIDE_COSINE) return false;
     // A round surface rises over a triangle by a quarter of side times the angle between them at the corners. Triangles
     // of a flat face that only touches it lie along it at the corners and yet far below.
     const lean = Math.max(...corners.map((p) => length(cross(normalAt(shape, p), normal))));
     return corners.every((p, k) => {
       const q = corners[(k + 1) % 3] ?? p;
       const rise = Math.abs(distanceTo(shape, scale(add(p, q), 0.5)));
-      return rise <= this.tolerance + 0.6 * lean * length(subtract(q, p));
+      return rise <= this.mesh.tolerance + 0.6 * lean * length(subtract(q, p));
     });
   }
 
   /** At least three facets around, over at least 20 degrees: less is a polygon as well as a round. */
   private isEnough(shape: Shape, triangles: readonly number[]): boolean {
-    const facets = new Set(triangles.map((t) => this.facetOf[t] ?? 0));
+    const facets = new Set(triangles.map((t) => this.mesh.facetOf[t] ?? 0));
     if (facets.size < 3) return false;
-    const normals = [...facets].map((facet) => this.facets[facet]!.normal);
+    const normals = [...facets].map((facet) => this.mesh.facets[facet]!.normal);
     const widest = normals.reduce((worst, n) => Math.min(worst, dot(n, normals[0] ?? n)), 1);
     if (widest > Math.cos((14 * Math.PI) / 180)) return false;
     switch (shape.kind) {
       case 'cylinder':
-        return shape.radius < 20 * this.sizeMm;
+        return shape.radius < 20 * this.mesh.sizeMm;
       case 'cone':
         return shape.halfAngle > 0.01 && shape.halfAngle < Math.PI / 2 - 0.01;
       case 'sphere':
-        return shape.radius < 5 * this.sizeMm && triangles.length >= 6 && spread(normals) > 1e-4;
+        return shape.radius < 5 * this.mesh.sizeMm && triangles.length >= 6 && spread(normals) > 1e-4;
       case 'torus':
-        return shape.minor < 5 * this.sizeMm && shape.minor > 2 * this.tolerance && triangles.length >= 8;
+        return shape.minor < 5 * this.mesh.sizeMm && shape.minor > 2 * this.mesh.tolerance && triangles.length >= 8;
       case 'plane':
         return true;
     }
@@ -423,10 +249,11 @@ class Segmenter {
   private cylinderAt(facet: number): Shape | null {
     for (const { facet: other, cosine } of this.smoothAround(facet).slice(0, 3)) {
       if (cosine > 1 - 1e-9) continue;
-      const axis = normalize(cross(this.facets[facet]!.normal, this.facets[other]!.normal));
+      const axis = normalize(cross(this.mesh.facets[facet]!.normal, this.mesh.facets[other]!.normal));
       const near = this.neighborhoodAlong(facet, other, axis);
-      const found = cylinderAlong(axis, this.cornersOfFacets(near));
-      if (found !== null && found.residual <= 2 * this.tolerance && found.shape.kind === 'cylinder') return found.shape;
+      const found = cylinderAlong(axis, this.mesh.cornersOfFacets(near));
+      if (found !== null && found.residual <= 2 * this.mesh.tolerance && found.shape.kind === 'cylinder')
+        return found.shape;
     }
     return null;
   }
@@ -434,24 +261,24 @@ class Segmenter {
   /** The pair and the next facets around the axis, where their normals stay at right angles to it. */
   private neighborhoodAlong(a: number, b: number, axis: Vec3): number[] {
     const near = new Set([a, b]);
-    const turn = dot(this.facets[a]!.normal, this.facets[b]!.normal);
+    const turn = dot(this.mesh.facets[a]!.normal, this.mesh.facets[b]!.normal);
     for (const f of [a, b])
       for (const { facet: g, cosine } of this.smoothAround(f))
-        if (Math.abs(dot(this.facets[g]!.normal, axis)) < 1e-3 && Math.abs(cosine - turn) < 0.3 * (1 - turn))
+        if (Math.abs(dot(this.mesh.facets[g]!.normal, axis)) < 1e-3 && Math.abs(cosine - turn) < 0.3 * (1 - turn))
           near.add(g);
     return [...near];
   }
 
   private sphereAt(facet: number): Shape | null {
     const near = this.neighborhood(facet, 2, 24);
-    const points = this.cornersOfFacets(near);
+    const points = this.mesh.cornersOfFacets(near);
     if (points.length < 7) return null;
     const found = sphereThrough(points);
-    if (found === null || found.residual > this.tolerance || spread(points) < 1e-4) return null;
+    if (found === null || found.residual > this.mesh.tolerance || spread(points) < 1e-4) return null;
     // Two circles lie on a ball as well as on a cone; the simpler story is the cone.
     const cone = this.coneAt(facet);
-    const fitted = cone && refine(cone, points, this.sizeMm, this.noise);
-    return fitted !== null && fitted.residual <= this.tolerance ? null : found.shape;
+    const fitted = cone && refine(cone, points, this.mesh.sizeMm, this.mesh.noise);
+    return fitted !== null && fitted.residual <= this.mesh.tolerance ? null : found.shape;
   }
 
   /** Surfaces of revolution about the axes that are known so far, which leaves their profile alone to be found. */
@@ -462,21 +289,21 @@ class Segmenter {
 
   private revolvedAt(facet: number, axes: readonly Line[]): Shape | null {
     const [near, wide] = [
-      this.cornersOfFacets(this.neighborhood(facet, 2, 32)),
-      this.cornersOfFacets(this.neighborhood(facet, 6, 90)),
+      this.mesh.cornersOfFacets(this.neighborhood(facet, 2, 32)),
+      this.mesh.cornersOfFacets(this.neighborhood(facet, 6, 90)),
     ];
     if (near.length < 6) return null;
     for (const points of [near, wide])
       for (const { origin, direction } of axes) {
-        const rows = rowsOf(origin, direction, points, this.tolerance);
+        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
         if (rows.length < 4 || this.isStraight(rows)) continue;
         const found = torusAbout(origin, direction, points);
-        if (found !== null && found.residual <= this.tolerance) return found.shape;
+        if (found !== null && found.residual <= this.mesh.tolerance) return found.shape;
       }
     // Two circles are a cone only where nothing wider around them says more.
     for (const points of [wide, near])
       for (const { origin, direction } of axes) {
-        const rows = rowsOf(origin, direction, points, this.tolerance);
+        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
         const [first] = rows;
         if (rows.length < 2 || first === undefined || !this.isStraight(rows)) continue;
         const band = bandOf(origin, direction, first, farthestRow(rows));
@@ -488,7 +315,7 @@ class Segmenter {
   private isStraight(rows: readonly Row[]): boolean {
     const [first, last] = [rows[0] ?? [0, 0], farthestRow(rows)];
     const [dr, dz] = [last[0] - first[0], last[1] - first[1]];
-    const limit = this.tolerance * Math.hypot(dr, dz);
+    const limit = this.mesh.tolerance * Math.hypot(dr, dz);
     return rows.every(([r, z]) => Math.abs((r - first[0]) * dz - (z - first[1]) * dr) <= limit);
   }
 
@@ -499,7 +326,7 @@ class Segmenter {
       const known = lines.some(
         (other) =>
           length(cross(other.direction, line.direction)) < 1e-4 &&
-          distanceToLine(line.origin, other.origin, other.direction) < 10 * this.tolerance,
+          distanceToLine(line.origin, other.origin, other.direction) < 10 * this.mesh.tolerance,
       );
       if (!known && lines.length < MOST_AXES) lines.push(line);
     };
@@ -509,40 +336,10 @@ class Segmenter {
       if (shape?.kind === 'torus') note({ origin: shape.center, direction: shape.direction });
       if (shape?.kind === 'cone') note({ origin: shape.apex, direction: shape.direction });
     }
-    this.facets.forEach((facet, id) => {
-      if (facet.triangles.length >= 5 && this.isFree(id)) for (const rim of this.roundRims(facet)) note(rim);
+    this.mesh.facets.forEach((facet, id) => {
+      if (facet.triangles.length >= 5 && this.isFree(id)) for (const rim of this.mesh.roundRims(facet)) note(rim);
     });
     return lines;
-  }
-
-  /** The axes of the closed lines around a flat facet that are circles. */
-  private roundRims({ triangles, normal }: Facet): Line[] {
-    const own = new Set(triangles);
-    const next = new Map<number, number>();
-    for (const t of triangles)
-      for (let k = 0; k < 3; k++)
-        if (!own.has(this.neighbors[3 * t + k] ?? -1))
-          next.set(this.indices[3 * t + k] ?? 0, this.indices[3 * t + ((k + 1) % 3)] ?? 0);
-    const found: Line[] = [];
-    const u = perpendicular(normal);
-    const v = cross(normal, u);
-    for (const start of [...next.keys()]) {
-      const loop: Vec3[] = [];
-      for (let at: number | undefined = start; at !== undefined && next.has(at);) {
-        const to: number | undefined = next.get(at);
-        next.delete(at);
-        loop.push([this.positions[3 * at] ?? 0, this.positions[3 * at + 1] ?? 0, this.positions[3 * at + 2] ?? 0]);
-        at = to;
-      }
-      const circle = loop.length >= 8 ? circleThrough(loop.map((p) => [dot(p, u), dot(p, v)])) : null;
-      if (circle === null || circle.residual > this.tolerance) continue;
-      const height = dot(loop[0] ?? [0, 0, 0], normal);
-      found.push({
-        origin: add(add(scale(u, circle.center[0]), scale(v, circle.center[1])), scale(normal, height)),
-        direction: normal,
-      });
-    }
-    return found;
   }
 
   /** The planes of three neighboring strips of a cone meet in its apex, and its rulings make one angle with the axis. */
@@ -551,44 +348,50 @@ class Segmenter {
     for (let i = 0; i < Math.min(3, near.length); i++)
       for (let j = i + 1; j < Math.min(4, near.length); j++) {
         const trio = [facet, near[i]!.facet, near[j]!.facet];
-        const planes = trio.map((f) => this.facets[f]!);
+        const planes = trio.map((f) => this.mesh.facets[f]!);
         const apex = solve(
           planes.map(({ normal }) => normal),
-          planes.map(({ normal, triangles }) => dot(normal, this.corner(triangles[0] ?? 0, 0))),
+          planes.map(({ normal, triangles }) => dot(normal, this.mesh.corner(triangles[0] ?? 0, 0))),
         );
         if (apex === null) continue;
         const tip: Vec3 = [apex[0] ?? 0, apex[1] ?? 0, apex[2] ?? 0];
-        const points = this.cornersOfFacets(trio).filter((p) => length(subtract(p, tip)) > 10 * this.tolerance);
+        const points = this.mesh
+          .cornersOfFacets(trio)
+          .filter((p) => length(subtract(p, tip)) > 10 * this.mesh.tolerance);
         const rulings = points.map((p) => normalize(subtract(p, tip)));
         const plane = planeThrough(rulings);
         if (plane.kind !== 'plane' || rulings.length < 4) continue;
         const along = dot(plane.normal, rulings[0] ?? plane.normal);
         const direction = along < 0 ? scale(plane.normal, -1) : plane.normal;
         const shape: Shape = { kind: 'cone', apex: tip, direction, halfAngle: Math.acos(Math.min(1, Math.abs(along))) };
-        if (residualOf(shape, points) > 100 * this.tolerance) continue;
-        const fit = refine(shape, points, this.sizeMm, this.noise);
-        if (fit.residual <= this.tolerance) return fit.shape;
+        if (residualOf(shape, points) > 100 * this.mesh.tolerance) continue;
+        const fit = refine(shape, points, this.mesh.sizeMm, this.mesh.noise);
+        if (fit.residual <= this.mesh.tolerance) return fit.shape;
       }
     return null;
   }
 
   private freeTorusAt(facet: number): Shape | null {
     const near = this.neighborhood(facet, 3, 60);
-    const points = this.cornersOfFacets(near);
+    const points = this.mesh.cornersOfFacets(near);
     if (points.length < 12) return null;
-    const triangles = near.flatMap((f) => this.facets[f]?.triangles ?? []);
+    const triangles = near.flatMap((f) => this.mesh.facets[f]?.triangles ?? []);
     const axis = axisOfNormals(
-      triangles.map((t) => this.middle(t)),
-      triangles.map((t) => this.normal(t)),
+      triangles.map((t) => this.mesh.middle(t)),
+      triangles.map((t) => this.mesh.normal(t)),
     );
     if (axis === null) return null;
     const start = torusAbout(axis.origin, axis.direction, points);
     const reach = Math.max(...points.map((p) => length(subtract(p, points[0] ?? p))));
-    if (start === null || start.residual > 0.02 * reach + 10 * this.tolerance) return null;
-    if (start.shape.kind !== 'torus' || start.shape.minor > 3 * this.sizeMm || start.shape.major > 10 * this.sizeMm)
+    if (start === null || start.residual > 0.02 * reach + 10 * this.mesh.tolerance) return null;
+    if (
+      start.shape.kind !== 'torus' ||
+      start.shape.minor > 3 * this.mesh.sizeMm ||
+      start.shape.major > 10 * this.mesh.sizeMm
+    )
       return null;
-    const fit = refine(start.shape, sample(points, 60), this.sizeMm, this.noise, 15);
-    return residualOf(fit.shape, points) <= this.tolerance ? fit.shape : null;
+    const fit = refine(start.shape, sample(points, 60), this.mesh.sizeMm, this.mesh.noise, 15);
+    return residualOf(fit.shape, points) <= this.mesh.tolerance ? fit.shape : null;
   }
 
   /** A band of a ring or ball that was taken for a surface of its own goes back to it, and pieces of one surface join. */
@@ -600,8 +403,8 @@ class Segmenter {
       for (const other of this.smoothNeighborsOf(region)) {
         const band = this.regions[other];
         if (!band?.fit || band.fit.shape.kind === 'plane') continue;
-        const points = this.cornersOf(band.triangles);
-        if (residualOf(shape, points) > 2 * this.tolerance) continue;
+        const points = this.mesh.cornersOf(band.triangles);
+        if (residualOf(shape, points) > 2 * this.mesh.tolerance) continue;
         this.regions[other] = null;
         this.regions[id] = null;
         this.keepMerged([region, band], shape);
@@ -617,7 +420,7 @@ class Segmenter {
       const triangles = [...region.triangles];
       for (const t of triangles)
         for (let k = 0; k < 3; k++) {
-          const u = this.neighbors[3 * t + k] ?? -1;
+          const u = this.mesh.neighbors[3 * t + k] ?? -1;
           if (u < 0 || (this.regionOf[u] ?? 0) >= 0 || !this.fits(u, region.fit.shape, region.outward ? 1 : -1))
             continue;
           this.regionOf[u] = id;
@@ -629,7 +432,7 @@ class Segmenter {
 
   private keepMerged(parts: readonly Region[], shape: Shape): void {
     const triangles = parts.flatMap((part) => part.triangles);
-    this.keep(triangles, refine(shape, sample(this.cornersOf(triangles)), this.sizeMm, this.noise));
+    this.keep(triangles, refine(shape, sample(this.mesh.cornersOf(triangles)), this.mesh.sizeMm, this.mesh.noise));
   }
 
   private smoothNeighborsOf(region: Region): Set<number> {
@@ -637,9 +440,10 @@ class Segmenter {
     const own = this.regionOf[region.triangles[0] ?? 0];
     for (const t of region.triangles)
       for (let k = 0; k < 3; k++) {
-        const u = this.neighbors[3 * t + k] ?? -1;
+        const u = this.mesh.neighbors[3 * t + k] ?? -1;
         const other = u < 0 ? -1 : (this.regionOf[u] ?? -1);
-        if (other >= 0 && other !== own && dot(this.normal(t), this.normal(u)) > SMOOTH_COSINE) found.add(other);
+        if (other >= 0 && other !== own && dot(this.mesh.normal(t), this.mesh.normal(u)) > SMOOTH_COSINE)
+          found.add(other);
       }
     return found;
   }
@@ -651,7 +455,10 @@ class Segmenter {
       const axis = axisOfShape(this.regions[id]?.fit?.shape);
       if (axis === null) continue;
       const along = (member: number): number =>
-        dot(subtract(centroidOf(this.cornersOf(this.regions[member]?.triangles ?? [])), axis.origin), axis.direction);
+        dot(
+          subtract(centroidOf(this.mesh.cornersOf(this.regions[member]?.triangles ?? [])), axis.origin),
+          axis.direction,
+        );
       const stack = this.stackOf(id)
         .map((member) => ({ member, at: along(member) }))
         .sort((a, b) => a.at - b.at)
@@ -660,9 +467,9 @@ class Segmenter {
         for (let from = 0; from + many <= stack.length; from++) {
           const run = stack.slice(from, from + many).flatMap((member) => this.regions[member] ?? []);
           if (run.length < 3) continue;
-          const points = this.cornersOf(run.flatMap((region) => region.triangles));
+          const points = this.mesh.cornersOf(run.flatMap((region) => region.triangles));
           const found = torusAbout(axis.origin, axis.direction, points);
-          if (found === null || found.residual > 4 * this.tolerance) continue;
+          if (found === null || found.residual > 4 * this.mesh.tolerance) continue;
           for (const member of stack.slice(from, from + many)) this.regions[member] = null;
           this.keepMerged(run, found.shape);
         }
@@ -677,14 +484,15 @@ class Segmenter {
     for (const member of stack)
       for (const t of this.regions[member]?.triangles ?? [])
         for (let k = 0; k < 3; k++) {
-          const u = this.neighbors[3 * t + k] ?? -1;
+          const u = this.mesh.neighbors[3 * t + k] ?? -1;
           const other = u < 0 ? -1 : (this.regionOf[u] ?? -1);
-          if (other < 0 || stack.includes(other) || dot(this.normal(t), this.normal(u)) < SMOOTH_COSINE) continue;
+          if (other < 0 || stack.includes(other) || dot(this.mesh.normal(t), this.mesh.normal(u)) < SMOOTH_COSINE)
+            continue;
           const line = axisOfShape(this.regions[other]?.fit?.shape);
           if (
             line !== null &&
             length(cross(line.direction, axis.direction)) < 1e-3 &&
-            distanceToLine(line.origin, axis.origin, axis.direction) < 20 * this.tolerance
+            distanceToLine(line.origin, axis.origin, axis.direction) < 20 * this.mesh.tolerance
           )
             stack.push(other);
         }
@@ -693,7 +501,7 @@ class Segmenter {
 
   /** What no round surface took: flat faces, and patches of freeform surface. */
   private takeRest(): void {
-    const rest = this.facets.map((_, f) => f).filter((f) => this.isFree(f));
+    const rest = this.mesh.facets.map((_, f) => f).filter((f) => this.isFree(f));
     const free = new Set(rest);
     const done = new Set<number>();
     for (const start of rest) {
@@ -701,28 +509,31 @@ class Segmenter {
       const patch = [start];
       done.add(start);
       for (const f of patch)
-        for (const { facet: g, cosine } of this.around[f] ?? [])
+        for (const { facet: g, cosine } of this.mesh.around[f] ?? [])
           if (free.has(g) && !done.has(g) && cosine > Math.cos((24 * Math.PI) / 180)) {
             done.add(g);
             patch.push(g);
           }
-      const typical = patch.map((f) => this.facets[f]!.area).sort((a, b) => a - b)[patch.length >> 1] ?? 0;
-      const isFlat = (f: number): boolean => patch.length <= 3 || this.facets[f]!.area > 12 * typical;
+      const typical = patch.map((f) => this.mesh.facets[f]!.area).sort((a, b) => a - b)[patch.length >> 1] ?? 0;
+      const isFlat = (f: number): boolean => patch.length <= 3 || this.mesh.facets[f]!.area > 12 * typical;
       for (const f of patch) if (isFlat(f)) this.keepPlane(f);
       this.keepPatches(new Set(patch.filter((f) => !isFlat(f))));
     }
   }
 
   private keepPlane(facet: number): void {
-    const { normal } = this.facets[facet]!;
+    const { normal } = this.mesh.facets[facet]!;
     const triangles = this.freeOf(facet);
-    const points = sample(this.cornersOf(triangles));
+    const points = sample(this.mesh.cornersOf(triangles));
     const origin = centroidOf(points);
     const fit =
       points.length > 3
-        ? refine({ kind: 'plane', origin, normal }, points, this.sizeMm, this.noise)
-        : { shape: { kind: 'plane', origin, normal } as const, residual: 0, uncertainty: this.noise };
-    this.keep(triangles, { ...fit, uncertainty: Math.min(fit.uncertainty, Math.max(fit.residual, 3 * this.noise)) });
+        ? refine({ kind: 'plane', origin, normal }, points, this.mesh.sizeMm, this.mesh.noise)
+        : { shape: { kind: 'plane', origin, normal } as const, residual: 0, uncertainty: this.mesh.noise };
+    this.keep(triangles, {
+      ...fit,
+      uncertainty: Math.min(fit.uncertainty, Math.max(fit.residual, 3 * this.mesh.noise)),
+    });
   }
 
   private keepPatches(facets: Set<number>): void {
@@ -730,7 +541,7 @@ class Segmenter {
       const patch = [start];
       facets.delete(start);
       for (const f of patch)
-        for (const { facet: g, cosine } of this.around[f] ?? [])
+        for (const { facet: g, cosine } of this.mesh.around[f] ?? [])
           if (facets.has(g) && cosine > SMOOTH_COSINE) {
             facets.delete(g);
             patch.push(g);
@@ -748,4 +559,4 @@ class Segmenter {
  * an exporter puts on the true surface. `noise` is how far a corner may be off by rounding. What fits none is freeform.
  */
 export const segment = (surface: ClosedSurface, sizeMm: number, noise: number): Region[] =>
-  new Segmenter(surface, sizeMm, noise).run();
+  new Segmenter(new FacetMesh(surface, sizeMm, noise)).run();
