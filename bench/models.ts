@@ -22,7 +22,7 @@ function bumpyBall(count: number): Triangles {
   const indices: number[] = [];
   for (let i = 0; i <= n; i++)
     for (let j = 0; j < n; j++) {
-      const [theta, phi] = [(Math.PI * (i + 0.001)) / (n + 0.002), (2 * Math.PI * j) / n];
+      const [theta, phi] = [(Math.PI * i) / n, (2 * Math.PI * j) / n];
       const r = 30 + 2 * Math.sin(5 * phi) * Math.sin(theta) ** 3 + Math.cos(4 * theta);
       positions.push(r * Math.sin(theta) * Math.cos(phi), r * Math.sin(theta) * Math.sin(phi), r * Math.cos(theta));
     }

@@ -45,11 +45,14 @@ class Segmenter {
   /** Round of the last visit of a triangle, so that marks need no clearing. */
   private readonly visited: Int32Array;
   private round = 0;
+  /** Facets with smooth neighbors, the most telling first. */
+  private readonly order: readonly number[];
 
   constructor(mesh: FacetMesh) {
     this.mesh = mesh;
     this.regionOf = new Int32Array(mesh.count).fill(-1);
     this.visited = new Int32Array(mesh.count);
+    this.order = mostTelling(mesh);
   }
 
   run(): Region[] {
@@ -101,20 +104,9 @@ class Segmenter {
 
   /** Tries `guess` at every free facet with smooth neighbors, the most telling first, and grows what it finds. */
   private growFrom(guess: (facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
-    const weight = (f: number): number =>
-      (this.mesh.around[f] ?? []).reduce(
-        (sum, { side, cosine }) =>
-          cosine > SMOOTH_COSINE ? sum + side * Math.sqrt(1 - Math.min(1, cosine) ** 2) : sum,
-        0,
-      );
-    const weights = this.mesh.facets.map((_, f) => (this.isFree(f) ? weight(f) : 0));
-    const order = weights
-      .map((_, f) => f)
-      .filter((f) => (weights[f] ?? 0) > 0)
-      .sort((a, b) => (weights[b] ?? 0) - (weights[a] ?? 0));
     const hopeless = new Set<number>();
     let failures = 0;
-    for (const facet of order) {
+    for (const facet of this.order) {
       if (!this.isFree(facet) || hopeless.has(facet)) continue;
       const shape = guess(facet);
       if (shape !== null && this.accept(facet, shape, trust)) {
@@ -552,6 +544,18 @@ class Segmenter {
       );
     }
   }
+}
+
+/** Facets with smooth sides, those with the longest sides at the largest angles first: they tell an axis best. */
+function mostTelling({ around }: FacetMesh): number[] {
+  const weights = Float64Array.from(around, (neighbors) =>
+    neighbors.reduce(
+      (sum, { side, cosine }) => (cosine > SMOOTH_COSINE ? sum + side * Math.sqrt(1 - Math.min(1, cosine) ** 2) : sum),
+      0,
+    ),
+  );
+  const order = Uint32Array.from(weights.keys()).filter((f) => (weights[f] ?? 0) > 0);
+  return [...order.sort((a, b) => (weights[b] ?? 0) - (weights[a] ?? 0))];
 }
 
 /**

@@ -51,35 +51,37 @@ export function weldExact({ positions, indices }: Triangles): Triangles {
 const cellKey = (x: number, y: number, z: number): number =>
   Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
 
-/** Joins corners that lie within `radius` of an earlier one. */
-export function weldNear({ positions, indices }: Triangles, radius: number): Triangles {
+/** Joins those of the given corners that lie within `radius` of an earlier one; the mesh itself where there are none. */
+function weldNear(mesh: Triangles, corners: ReadonlySet<number>, radius: number): Triangles {
+  const { positions, indices } = mesh;
   const cells = new Map<number, number[]>();
   const count = positions.length / 3;
-  const map = new Uint32Array(count);
-  const kept: number[] = [];
+  const map = Uint32Array.from({ length: count }, (_, i) => i);
+  let joined = 0;
   const size = radius * 2;
-  for (let i = 0; i < count; i++) {
+  for (const i of corners) {
     const [x, y, z] = [positions[3 * i] ?? 0, positions[3 * i + 1] ?? 0, positions[3 * i + 2] ?? 0];
     const [cx, cy, cz] = [Math.round(x / size), Math.round(y / size), Math.round(z / size)];
     let found = -1;
     for (let d = 0; d < 27 && found < 0; d++) {
       const key = cellKey(cx + (d % 3) - 1, cy + (Math.floor(d / 3) % 3) - 1, cz + Math.floor(d / 9) - 1);
       for (const j of cells.get(key) ?? []) {
-        const [dx, dy, dz] = [(kept[3 * j] ?? 0) - x, (kept[3 * j + 1] ?? 0) - y, (kept[3 * j + 2] ?? 0) - z];
-        if (dx * dx + dy * dy + dz * dz <= radius * radius) found = j;
+        const [dx, dy, dz] = [0, 1, 2].map((k) => (positions[3 * j + k] ?? 0) - (positions[3 * i + k] ?? 0));
+        if ((dx ?? 0) ** 2 + (dy ?? 0) ** 2 + (dz ?? 0) ** 2 <= radius * radius) found = j;
       }
     }
-    if (found < 0) {
-      found = kept.length / 3;
-      kept.push(x, y, z);
-      const key = cellKey(cx, cy, cz);
-      const cell = cells.get(key);
-      if (cell) cell.push(found);
-      else cells.set(key, [found]);
+    if (found >= 0) {
+      map[i] = found;
+      joined++;
+      continue;
     }
-    map[i] = found;
+    const key = cellKey(cx, cy, cz);
+    const cell = cells.get(key);
+    if (cell) cell.push(i);
+    else cells.set(key, [i]);
   }
-  return renumber(Float64Array.from(kept), indices, map);
+  if (joined === 0) return mesh;
+  return renumber(positions, indices, map);
 }
 
 function renumber(positions: Float64Array, indices: Uint32Array, map: Uint32Array): Triangles {
@@ -104,30 +106,32 @@ function renumber(positions: Float64Array, indices: Uint32Array, map: Uint32Arra
   return { positions, indices: kept.slice(0, length) };
 }
 
-/** Number of triangle sides that no other triangle shares. */
-export function openSides({ positions, indices }: Triangles): number {
+/** Corners of the triangle sides that no other triangle shares; none where the mesh is closed. */
+function openCorners({ positions, indices }: Triangles): Set<number> {
   const count = positions.length / 3;
-  const sides = new Map<number, number>();
+  const single = new Set<number>();
+  const shared = new Set<number>();
   for (let t = 0; t < indices.length; t += 3)
     for (let k = 0; k < 3; k++) {
       const a = indices[t + k] ?? 0;
       const b = indices[t + ((k + 1) % 3)] ?? 0;
       const key = a < b ? a * count + b : b * count + a;
-      sides.set(key, (sides.get(key) ?? 0) + 1);
+      // Most sides are met just twice: what is left in the set of single ones is small.
+      if (single.delete(key)) shared.add(key);
+      else if (!shared.has(key)) single.add(key);
     }
-  let open = 0;
-  for (const uses of sides.values()) if (uses === 1) open++;
-  return open;
+  return new Set([...single].flatMap((key) => [Math.floor(key / count), key % count]));
 }
 
 /** Joins the corners of a mesh: equal ones first; near ones, within ever larger distances, where that leaves gaps. */
 export function weld(mesh: Triangles): Triangles {
   const exact = weldExact(mesh);
-  if (openSides(exact) === 0) return exact;
+  const open = openCorners(exact);
+  if (open.size === 0) return exact;
   const diagonal = boxDiagonal(boxAround(exact.positions));
   for (const share of RADII) {
-    const near = weldNear(exact, share * diagonal);
-    if (openSides(near) === 0) return near;
+    const near = weldNear(exact, open, share * diagonal);
+    if (near !== exact && openCorners(near).size === 0) return near;
   }
   return exact;
 }
