@@ -41,6 +41,7 @@ function stepFiles(): { readonly name: string; readonly bytes: Uint8Array }[] {
     .map(String)
     .filter((name) => /\.(stp|step)$/i.test(name))
     .sort((a, b) => statSync(path.join(folder, b)).size - statSync(path.join(folder, a)).size)
+    .filter((name, i, all) => all.findIndex((other) => path.basename(other) === path.basename(name)) === i)
     .slice(0, 3)
     .map((name) => ({ name: path.basename(name), bytes: new Uint8Array(readFileSync(path.join(folder, name))) }));
 }

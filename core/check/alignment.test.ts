@@ -2,15 +2,16 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { readModel } from '#core/attempt';
 import { alignFrames, measureSubmission, prepareReference, type Reference } from '#core/check';
-import { ExerciseSchema, type Exercise } from '#core/exercise';
+import type { Exercise } from '#core/exercise';
 import { gradeMeasurement } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
-import { buildRecipe, type Recipe, type Step } from '#core/recipe';
+import { buildRecipe, type Step } from '#core/recipe';
 import type { Solid } from '#core/solid';
 import { determinant, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
-import * as v from 'valibot';
+
+import { exerciseOf } from './testing.ts';
 
 const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 
@@ -29,25 +30,15 @@ const hole = (id: string, at: readonly (readonly [string, string])[], extra: obj
   ...extra,
 });
 
-/** A plate with three holes that make it one of a hand: no mirror image of it is itself. */
-const recipe = (...steps: readonly Step[]): Recipe => ({
-  format: 'zorvet-recipe',
-  version: 1,
-  name: 'Plate',
-  unit: 'mm',
-  parameters: [],
-  steps: [
-    {
-      id: 'base',
-      op: 'extrude',
-      mode: 'add',
-      plane: { base: 'XY' },
-      outlines: [{ shape: 'rectangle', center: ['30', '20'], width: '60', height: '40' }],
-      extent: { kind: 'depth', depth: '10' },
-    },
-    ...steps,
-  ],
-});
+const BASE: Step = {
+  id: 'base',
+  op: 'extrude',
+  mode: 'add',
+  plane: { base: 'XY' },
+  outlines: [{ shape: 'rectangle', center: ['30', '20'], width: '60', height: '40' }],
+  extent: { kind: 'depth', depth: '10' },
+};
+/** On a plate 60 x 40 x 10, holes that make it one of a hand: no mirror image of it is itself. */
 const HANDED = [
   hole('bores', [
     ['10', '10'],
@@ -62,22 +53,9 @@ const HANDED = [
 ];
 
 const exercise = (checks: readonly object[], steps: readonly Step[] = HANDED): Exercise =>
-  v.parse(ExerciseSchema, {
-    format: 'zorvet-exercise',
-    version: 1,
-    number: 'T-1',
-    title: 'Plate',
-    level: 'basic',
-    brief: '',
-    recipe: recipe(...steps),
-    material: 'aluminum',
-    origin: '',
-    projection: 'first-angle',
-    decimals: 2,
-    notes: [],
+  exerciseOf({
+    steps: [BASE, ...steps],
     checks: checks.map((check, i) => ({ id: `c${String(i)}`, label: `Check ${String(i)}`, weight: 1, ...check })),
-    typedValues: [],
-    scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
   });
 
 function referenceOf(document: Exercise): Reference {
@@ -86,7 +64,7 @@ function referenceOf(document: Exercise): Reference {
 }
 
 function submission(by: Mat3 = IDENTITY, to: Vec3 = [0, 0, 0], steps: readonly Step[] = HANDED): Solid {
-  const { shape } = unwrap(buildRecipe(kernel, recipe(...steps)));
+  const { shape } = unwrap(buildRecipe(kernel, exercise([{ kind: 'unit' }], steps).recipe));
   const bytes = kernel.writeStep(kernel.moved(shape, by, to), 'mm', 'plate');
   return unwrap(readModel(kernel, bytes));
 }

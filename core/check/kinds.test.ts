@@ -10,6 +10,8 @@ import { buildRecipe } from '#core/recipe';
 import type { Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
+import { exerciseOf } from './testing.ts';
+
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
@@ -19,26 +21,8 @@ const sized = { tolerance: '0.05', weight: 1 };
 
 /** A block 50 x 30 x 20 with two holes of 6 at (10, 15) and (40, 15) and a step 8 deep along one end. */
 const exercise = (checks: readonly object[], change: object = {}): Exercise =>
-  v.parse(ExerciseSchema, {
-    format: 'zorvet-exercise',
-    version: 1,
-    number: 'T-1',
-    title: 'Test block',
-    level: 'basic',
-    brief: '',
-    material: 'brass',
-    origin: 'corner',
-    projection: 'third-angle',
-    decimals: 1,
-    notes: [],
-    typedValues: [],
-    scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
-    checks,
-    recipe: {
-      format: 'zorvet-recipe',
-      version: 1,
-      name: 'Test block',
-      unit: 'mm',
+  exerciseOf(
+    {
       parameters: [
         { name: 'A', value: '50' },
         { name: 'D', value: '6' },
@@ -77,9 +61,10 @@ const exercise = (checks: readonly object[], change: object = {}): Exercise =>
           depth: { kind: 'through' },
         },
       ],
+      checks,
     },
-    ...change,
-  });
+    change,
+  );
 
 function built(document: Exercise, values: Record<string, string> = {}) {
   const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, document.recipe, values));

@@ -169,6 +169,52 @@ it('rounds are fillets in chains, by side and radius', () => {
   expect(rounds[0]!.faceIds).toHaveLength(20);
 });
 
+it('an end that is round from side to side is a full round', () => {
+  const rounded: Contour = {
+    kind: 'path',
+    start: [0, 0],
+    segments: [
+      { kind: 'line', to: [40, 0] },
+      { kind: 'arc', through: [50, 10], to: [40, 20] },
+      { kind: 'line', to: [0, 20] },
+      { kind: 'line', to: [0, 0] },
+    ],
+  };
+  const shape = kernel.extrude(XY, rounded, 0, 6);
+  const [end, ...more] = both(shape, 'full-round');
+  expect(more).toEqual([]);
+  expect(end).toMatchObject({ side: 'convex', radiusMm: expect.closeTo(10, 4) });
+  expect(both(shape, 'fillet')).toEqual([]);
+});
+
+it('a modeled thread is a zone with major diameter, pitch and length, not a heap of faces', () => {
+  // Triangles of a V thread, root 8.5 and crest 10 in diameter, pitch 1.5, six turns: on the helix z = 1.5 a / 2 pi the
+  // root runs, and the crest half a pitch above it.
+  const [around, turns, pitch] = [48, 6, 1.5];
+  const steps = around * turns;
+  const helix = (radius: number, lift: number, count: number): number[] =>
+    Array.from({ length: count }, (_, i) => {
+      const angle = (2 * Math.PI * i) / around;
+      return [radius * Math.cos(angle), radius * Math.sin(angle), (pitch * angle) / (2 * Math.PI) + lift];
+    }).flat();
+  const roots = helix(4.25, 0, steps + around);
+  const crests = helix(5, pitch / 2, steps);
+  const crest = (i: number): number => steps + around + i;
+  const indices = Array.from({ length: steps - 1 }, (_, i) => [
+    ...[i, i + 1, crest(i + 1), i, crest(i + 1), crest(i)],
+    ...[crest(i), crest(i + 1), i + 1 + around, crest(i), i + 1 + around, i + around],
+  ]).flat();
+  const zone = { positions: Float64Array.from([...roots, ...crests]), indices: Uint32Array.from(indices) };
+  // Below it the plain shank, which gives the axis.
+  const shank = trianglesOf(kernel.displayMesh(rod(0, 0, 5, -20, -3)));
+  const bolt = { format: 'stl', declaredUnit: null, name: null, program: null, parts: [zone, shank] } as const;
+  const [thread, ...more] = featuresOf(solidOfMesh(bolt, 'mm'), 'thread');
+  expect(more).toEqual([]);
+  expect(thread!.majorDiameterMm).toBeCloseTo(10, 3);
+  expect(thread!.pitchMm).toBeCloseTo(1.5, 3);
+  expect(thread!.lengthMm).toBeCloseTo(pitch * (turns + 1), 0);
+});
+
 it('a chamfer says what it takes off each of its faces', () => {
   const beveled = kernel.extrude(XZ, path([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
   const [chamfer] = both(beveled, 'chamfer');

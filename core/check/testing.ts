@@ -1,0 +1,31 @@
+/** Exercises for tests: a recipe and a check plan, with everything else of the document filled in. */
+import * as v from 'valibot';
+
+import { ExerciseSchema, type Exercise } from '#core/exercise';
+
+interface Part {
+  readonly parameters?: readonly object[];
+  readonly steps: readonly object[];
+  readonly checks: readonly object[];
+}
+
+/** An exercise in mm; `change` replaces fields of the document. */
+export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: object = {}): Exercise =>
+  v.parse(ExerciseSchema, {
+    format: 'zorvet-exercise',
+    version: 1,
+    number: 'T-1',
+    title: 'Test block',
+    level: 'basic',
+    brief: '',
+    material: 'brass',
+    origin: 'corner',
+    projection: 'third-angle',
+    decimals: 1,
+    notes: [],
+    typedValues: [],
+    scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
+    checks,
+    recipe: { format: 'zorvet-recipe', version: 1, name: 'Test block', unit: 'mm', parameters, steps },
+    ...change,
+  });
