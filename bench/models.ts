@@ -5,6 +5,7 @@ import path from 'node:path';
 
 import { gradeFile, prepareExercise, readModel } from '#core/attempt';
 import { trianglesOf, writeStl, type Triangles } from '#core/mesh';
+import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { winchDrumExercise } from '#demo/exercises';
@@ -46,6 +47,45 @@ function stepFiles(): { readonly name: string; readonly bytes: Uint8Array }[] {
     .map((name) => ({ name: path.basename(name), bytes: new Uint8Array(readFileSync(path.join(folder, name))) }));
 }
 
+/** A plate with a grid of holes, a STEP file of about 2 MB. */
+function perforatedPlate(kernel: Kernel): Uint8Array {
+  const [columns, rows] = [30, 13];
+  const points = Array.from({ length: columns * rows }, (_, i): [string, string] => [
+    String((i % columns) * 8 - ((columns - 1) * 8) / 2),
+    String(Math.floor(i / columns) * 8 - ((rows - 1) * 8) / 2),
+  ]);
+  const { shape } = unwrap(
+    buildRecipe(kernel, {
+      format: 'zorvet-recipe',
+      version: 2,
+      name: 'Strainer plate',
+      unit: 'mm',
+      parameters: [],
+      steps: [
+        {
+          id: 'plate',
+          op: 'extrude',
+          mode: 'add',
+          plane: { base: 'XY' },
+          outlines: [{ shape: 'rectangle', center: ['0', '0'], width: '250', height: '200' }],
+          extent: { kind: 'depth', depth: '4' },
+        },
+        {
+          id: 'holes',
+          op: 'hole',
+          plane: { surface: 'plate.end' },
+          at: { kind: 'points', points },
+          diameter: '5',
+          depth: { kind: 'through' },
+        },
+      ],
+    }),
+  );
+  const bytes = kernel.writeStep(shape, 'mm', 'Strainer plate');
+  shape.free();
+  return bytes;
+}
+
 /** Prints times of large models beside that of the winch drum, and the kernel's memory over many attempts. */
 export async function benchModels(): Promise<void> {
   useBaselineCompiler();
@@ -59,6 +99,7 @@ export async function benchModels(): Promise<void> {
     { name: 'winch drum, STEP', bytes: usual, runs: 5 },
     { name: 'winch drum, fine STL', bytes: fine, runs: 2 },
     { name: 'bumpy ball, STL', bytes: writeStl(bumpyBall(200_000)), runs: 2 },
+    { name: 'plate with 390 holes, STEP', bytes: perforatedPlate(kernel), runs: 1 },
     ...stepFiles().map(({ name, bytes }) => ({ name, bytes, runs: 2 })),
   ];
   const rows = cases.map(({ name, bytes, runs }) => ({

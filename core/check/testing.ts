@@ -26,6 +26,6 @@ export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: obj
     typedValues: [],
     scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
     checks,
-    recipe: { format: 'zorvet-recipe', version: 1, name: 'Test block', unit: 'mm', parameters, steps },
+    recipe: { format: 'zorvet-recipe', version: 2, name: 'Test block', unit: 'mm', parameters, steps },
     ...change,
   });

@@ -2,7 +2,8 @@
 import * as v from 'valibot';
 
 import { FEATURE_KINDS } from '#core/feature';
-import { ExpressionSchema, RecipeSchema, SurfaceNameSchema } from '#core/recipe';
+import { ExpressionSchema } from '#core/quantity';
+import { RecipeSchema, SurfaceNameSchema } from '#core/recipe';
 
 const IdSchema = v.pipe(v.string(), v.regex(/^[a-z][a-z0-9-]{0,39}$/));
 const LabelSchema = v.pipe(v.string(), v.minLength(1), v.maxLength(80));

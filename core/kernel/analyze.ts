@@ -84,13 +84,12 @@ export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape): MassProperties {
       QUADRICS.has(keep(new oc.BRepAdaptor_Surface(keep(oc.TopoDS.Face(face)), true)).GetType()),
     );
     const volume = keep(new oc.GProp_GProps());
-    oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
-    const refined = quadric ? volume : keep(new oc.GProp_GProps());
-    if (!quadric) oc.BRepGProp.VolumeProperties(shape, refined, INTEGRATION_GOAL, false, false);
+    if (quadric) oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
+    else oc.BRepGProp.VolumeProperties(shape, volume, INTEGRATION_GOAL, false, false);
     const area = keep(new oc.GProp_GProps());
     if (quadric) oc.BRepGProp.SurfaceProperties(shape, area, false, false);
     else oc.BRepGProp.SurfaceProperties(shape, area, INTEGRATION_GOAL, false);
-    const centroidMm = take(refined.CentreOfMass());
+    const centroidMm = take(volume.CentreOfMass());
     const about = (direction: Vec3): number => {
       const axis = keep(new oc.gp_Ax1(keep(new oc.gp_Pnt(...centroidMm)), keep(new oc.gp_Dir(...direction))));
       return volume.MomentOfInertia(axis);
@@ -106,12 +105,15 @@ export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape): MassProperties {
       [xy, yy, yz],
       [xz, yz, zz],
     ];
-    return { volumeMm3: refined.Mass(), areaMm2: area.Mass(), centroidMm, inertiaMm5 };
+    return { volumeMm3: volume.Mass(), areaMm2: area.Mass(), centroidMm, inertiaMm5 };
   });
 }
 
 /** Turning of the surface within one triangle, rad. The later ones are tried when the mesher fails at a face. */
 const MESH_ANGLES = [0.2, 0.3, 0.12, 0.45] as const;
+/** With many edges the mesher's time grows with the square of their points, so it is given fewer. */
+const MANY_EDGES = 600;
+const COARSE_ANGLES = [0.5, 0.4, 0.6] as const;
 /** The triangles of a face may differ from its area by this share before they are taken for a failure of the mesher. */
 const MESH_AREA_SHARE = 0.04;
 
@@ -145,7 +147,8 @@ export function displayMeshOf(
   // Triangles that are there already would be kept, however coarse.
   if (fineness) oc.BRepTools.Clean(shape, true);
   let best: FaceTriangles | null = null;
-  for (const angle of fineness ? [fineness.angleRad] : MESH_ANGLES) {
+  const usual = topology.uses.length > MANY_EDGES ? COARSE_ANGLES : MESH_ANGLES;
+  for (const angle of fineness ? [fineness.angleRad] : usual) {
     if (best !== null) oc.BRepTools.Clean(shape, true);
     const mesh = trianglesOf(oc, shape, topology, faces, toleranceMm, angle);
     if (best === null || mesh.worst < best.worst) best = mesh;

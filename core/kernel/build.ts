@@ -1,95 +1,67 @@
-import type { TopoDS_Face, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs';
+import type { TopoDS_Shape } from 'replicad-opencascadejs';
 
 import { ProblemError } from '#core/problem';
-import { add, boxCenter, boxDiagonal, dot, scale, subtract, type Mat3, type Vec2, type Vec3 } from '#core/vector';
+import { boxCenter, boxDiagonal, dot, scale, subtract, type Box, type Mat3, type Vec2, type Vec3 } from '#core/vector';
 
-import { scoped, type Keep } from './scope.ts';
+import { faceOf, offsetPlane, pointOn, wireOf, type Contour, type Profile, type WorkPlane } from './profile.ts';
+import { scoped } from './scope.ts';
 import { countSolids, guarded, Shape, subShapes, type Oc } from './shape.ts';
 import { boundsOf, topologyOf } from './topology.ts';
 
-/** A plane to draw on: right-handed, u x v = normal, all unit vectors. */
-export interface WorkPlane {
-  readonly origin: Vec3;
-  readonly u: Vec3;
-  readonly v: Vec3;
-  readonly normal: Vec3;
-}
-
-export type Segment =
-  { readonly kind: 'line'; readonly to: Vec2 } | { readonly kind: 'arc'; readonly through: Vec2; readonly to: Vec2 };
-
-/** A closed outline in the coordinates of its work plane, mm. */
-export type Contour =
-  | { readonly kind: 'circle'; readonly center: Vec2; readonly radiusMm: number }
-  | { readonly kind: 'path'; readonly start: Vec2; readonly segments: readonly Segment[] };
-
-export const pointOn = (plane: WorkPlane, [u, v]: Vec2): Vec3 =>
-  add(plane.origin, add(scale(plane.u, u), scale(plane.v, v)));
-
-export const offsetPlane = (plane: WorkPlane, offsetMm: number): WorkPlane => ({
-  ...plane,
-  origin: add(plane.origin, scale(plane.normal, offsetMm)),
-});
-
-function wireOf(oc: Oc, plane: WorkPlane, contour: Contour, keep: Keep): TopoDS_Wire {
-  const point = (at: Vec2) => keep(new oc.gp_Pnt(...pointOn(plane, at)));
-  const wire = keep(new oc.BRepBuilderAPI_MakeWire());
-  if (contour.kind === 'circle') {
-    const axes = keep(
-      new oc.gp_Ax2(point(contour.center), keep(new oc.gp_Dir(...plane.normal)), keep(new oc.gp_Dir(...plane.u))),
-    );
-    const circle = keep(new oc.gp_Circ(axes, contour.radiusMm));
-    wire.Add(keep(keep(new oc.BRepBuilderAPI_MakeEdge(circle)).Edge()));
-  } else {
-    let from = contour.start;
-    for (const segment of contour.segments) {
-      if (segment.kind === 'line') {
-        wire.Add(keep(keep(new oc.BRepBuilderAPI_MakeEdge(point(from), point(segment.to))).Edge()));
-      } else {
-        const arc = keep(new oc.GC_MakeArcOfCircle(point(from), point(segment.through), point(segment.to)));
-        wire.Add(keep(keep(new oc.BRepBuilderAPI_MakeEdge(keep(arc.Value()))).Edge()));
-      }
-      from = segment.to;
-    }
-  }
-  if (!wire.IsDone()) throw new ProblemError('outline-open', 'The outline is not closed.');
-  return keep(wire.Wire());
-}
-
-function faceOf(oc: Oc, plane: WorkPlane, contour: Contour, keep: Keep): TopoDS_Face {
-  const carrier = keep(new oc.gp_Pln(keep(new oc.gp_Pnt(...plane.origin)), keep(new oc.gp_Dir(...plane.normal))));
-  const face = keep(new oc.BRepBuilderAPI_MakeFace(carrier, wireOf(oc, plane, contour, keep), true));
-  if (!face.IsDone()) throw new ProblemError('outline-face', 'The outline does not bound a face.');
-  return keep(face.Face());
-}
-
-/** Prism over a contour between two offsets along the normal of its plane. */
-export function extrude(oc: Oc, plane: WorkPlane, contour: Contour, fromMm: number, toMm: number): Shape {
+/** Prism over an outline between two offsets along the normal of its plane. */
+export function extrude(oc: Oc, plane: WorkPlane, outline: Contour | Profile, fromMm: number, toMm: number): Shape {
   return guarded(oc, 'extrude', 'The outline could not be extruded.', () =>
     scoped((keep) => {
-      const face = faceOf(oc, offsetPlane(plane, fromMm), contour, keep);
+      const face = faceOf(oc, offsetPlane(plane, fromMm), outline, keep);
       const path = keep(new oc.gp_Vec(...scale(plane.normal, toMm - fromMm)));
       return new Shape(keep(new oc.BRepPrimAPI_MakePrism(face, path, false, true)).Shape());
     }),
   );
 }
 
-/** Full turn of a contour about a line of its plane. */
-export function revolve(oc: Oc, plane: WorkPlane, contour: Contour, axis: { origin: Vec2; direction: Vec2 }): Shape {
+/** An outline turned about a line of its plane, all the way round or by an angle. */
+export function revolve(
+  oc: Oc,
+  plane: WorkPlane,
+  outline: Contour | Profile,
+  axis: { readonly origin: Vec2; readonly direction: Vec2 },
+  angleRad: number = 2 * Math.PI,
+): Shape {
   return guarded(oc, 'revolve', 'The outline could not be turned about its axis.', () =>
     scoped((keep) => {
-      const face = faceOf(oc, plane, contour, keep);
+      const face = faceOf(oc, plane, outline, keep);
       const direction = subtract(pointOn(plane, axis.direction), plane.origin);
       const line = keep(
         new oc.gp_Ax1(keep(new oc.gp_Pnt(...pointOn(plane, axis.origin))), keep(new oc.gp_Dir(...direction))),
       );
-      return new Shape(keep(new oc.BRepPrimAPI_MakeRevol(face, line, false)).Shape());
+      const whole = Math.abs(angleRad - 2 * Math.PI) < 1e-9;
+      const turned = whole
+        ? new oc.BRepPrimAPI_MakeRevol(face, line, false)
+        : new oc.BRepPrimAPI_MakeRevol(face, line, angleRad, false);
+      return new Shape(keep(turned).Shape());
+    }),
+  );
+}
+
+/** The solid with straight lines between two outlines on two planes. */
+export function loft(
+  oc: Oc,
+  first: { readonly plane: WorkPlane; readonly contour: Contour },
+  second: { readonly plane: WorkPlane; readonly contour: Contour },
+): Shape {
+  return guarded(oc, 'loft', 'The two outlines could not be joined.', () =>
+    scoped((keep) => {
+      const sections = keep(new oc.BRepOffsetAPI_ThruSections(true, true, 1e-6));
+      for (const { plane, contour } of [first, second]) sections.AddWire(wireOf(oc, plane, contour, keep));
+      sections.CheckCompatibility(true);
+      sections.Build(keep(new oc.Message_ProgressRange()));
+      return new Shape(sections.Shape());
     }),
   );
 }
 
 /** Operations return compounds; a compound of one solid becomes that solid. */
-function normalized(oc: Oc, raw: TopoDS_Shape): Shape {
+export function normalized(oc: Oc, raw: TopoDS_Shape): Shape {
   return scoped((keep) => {
     const solids = subShapes(oc, raw, 'TopAbs_SOLID', keep);
     const [solid] = solids;
@@ -101,14 +73,20 @@ function normalized(oc: Oc, raw: TopoDS_Shape): Shape {
 
 function combine(
   oc: Oc,
-  kind: 'add' | 'cut',
+  kind: 'add' | 'cut' | 'common',
   body: Shape,
   tools: readonly Shape[],
   seams: 'merge' | 'keep' = 'merge',
 ): Shape {
   return guarded(oc, 'boolean', 'The bodies could not be combined.', () =>
     scoped((keep) => {
-      const operation = keep(kind === 'add' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut());
+      const operation = keep(
+        kind === 'add'
+          ? new oc.BRepAlgoAPI_Fuse()
+          : kind === 'cut'
+            ? new oc.BRepAlgoAPI_Cut()
+            : new oc.BRepAlgoAPI_Common(),
+      );
       const listOf = (shapes: readonly TopoDS_Shape[]) => {
         const list = keep(new oc.NCollection_List_TopoDS_Shape());
         for (const shape of shapes) list.Append(shape);
@@ -157,37 +135,42 @@ export function withSeam(oc: Oc, body: Shape, plane: WorkPlane): Shape {
 /** A body less the tools; all tools in one operation, which is many times faster than one by one. */
 export const cut = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'cut', body, tools);
 
-/** Rounds the edges with the given ids (as `edgeTable` numbers them). */
-export function fillet(oc: Oc, body: Shape, edgeIds: readonly number[], radiusMm: number): Shape {
-  return guarded(oc, 'fillet', 'The edges could not be rounded; the radius may be too large.', () =>
+/** What a body shares with the tools. */
+export const common = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'common', body, tools);
+
+/** The solids of a shape, each by itself. */
+export const pieces = (oc: Oc, shape: Shape): Shape[] =>
+  scoped((keep) => subShapes(oc, shape.raw, 'TopAbs_SOLID', keep).map((solid) => new Shape(oc.TopoDS.Solid(solid))));
+
+/** The pieces into which the faces of a body, given by id, cut a tool. */
+export function splitBy(oc: Oc, tool: Shape, body: Shape, faceIds: readonly number[]): Shape[] {
+  return guarded(oc, 'split', 'The body could not be cut at that surface.', () =>
     scoped((keep) => {
-      const topology = topologyOf(oc, body.raw, keep);
-      const operation = keep(new oc.BRepFilletAPI_MakeFillet(body.raw, 'ChFi3d_Rational'));
-      for (const id of edgeIds) {
-        const edge = topology.uses[id]?.[0]?.edge;
-        if (edge !== undefined) operation.Add(radiusMm, edge);
+      const { faces } = topologyOf(oc, body.raw, keep);
+      const operation = keep(new oc.BRepAlgoAPI_Splitter());
+      const [cut, by] = [keep(new oc.NCollection_List_TopoDS_Shape()), keep(new oc.NCollection_List_TopoDS_Shape())];
+      cut.Append(tool.raw);
+      for (const id of faceIds) {
+        const face = faces[id];
+        if (face !== undefined) by.Append(face);
       }
+      operation.SetArguments(cut);
+      operation.SetTools(by);
       operation.Build(keep(new oc.Message_ProgressRange()));
-      return normalized(oc, operation.Shape());
+      if (!operation.IsDone() || operation.HasErrors())
+        throw new ProblemError('split', 'The body could not be cut at that surface.');
+      const whole = new Shape(operation.Shape());
+      try {
+        return pieces(oc, whole);
+      } finally {
+        whole.free();
+      }
     }),
   );
 }
 
-/** Bevels the edges with the given ids by the same size on both faces. */
-export function chamfer(oc: Oc, body: Shape, edgeIds: readonly number[], sizeMm: number): Shape {
-  return guarded(oc, 'chamfer', 'The edges could not be chamfered; the size may be too large.', () =>
-    scoped((keep) => {
-      const topology = topologyOf(oc, body.raw, keep);
-      const operation = keep(new oc.BRepFilletAPI_MakeChamfer(body.raw));
-      for (const id of edgeIds) {
-        const edge = topology.uses[id]?.[0]?.edge;
-        if (edge !== undefined) operation.Add(sizeMm, edge);
-      }
-      operation.Build(keep(new oc.Message_ProgressRange()));
-      return normalized(oc, operation.Shape());
-    }),
-  );
-}
+/** A second handle of the same body, freed on its own. */
+export const handle = (shape: Shape): Shape => new Shape(shape.raw.Oriented(shape.raw.Orientation()));
 
 /** A copy moved and turned: p' = rotation p + translation. */
 export function moved(oc: Oc, body: Shape, rotation: Mat3, translation: Vec3): Shape {
@@ -207,6 +190,21 @@ export function reach(oc: Oc, body: Shape, plane: WorkPlane): { readonly fromMm:
   const middle = dot(subtract(boxCenter(box), plane.origin), plane.normal);
   const room = boxDiagonal(box) / 2 + 1;
   return { fromMm: middle - room, toMm: middle + room };
+}
+
+/** The tight box of a body in the axes of a plane: u, v and normal, from its origin. */
+export function boxOn(oc: Oc, body: Shape, plane: WorkPlane): Box {
+  const rotation: Mat3 = [plane.u, plane.v, plane.normal];
+  const turned = moved(oc, body, rotation, [
+    -dot(plane.u, plane.origin),
+    -dot(plane.v, plane.origin),
+    -dot(plane.normal, plane.origin),
+  ]);
+  try {
+    return boundsOf(oc, turned.raw);
+  } finally {
+    turned.free();
+  }
 }
 
 /** Number of solid bodies in a shape. */

@@ -4,18 +4,21 @@ import type { OpenCascadeInstance } from 'replicad-opencascadejs';
 import { attempt, type Result } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
 import type { DisplayMesh, Edge, Face, MassProperties, Solid, SolidSource, Warning } from '#core/solid';
-import { boxDiagonal, type Mat3, type Vec2, type Vec3 } from '#core/vector';
+import { boxDiagonal, type Box, type Mat3, type Vec2, type Vec3 } from '#core/vector';
 
 import { analyzeShape, displayMeshOf, massPropertiesOf, type MeshFineness } from './analyze.ts';
 import * as build from './build.ts';
+import { chamfer, fillet, type ChamferedEdge } from './dress.ts';
+import { combineProfiles, offsetProfile, type Contour, type Profile, type WorkPlane } from './profile.ts';
 import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
 import { kernelMessage, memoryOf, type Shape } from './shape.ts';
 import { readStepFile, writeStepFile } from './step.ts';
 import { boundsOf, edgesOf, facesOf, topologyOf } from './topology.ts';
 
-export type { Contour, Segment, WorkPlane } from './build.ts';
-export { offsetPlane, pointOn } from './build.ts';
+export type { Arc, Contour, Profile, Segment, WorkPlane } from './profile.ts';
+export { arcThrough, circleCenter, contourArea, offsetPlane, pointOn } from './profile.ts';
+export type { ChamferedEdge } from './dress.ts';
 export type { ProjectedCurve, Projection, ViewDirection } from './project.ts';
 export { declaredUnit, readHeader, screenStep } from './step-text.ts';
 export type { Shape } from './shape.ts';
@@ -40,16 +43,40 @@ export interface Kernel {
   /** Faces and edges with their ids, for selecting. */
   tables(shape: Shape): { readonly faces: readonly Face[]; readonly edges: readonly Edge[] };
 
-  extrude(plane: build.WorkPlane, contour: build.Contour, fromMm: number, toMm: number): Shape;
-  revolve(plane: build.WorkPlane, contour: build.Contour, axis: { origin: Vec2; direction: Vec2 }): Shape;
+  extrude(plane: WorkPlane, outline: Contour | Profile, fromMm: number, toMm: number): Shape;
+  /** All the way round, or by an angle. */
+  revolve(
+    plane: WorkPlane,
+    outline: Contour | Profile,
+    axis: { readonly origin: Vec2; readonly direction: Vec2 },
+    angleRad?: number,
+  ): Shape;
+  loft(
+    first: { readonly plane: WorkPlane; readonly contour: Contour },
+    second: { readonly plane: WorkPlane; readonly contour: Contour },
+  ): Shape;
+  combineProfiles(
+    kind: 'add' | 'subtract' | 'intersect',
+    first: readonly Profile[],
+    second: readonly Profile[],
+  ): readonly Profile[];
+  offsetProfile(profile: Profile, distanceMm: number): readonly Profile[];
   fuse(body: Shape, tools: readonly Shape[]): Shape;
   cut(body: Shape, tools: readonly Shape[]): Shape;
+  common(body: Shape, tools: readonly Shape[]): Shape;
+  /** The solids of a shape, each by itself. */
+  pieces(shape: Shape): readonly Shape[];
+  splitBy(tool: Shape, body: Shape, faceIds: readonly number[]): readonly Shape[];
   fillet(body: Shape, edgeIds: readonly number[], radiusMm: number): Shape;
-  chamfer(body: Shape, edgeIds: readonly number[], sizeMm: number): Shape;
+  chamfer(body: Shape, edges: readonly ChamferedEdge[]): Shape;
   /** The matrix may hold a reflection. */
   moved(body: Shape, rotation: Mat3, translation: Vec3): Shape;
-  withSeam(body: Shape, plane: build.WorkPlane): Shape;
-  reach(body: Shape, plane: build.WorkPlane): { readonly fromMm: number; readonly toMm: number };
+  /** A second handle of the same body, freed on its own. */
+  handle(shape: Shape): Shape;
+  withSeam(body: Shape, plane: WorkPlane): Shape;
+  reach(body: Shape, plane: WorkPlane): { readonly fromMm: number; readonly toMm: number };
+  /** Tight box in the axes of a plane. */
+  boxOn(body: Shape, plane: WorkPlane): Box;
   bodyCount(shape: Shape): number;
 
   /** Size of the kernel's memory, which never shrinks. */
@@ -81,8 +108,16 @@ export function createKernel(oc: KernelInstance): Kernel {
     revolve: (...args) => build.revolve(oc, ...args),
     fuse: (...args) => build.fuse(oc, ...args),
     cut: (...args) => build.cut(oc, ...args),
-    fillet: (...args) => build.fillet(oc, ...args),
-    chamfer: (...args) => build.chamfer(oc, ...args),
+    loft: (...args) => build.loft(oc, ...args),
+    combineProfiles: (...args) => combineProfiles(oc, ...args),
+    offsetProfile: (...args) => offsetProfile(oc, ...args),
+    common: (...args) => build.common(oc, ...args),
+    pieces: (shape) => build.pieces(oc, shape),
+    splitBy: (...args) => build.splitBy(oc, ...args),
+    fillet: (...args) => fillet(oc, ...args),
+    chamfer: (...args) => chamfer(oc, ...args),
+    handle: (shape) => build.handle(shape),
+    boxOn: (...args) => build.boxOn(oc, ...args),
     moved: (...args) => build.moved(oc, ...args),
     withSeam: (...args) => build.withSeam(oc, ...args),
     reach: (...args) => build.reach(oc, ...args),

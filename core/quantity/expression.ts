@@ -1,6 +1,11 @@
+import * as v from 'valibot';
+
 import { attempt, ProblemError, type Result } from '#core/problem';
 
 import { LENGTH_UNITS, type DrawingUnit, type LengthUnit } from './units.ts';
+
+/** An expression of the parameters in the drawing unit, such as "A/2 - 7.5" or "1 3/4". Angles are in degrees. */
+export const ExpressionSchema = v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(200));
 
 /** Values of the names an expression may use, in the drawing unit. */
 export type Scope = Readonly<Record<string, number>>;

@@ -16,4 +16,4 @@ export {
   type QuantityKind,
 } from './units.ts';
 export { decimalsFor, formatFixed, normalizeNumber, parseTyped, type TypedQuantity } from './number.ts';
-export { evaluateExpression, evaluateParameters, namesIn, type Scope } from './expression.ts';
+export { ExpressionSchema, evaluateExpression, evaluateParameters, namesIn, type Scope } from './expression.ts';

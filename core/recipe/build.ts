@@ -1,13 +1,18 @@
-import type { Kernel, Shape, WorkPlane } from '#core/kernel';
-import { offsetPlane, pointOn } from '#core/kernel';
+import { offsetPlane, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
+import type { Named } from '#core/outline';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
-import { evaluateExpression, evaluateParameters, LENGTH_UNITS, type Scope } from '#core/quantity';
-import type { Surface } from '#core/solid';
-import { add, cross, dot, normalize, scale, subtract, type Vec2, type Vec3 } from '#core/vector';
+import { evaluateParameters, namesIn, type Scope } from '#core/quantity';
+import type { Edge, Face, Surface } from '#core/solid';
 
-import { cylinder, placeOutline, prismSurfaces, turnedSurfaces, type Evaluate, type PlacedOutline } from './outline.ts';
-import type { EdgeSelector, PlaneReference, Recipe, Step, StepOf } from './schema.ts';
-import { facesOn, reversed, roundBetween } from './surfaces.ts';
+import type { Context, Outcome, Part, Thread } from './context.ts';
+import { circularPattern, linearPattern, mirror } from './copy.ts';
+import { axis, plane, thread } from './datum.ts';
+import { chamfer, fillet, fullRound } from './dress.ts';
+import { hole } from './hole.ts';
+import { axisOf, baseAxis, basePlane, planeOn, type Axis } from './planes.ts';
+import type { AxisReference, PlaneReference, Recipe, Step } from './schema.ts';
+import { extrude, loft, revolve, rib } from './solids.ts';
+import { StepValues, withValues, type ParameterValues } from './values.ts';
 
 /** Surfaces by step and role, in mm. A name stays when values change; not every one survives the later steps. */
 export type NamedSurfaces = ReadonlyMap<string, Surface>;
@@ -18,299 +23,412 @@ export interface Built {
   readonly surfaces: NamedSurfaces;
   /** Values of the parameters in the drawing unit. */
   readonly scope: Scope;
+  readonly threads: readonly Thread[];
 }
 
-/** Values that replace those of parameters with the same name, as expressions. */
-export type ParameterValues = Readonly<Record<string, string>>;
-
-/** The recipe with other parameter values. Unknown names refuse with `unknown-parameter`. */
-export function withValues(recipe: Recipe, values: ParameterValues): Result<Recipe> {
-  return attempt(() => {
-    for (const name of Object.keys(values))
-      if (!recipe.parameters.some((parameter) => parameter.name === name))
-        throw new ProblemError(
-          'unknown-parameter',
-          `The part has no parameter "${name}"; it has ${recipe.parameters.map((p) => p.name).join(', ') || 'none'}.`,
-        );
-    return {
-      ...recipe,
-      parameters: recipe.parameters.map((parameter) => ({
-        ...parameter,
-        value: values[parameter.name] ?? parameter.value,
-      })),
-    };
-  });
+/** A part that could not be finished: the step that failed, and what was built before it. */
+export interface Unfinished {
+  readonly stepId: string;
+  readonly problem: { readonly code: string; readonly message: string };
 }
 
-/** The work plane with a given normal; u is X where possible, so that planes do not turn when values change. */
-export function planeAt(origin: Vec3, normal: Vec3): WorkPlane {
-  const along: Vec3 = Math.abs(normal[0]) > 0.9 ? [0, 1, 0] : [1, 0, 0];
-  const u = normalize(subtract(along, scale(normal, dot(along, normal))));
-  return { origin, u, v: cross(normal, u), normal };
+interface Made {
+  readonly parts: readonly Part[];
+  readonly surfaces: readonly Named[];
 }
 
-const BASE_NORMALS: Readonly<Record<'XY' | 'XZ' | 'YZ', Vec3>> = { XY: [0, 0, 1], XZ: [0, -1, 0], YZ: [1, 0, 0] };
+/** The part after a step. Tools that wait are joined or cut in one operation when the body is needed. */
+interface State {
+  readonly body: Shape | null;
+  readonly waiting: readonly (Part & { readonly step: Step })[];
+  readonly surfaces: NamedSurfaces;
+  readonly planes: ReadonlyMap<string, WorkPlane>;
+  readonly axes: ReadonlyMap<string, Axis>;
+  readonly made: ReadonlyMap<string, Made>;
+  readonly threads: readonly Thread[];
+}
 
-class Builder {
+const EMPTY: State = {
+  body: null,
+  waiting: [],
+  surfaces: new Map(),
+  planes: new Map(),
+  axes: new Map(),
+  made: new Map(),
+  threads: [],
+};
+
+/** A step that waited to be joined or cut failed while a later one was built. */
+class WaitingStepError extends Error {
+  readonly problem: ProblemError;
+  constructor(problem: ProblemError) {
+    super(problem.message);
+    this.problem = problem;
+  }
+}
+
+interface Tables {
+  readonly faces: readonly Face[];
+  readonly edges: readonly Edge[];
+}
+
+/** Parts after earlier builds that are kept for the next one. */
+const MOST_STATES = 120;
+
+/**
+ * Builds recipes one after the other and keeps what the last ones had in common: only the steps from the first changed
+ * one are built anew. Freeing it frees everything it keeps; shapes that were handed out stay with their owners.
+ */
+export class RecipeBuilder {
   private readonly kernel: Kernel;
-  private readonly recipe: Recipe;
-  private readonly scope: Scope;
-  private readonly surfaces = new Map<string, Surface>();
-  private body: Shape | null = null;
+  private readonly states = new Map<string, State>();
+  private readonly shapes = new Set<Shape>();
+  private tablesOf = new WeakMap<Shape, Tables>();
 
-  constructor(kernel: Kernel, recipe: Recipe, scope: Scope) {
+  constructor(kernel: Kernel) {
     this.kernel = kernel;
-    this.recipe = recipe;
-    this.scope = scope;
   }
 
-  run(): Built {
-    try {
-      for (const step of this.recipe.steps) this.named(step);
-      if (this.body === null) throw new ProblemError('no-body', 'The recipe builds no body.');
-      return { shape: this.body, surfaces: this.surfaces, scope: this.scope };
-    } catch (error) {
-      this.body?.free();
-      throw error;
+  /**
+   * Builds a recipe, with other parameter values where given, up to and including the step `until`. Refuses with the
+   * problem of the step that failed; its message begins with the name of the step.
+   */
+  build(recipe: Recipe, values: ParameterValues = {}, until?: string): Result<Built> {
+    const built = this.buildFar(recipe, values, until);
+    if (!built.ok) return built;
+    const { unfinished, part } = built.value;
+    if (unfinished === null && part !== null) return { ok: true, value: part };
+    part?.shape.free();
+    return { ok: false, problem: unfinished?.problem ?? { code: 'no-body', message: 'The recipe builds no body.' } };
+  }
+
+  /** As `build`, but a step that fails gives the part before it, for an editor that goes on showing it. */
+  buildFar(
+    recipe: Recipe,
+    values: ParameterValues = {},
+    until?: string,
+  ): Result<{ readonly part: Built | null; readonly unfinished: Unfinished | null }> {
+    return attempt(() => {
+      const effective = unwrap(withValues(recipe, values));
+      const scope = unwrap(evaluateParameters(effective.parameters, effective.unit));
+      const last = until === undefined ? -1 : effective.steps.findIndex(({ id }) => id === until);
+      const steps = effective.steps.slice(0, last < 0 ? undefined : last + 1).filter(({ off }) => off !== true);
+      try {
+        return this.run(steps, effective, scope);
+      } finally {
+        this.sweep();
+      }
+    });
+  }
+
+  /** Frees everything that is kept. */
+  free(): void {
+    this.states.clear();
+    this.sweep();
+  }
+
+  private run(steps: readonly Step[], recipe: Recipe, scope: Scope) {
+    const values = new StepValues(scope, recipe.unit);
+    const keys = keysOf(steps, scope, recipe.unit);
+    let begun = keys.length;
+    while (begun > 0 && !this.states.has(keys[begun - 1] ?? '')) begun--;
+    let state = begun === 0 ? EMPTY : this.recall(keys[begun - 1] ?? '');
+    let unfinished: Unfinished | null = null;
+    const failed = (step: Step, error: unknown): Unfinished => {
+      if (!(error instanceof ProblemError)) throw error;
+      const { code, message } = error.problem;
+      return { stepId: step.id, problem: { code, message: `Step "${step.label ?? step.id}": ${message}` } };
+    };
+    // A state that is taken up again is settled first, so that its tools are not joined anew with every change.
+    if (begun > 0 && begun < keys.length) state = this.settled(state, keys[begun - 1] ?? '');
+    for (const [i, step] of steps.slice(begun).entries()) {
+      try {
+        state = this.apply(step, state, values);
+        this.remember(keys[begun + i] ?? '', state);
+      } catch (error) {
+        if (error instanceof WaitingStepError) {
+          const [blamed, before] = this.blame(state, error.problem);
+          unfinished = failed(blamed, before.error);
+          state = before.state;
+        } else unfinished = failed(step, error);
+        break;
+      }
+    }
+    while (state.waiting.length > 0) {
+      try {
+        state = this.settled(state, unfinished === null ? (keys.at(-1) ?? '') : null);
+      } catch (error) {
+        const [blamed, before] = this.blame(state, error);
+        unfinished = failed(blamed, before.error);
+        state = before.state;
+      }
+    }
+    const { body, surfaces, threads } = state;
+    const part = body === null ? null : { shape: this.kernel.handle(body), surfaces, scope, threads };
+    return { part, unfinished };
+  }
+
+  /** The first waiting step that cannot be joined or cut by itself, and the part before it. */
+  private blame(state: State, error: unknown): [Step, { readonly error: unknown; readonly state: State }] {
+    const [first, ...rest] = state.waiting;
+    if (first === undefined) throw error;
+    let done: State = { ...state, waiting: [] };
+    let step: Step = first.step;
+    for (const part of [first, ...rest]) {
+      step = part.step;
+      try {
+        done = this.settled({ ...done, waiting: [part] }, null);
+      } catch (own) {
+        return [step, { error: own, state: done }];
+      }
+    }
+    return [step, { error, state: done }];
+  }
+
+  private recall(key: string): State {
+    const state = this.states.get(key) ?? EMPTY;
+    this.states.delete(key);
+    this.states.set(key, state);
+    return state;
+  }
+
+  private remember(key: string, state: State): void {
+    this.states.delete(key);
+    this.states.set(key, state);
+    for (const oldest of this.states.keys()) {
+      if (this.states.size <= MOST_STATES) break;
+      this.states.delete(oldest);
     }
   }
 
-  /** Names the step in every problem it raises. */
-  private named(step: Step): void {
-    try {
-      this.apply(step);
-    } catch (error) {
-      const name = step.label ?? step.id;
-      if (error instanceof ProblemError)
-        throw new ProblemError(error.problem.code, `Step "${name}": ${error.problem.message}`);
-      throw error;
+  /** Frees the shapes that no kept state needs any more. */
+  private sweep(): void {
+    const needed = new Set<Shape>();
+    for (const state of this.states.values()) {
+      if (state.body !== null) needed.add(state.body);
+      for (const { tools } of state.waiting) for (const tool of tools) needed.add(tool);
+      for (const { parts } of state.made.values())
+        for (const { tools } of parts) for (const tool of tools) needed.add(tool);
     }
+    for (const shape of this.shapes)
+      if (!needed.has(shape)) {
+        shape.free();
+        this.shapes.delete(shape);
+      }
   }
 
-  private apply(step: Step): void {
-    switch (step.op) {
-      case 'extrude': {
-        this.extrude(step);
-        return;
-      }
-      case 'revolve': {
-        this.revolve(step);
-        return;
-      }
-      case 'hole': {
-        this.hole(step);
-        return;
-      }
-      case 'fillet':
-      case 'chamfer': {
-        this.dress(step);
-        return;
-      }
-    }
-  }
-
-  /** Lengths are evaluated in the drawing unit and returned in mm. */
-  private readonly lengthMm: Evaluate = (expression, what) => {
-    const value = evaluateExpression(expression, this.scope, this.recipe.unit);
-    if (!value.ok) throw new ProblemError(value.problem.code, `${what}: ${value.problem.message}`);
-    return value.value * LENGTH_UNITS[this.recipe.unit];
+  private readonly keep = (shape: Shape): Shape => {
+    this.shapes.add(shape);
+    return shape;
   };
 
-  private number(expression: string, what: string): number {
-    return this.lengthMm(expression, what) / LENGTH_UNITS[this.recipe.unit];
-  }
-
-  private size(expression: string, what: string): number {
-    const value = this.lengthMm(expression, what);
-    if (!(value > 1e-9)) throw new ProblemError('size-not-positive', `The ${what} must be greater than zero.`);
-    return value;
-  }
-
-  private plane(reference: PlaneReference): WorkPlane {
-    if ('base' in reference) {
-      const normal = BASE_NORMALS[reference.base];
-      const offset = reference.offset === undefined ? 0 : this.lengthMm(reference.offset, 'plane offset');
-      return planeAt(scale(normal, offset), normal);
+  /** The state with nothing waiting; kept under its key, where it has one. */
+  private settled(state: State, key: string | null): State {
+    let { body } = state;
+    const runs: { mode: Part['mode']; tools: Shape[] }[] = [];
+    for (const { mode, tools } of state.waiting) {
+      const last = runs.at(-1);
+      if (last?.mode === mode) last.tools.push(...tools);
+      else runs.push({ mode, tools: [...tools] });
     }
-    const surface = this.surface(reference.surface);
-    if (surface.kind !== 'plane')
-      throw new ProblemError('surface-not-flat', `"${reference.surface}" is not flat, so nothing can be drawn on it.`);
-    return planeAt(scale(surface.normal, dot(surface.origin, surface.normal)), surface.normal);
+    for (const { mode, tools } of runs) body = this.combined(body, mode, tools);
+    const settled = { ...state, body, waiting: [] };
+    if (key !== null) this.remember(key, settled);
+    return settled;
   }
 
-  private surface(name: string): Surface {
-    const surface = this.surfaces.get(name);
-    if (surface !== undefined) return surface;
-    const step = name.split('.')[0] ?? '';
-    const near = [...this.surfaces.keys()].filter((known) => known.startsWith(`${step}.`)).slice(0, 8);
-    throw new ProblemError(
-      'unknown-surface',
-      `There is no surface "${name}".${near.length > 0 ? ` That step has ${near.join(', ')}.` : ''}`,
-    );
-  }
-
-  private name(step: Step, index: number, count: number, role: string): string {
-    return count === 1 ? `${step.id}.${role}` : `${step.id}.${String(index + 1)}.${role}`;
-  }
-
-  /** Joins tools to the body or takes them away, then frees them. */
-  private combine(mode: 'add' | 'cut', tools: readonly Shape[]): void {
-    const before = this.body;
-    const [first, ...rest] = tools;
-    if (before === null && mode === 'add' && first !== undefined && rest.length === 0) {
-      this.body = first;
-      return;
-    }
+  /** As `settled`; what fails is not the step that needs the body, but one that waits. */
+  private settledBefore(state: State): State {
     try {
-      if (before !== null) {
-        this.body = mode === 'add' ? this.kernel.fuse(before, tools) : this.kernel.cut(before, tools);
-        before.free();
-      } else if (mode === 'add' && first !== undefined) {
-        this.body = this.kernel.fuse(first, rest);
-      } else {
-        throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
-      }
-    } finally {
-      for (const tool of tools) tool.free();
+      return this.settled(state, null);
+    } catch (error) {
+      throw error instanceof ProblemError ? new WaitingStepError(error) : error;
     }
-    const bodies = this.kernel.bodyCount(this.body);
+  }
+
+  private combined(body: Shape | null, mode: Part['mode'], tools: readonly Shape[]): Shape {
+    const [first, ...rest] = tools;
+    if (first === undefined) {
+      if (body === null) throw new ProblemError('no-body', 'This step adds nothing.');
+      return body;
+    }
+    if (body === null && mode === 'cut') throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
+    const joined =
+      body === null
+        ? rest.length === 0
+          ? first
+          : this.keep(this.kernel.fuse(first, rest))
+        : this.keep(mode === 'add' ? this.kernel.fuse(body, tools) : this.kernel.cut(body, tools));
+    const bodies = this.kernel.bodyCount(joined);
     if (bodies === 0) throw new ProblemError('nothing-left', 'This cut removes the whole body.');
     if (bodies > 1)
       throw new ProblemError('several-bodies', `After this step the part falls into ${String(bodies)} bodies.`);
+    return joined;
   }
 
-  private requireBody(): Shape {
-    if (this.body === null) throw new ProblemError('nothing-to-cut', 'There is no body yet.');
-    return this.body;
-  }
-
-  private extrude(step: StepOf<'extrude'>): void {
-    const plane = this.plane(step.plane);
-    const outlines = step.outlines.map((outline) => placeOutline(outline, this.lengthMm));
-    const { fromMm, toMm } = this.extent(step, plane);
-    const tools = outlines.map((outline) => this.kernel.extrude(plane, outline.contour, fromMm, toMm));
-    this.combine(step.mode, tools);
-    outlines.forEach((outline, i) => {
-      for (const [role, surface] of prismSurfaces(plane, outline, fromMm, toMm))
-        this.surfaces.set(this.name(step, i, outlines.length, role), step.mode === 'add' ? surface : reversed(surface));
-    });
-  }
-
-  /** Material is added along the normal of the plane and cut against it, into the body. */
-  private extent(step: StepOf<'extrude'>, plane: WorkPlane): { fromMm: number; toMm: number } {
-    const { extent } = step;
-    switch (extent.kind) {
-      case 'depth': {
-        const depth = this.size(extent.depth, 'depth');
-        return { fromMm: 0, toMm: step.mode === 'add' ? depth : -depth };
-      }
-      case 'symmetric': {
-        const depth = this.size(extent.depth, 'depth');
-        return { fromMm: -depth / 2, toMm: depth / 2 };
-      }
-      case 'through':
-        return this.kernel.reach(this.requireBody(), plane);
-    }
-  }
-
-  private revolve(step: StepOf<'revolve'>): void {
-    const plane = this.plane(step.plane);
-    const outline: PlacedOutline = placeOutline(step.outline, this.lengthMm);
-    const direction: Vec2 = step.axis === 'u' ? [1, 0] : [0, 1];
-    this.combine(step.mode, [this.kernel.revolve(plane, outline.contour, { origin: [0, 0], direction })]);
-    const axis = step.axis === 'u' ? plane.u : plane.v;
-    for (const [role, surface] of turnedSurfaces(plane, outline, plane.origin, axis))
-      this.surfaces.set(`${step.id}.${role}`, step.mode === 'add' ? surface : reversed(surface));
-  }
-
-  private hole(step: StepOf<'hole'>): void {
-    const plane = this.plane(step.plane);
-    const radius = this.size(step.diameter, 'hole diameter') / 2;
-    const points = this.places(step.at);
-    const reach = this.kernel.reach(this.requireBody(), plane);
-    const bottom = step.depth.kind === 'through' ? reach.fromMm : -this.size(step.depth.depth, 'hole depth');
-    const recess = step.counterbore && {
-      radius: this.size(step.counterbore.diameter, 'counterbore diameter') / 2,
-      depth: this.size(step.counterbore.depth, 'counterbore depth'),
+  private apply(step: Step, before: State, values: StepValues): State {
+    let state = before;
+    const context: Context = {
+      kernel: this.kernel,
+      values,
+      keep: this.keep,
+      surface: (name) => surfaceOf(state, name),
+      surfaces: () => state.surfaces,
+      plane: (reference) => planeOf(state, reference, values),
+      axis: (reference) => axisFrom(state, reference),
+      body: () => {
+        state = this.settledBefore(state);
+        if (state.body === null) throw new ProblemError('nothing-to-cut', 'There is no body yet.');
+        return state.body;
+      },
+      tables: (body) => {
+        const known = this.tablesOf.get(body) ?? this.kernel.tables(body);
+        this.tablesOf.set(body, known);
+        return known;
+      },
+      reach: (on) => {
+        // What waits to be cut only makes the part smaller; what waits to be added counts.
+        const grows = state.waiting.some(({ mode }) => mode === 'add');
+        return this.kernel.reach(grows || state.body === null ? context.body() : state.body, on);
+      },
+      made: (stepId) => madeBy(state, stepId),
     };
-    if (recess && recess.radius <= radius)
-      throw new ProblemError('counterbore-too-small', 'The counterbore must be wider than the hole.');
-    const circle = (center: Vec2, radiusMm: number) => ({ kind: 'circle', center, radiusMm }) as const;
-    // The tool starts above the face so that no skin is left where both would coincide.
-    const tools = points.flatMap((point) => [
-      this.kernel.extrude(plane, circle(point, radius), bottom, reach.toMm),
-      ...(recess ? [this.kernel.extrude(plane, circle(point, recess.radius), -recess.depth, reach.toMm)] : []),
-    ]);
-    this.combine('cut', tools);
-    points.forEach((point, i) => {
-      const set = (role: string, surface: Surface) =>
-        this.surfaces.set(this.name(step, i, points.length, role), surface);
-      const center = pointOn(plane, point);
-      set('wall', cylinder(center, plane.normal, radius, 'concave'));
-      if (step.depth.kind === 'blind')
-        set('floor', { kind: 'plane', origin: add(center, scale(plane.normal, bottom)), normal: plane.normal });
-      if (recess) {
-        set('recess', cylinder(center, plane.normal, recess.radius, 'concave'));
-        const shoulder = offsetPlane(plane, -recess.depth);
-        set('shoulder', { kind: 'plane', origin: pointOn(shoulder, point), normal: plane.normal });
-      }
-    });
-  }
-
-  private places(at: StepOf<'hole'>['at']): Vec2[] {
-    if (at.kind === 'points')
-      return at.points.map(([u, v]) => [this.lengthMm(u, 'hole position'), this.lengthMm(v, 'hole position')]);
-    const count = this.number(at.count, 'number of holes');
-    if (!Number.isInteger(Math.round(count * 1e6) / 1e6) || count < 1 || count > 200)
-      throw new ProblemError('hole-count', 'The number of holes must be a whole number from 1 to 200.');
-    const radius = this.size(at.diameter, 'bolt circle diameter') / 2;
-    const start = ((at.startAngle === undefined ? 0 : this.number(at.startAngle, 'start angle')) * Math.PI) / 180;
-    const center: Vec2 = [this.lengthMm(at.center[0], 'center'), this.lengthMm(at.center[1], 'center')];
-    return Array.from({ length: Math.round(count) }, (_, i) => {
-      const angle = start + (2 * Math.PI * i) / Math.round(count);
-      return [center[0] + radius * Math.cos(angle), center[1] + radius * Math.sin(angle)];
-    });
-  }
-
-  private dress(step: StepOf<'fillet'> | StepOf<'chamfer'>): void {
-    const body = this.requireBody();
-    const chosen = step.edges.map((selector) => this.edgesBetween(body, selector));
-    const ids = [...new Set(chosen.flatMap(({ edgeIds }) => edgeIds))];
-    const size = step.op === 'fillet' ? this.size(step.radius, 'radius') : this.size(step.size, 'chamfer size');
-    this.body = step.op === 'fillet' ? this.kernel.fillet(body, ids, size) : this.kernel.chamfer(body, ids, size);
-    body.free();
-    if (step.op !== 'fillet') return;
-    step.edges.forEach(({ between: [a, b] }, i) => {
-      const side = chosen[i]?.side ?? 'convex';
-      const round = roundBetween(this.surface(a), this.surface(b), size, side);
-      if (round) this.surfaces.set(this.name(step, i, step.edges.length, 'round'), round);
-    });
-  }
-
-  private edgesBetween(body: Shape, { between }: EdgeSelector): { edgeIds: number[]; side: 'convex' | 'concave' } {
-    const { faces, edges } = this.kernel.tables(body);
-    const [onA, onB] = between.map((name) => facesOn(faces, this.surface(name)));
-    const found = edges.filter(
-      ({ faceIds: [first = -1, second = -1] }) =>
-        (onA?.includes(first) && onB?.includes(second)) || (onA?.includes(second) && onB?.includes(first)),
-    );
-    if (found.length === 0)
-      throw new ProblemError('no-edge', `The surfaces ${between.join(' and ')} do not meet in an edge.`);
-    return {
-      edgeIds: found.map((edge) => edge.id),
-      side: found.some((edge) => edge.joint === 'concave') ? 'concave' : 'convex',
-    };
+    const outcome = outcomeOf(step, context);
+    return after(step, outcome, state);
   }
 }
 
+function outcomeOf(step: Step, context: Context): Outcome {
+  switch (step.op) {
+    case 'extrude':
+      return extrude(step, context);
+    case 'revolve':
+      return revolve(step, context);
+    case 'hole':
+      return hole(step, context);
+    case 'fillet':
+      return fillet(step, context);
+    case 'full-round':
+      return fullRound(step, context);
+    case 'chamfer':
+      return chamfer(step, context);
+    case 'rib':
+      return rib(step, context);
+    case 'loft':
+      return loft(step, context);
+    case 'mirror':
+      return mirror(step, context);
+    case 'linear-pattern':
+      return linearPattern(step, context);
+    case 'circular-pattern':
+      return circularPattern(step, context);
+    case 'plane':
+      return plane(step, context);
+    case 'axis':
+      return axis(step, context);
+    case 'thread':
+      return thread(step, context);
+  }
+}
+
+/** The state after an outcome. */
+function after(step: Step, outcome: Outcome, state: State): State {
+  const named = (surfaces: readonly Named[]): NamedSurfaces =>
+    new Map([...state.surfaces, ...surfaces.map(([role, surface]) => [`${step.id}.${role}`, surface] as const)]);
+  switch (outcome.kind) {
+    case 'parts': {
+      if (state.body === null && state.waiting.length === 0 && outcome.parts[0]?.mode === 'cut')
+        throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
+      return {
+        ...state,
+        waiting: [...state.waiting, ...outcome.parts.map((part) => ({ ...part, step }))],
+        surfaces: named(outcome.surfaces),
+        made: new Map(state.made).set(step.id, { parts: outcome.parts, surfaces: outcome.surfaces }),
+        threads: [...state.threads, ...(outcome.threads ?? [])],
+      };
+    }
+    case 'body':
+      return { ...state, body: outcome.body, waiting: [], surfaces: named(outcome.surfaces) };
+    case 'plane':
+      return { ...state, planes: new Map(state.planes).set(step.id, outcome.plane) };
+    case 'axis':
+      return { ...state, axes: new Map(state.axes).set(step.id, outcome.axis) };
+    case 'thread':
+      return { ...state, threads: [...state.threads, outcome.thread] };
+  }
+}
+
+function surfaceOf({ surfaces }: State, name: string): Surface {
+  const surface = surfaces.get(name);
+  if (surface !== undefined) return surface;
+  const step = name.split('.')[0] ?? '';
+  const near = [...surfaces.keys()].filter((known) => known.startsWith(`${step}.`)).slice(0, 8);
+  throw new ProblemError(
+    'unknown-surface',
+    `There is no surface "${name}".${near.length > 0 ? ` That step has ${near.join(', ')}.` : ' No step before this one has that name and makes surfaces.'}`,
+  );
+}
+
+function planeOf(state: State, reference: PlaneReference, values: StepValues): WorkPlane {
+  const at = (): WorkPlane => {
+    if ('base' in reference) return basePlane(reference.base);
+    if ('surface' in reference) return planeOn(surfaceOf(state, reference.surface), reference.surface);
+    const made = state.planes.get(reference.plane);
+    if (made !== undefined) return made;
+    throw new ProblemError(
+      'unknown-plane',
+      `There is no plane "${reference.plane}"; earlier steps made ${[...state.planes.keys()].join(', ') || 'none'}.`,
+    );
+  };
+  return reference.offset === undefined ? at() : offsetPlane(at(), values.lengthMm(reference.offset, 'plane offset'));
+}
+
+function axisFrom(state: State, reference: AxisReference): Axis {
+  if ('base' in reference) return baseAxis(reference.base);
+  if ('surface' in reference) return axisOf(surfaceOf(state, reference.surface), reference.surface);
+  const made = state.axes.get(reference.axis);
+  if (made !== undefined) return made;
+  throw new ProblemError(
+    'unknown-axis',
+    `There is no axis "${reference.axis}"; earlier steps made ${[...state.axes.keys()].join(', ') || 'none'}.`,
+  );
+}
+
+function madeBy({ made }: State, stepId: string): Made {
+  const found = made.get(stepId);
+  if (found !== undefined) return found;
+  throw new ProblemError(
+    'cannot-copy',
+    `"${stepId}" cannot be copied: only earlier steps that add or cut can. Round and bevel the copies afterwards. Steps that can be copied: ${[...made.keys()].join(', ') || 'none'}.`,
+  );
+}
+
+/** For each step a text that is the same when it and all before it give the same part. */
+function keysOf(steps: readonly Step[], scope: Scope, unit: string): readonly string[] {
+  let key: string = unit;
+  return steps.map((step) => {
+    const text = JSON.stringify(step);
+    const used = [...new Set(stringsIn(step).flatMap(namesIn))].filter((name) => Object.hasOwn(scope, name));
+    key = `${key}\n${text}${used.map((name) => ` ${name}=${String(scope[name])}`).join('')}`;
+    return key;
+  });
+}
+
+function stringsIn(value: unknown): string[] {
+  if (typeof value === 'string') return [value];
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.values(value).flatMap(stringsIn);
+}
+
 /**
- * Builds a recipe, with other parameter values where given. Refuses with the problem of the step that failed; its
+ * Builds a recipe once, with other parameter values where given. Refuses with the problem of the step that failed; its
  * message begins with the name of the step. The caller frees the shape.
  */
 export function buildRecipe(kernel: Kernel, recipe: Recipe, values: ParameterValues = {}): Result<Built> {
-  return attempt(() => {
-    const effective = unwrap(withValues(recipe, values));
-    const scope = unwrap(evaluateParameters(effective.parameters, effective.unit));
-    return new Builder(kernel, effective, scope).run();
-  });
+  const builder = new RecipeBuilder(kernel);
+  try {
+    return builder.build(recipe, values);
+  } finally {
+    builder.free();
+  }
 }

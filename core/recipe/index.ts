@@ -1,5 +1,23 @@
 /** Parametric parts: schema, evaluation, and the build of a recipe with the kernel. */
-export { RecipeSchema, StepSchema, ExpressionSchema, SurfaceNameSchema, type Recipe, type Step } from './schema.ts';
-export { buildRecipe, withValues, type Built, type NamedSurfaces, type ParameterValues } from './build.ts';
-export { circleCenter } from './outline.ts';
+export {
+  AxisSchema,
+  PlaneSchema,
+  RECIPE_VERSION,
+  RecipeSchema,
+  StepSchema,
+  SurfaceNameSchema,
+  type AxisReference,
+  type EdgeSelector,
+  type Extent,
+  type Mode,
+  type Operation,
+  type Parameter,
+  type PlaneReference,
+  type Recipe,
+  type Step,
+  type StepOf,
+} from './schema.ts';
+export { buildRecipe, RecipeBuilder, type Built, type NamedSurfaces, type Unfinished } from './build.ts';
+export type { Thread } from './context.ts';
+export { withValues, type ParameterValues } from './values.ts';
 export { facesOn, sameSurface } from './surfaces.ts';

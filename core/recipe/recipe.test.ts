@@ -13,7 +13,7 @@ beforeAll(async () => {
 const plate = (steps: readonly unknown[], unit: 'mm' | 'in' = 'mm'): Recipe =>
   v.parse(RecipeSchema, {
     format: 'zorvet-recipe',
-    version: 1,
+    version: 2,
     name: 'Plate',
     unit,
     parameters: [
@@ -157,7 +157,7 @@ describe('a step that fails says which and why', () => {
     [
       'half a hole',
       hole({ at: { kind: 'bolt-circle', center: ['0', '0'], diameter: '20', count: '2.5' } }),
-      'hole-count',
+      'bad-count',
     ],
     ['a surface that no step made', hole({ plane: { surface: 'base.roof' } }), 'unknown-surface'],
     [

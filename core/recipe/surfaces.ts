@@ -1,10 +1,14 @@
 import type { Face, Surface } from '#core/solid';
-import { cross, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
+import { cross, distance, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
 
 const POSITION_MM = 1e-4;
 const PARALLEL_SINE = 1e-6;
+const ANGLE_RAD = 1e-6;
 
 const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE;
+
+const sameLine = (originA: Vec3, directionA: Vec3, originB: Vec3, directionB: Vec3): boolean =>
+  parallel(directionA, directionB) && distanceToLine(originB, originA, directionA) < POSITION_MM;
 
 /** Whether two surfaces are the same one in space, whatever piece of it a face covers. */
 export function sameSurface(a: Surface, b: Surface): boolean {
@@ -18,8 +22,29 @@ export function sameSurface(a: Surface, b: Surface): boolean {
     return (
       a.side === b.side &&
       Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM &&
-      parallel(a.direction, b.direction) &&
-      distanceToLine(b.origin, a.origin, a.direction) < POSITION_MM
+      sameLine(a.origin, a.direction, b.origin, b.direction)
+    );
+  if (a.kind === 'cone' && b.kind === 'cone')
+    return (
+      a.side === b.side &&
+      distance(a.apex, b.apex) < POSITION_MM &&
+      Math.abs(a.halfAngleRad - b.halfAngleRad) < ANGLE_RAD &&
+      dot(a.direction, b.direction) > 0 &&
+      parallel(a.direction, b.direction)
+    );
+  if (a.kind === 'sphere' && b.kind === 'sphere')
+    return (
+      a.side === b.side &&
+      Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM &&
+      distance(a.center, b.center) < POSITION_MM
+    );
+  if (a.kind === 'torus' && b.kind === 'torus')
+    return (
+      a.side === b.side &&
+      Math.abs(a.majorRadiusMm - b.majorRadiusMm) < POSITION_MM &&
+      Math.abs(a.minorRadiusMm - b.minorRadiusMm) < POSITION_MM &&
+      distance(a.center, b.center) < POSITION_MM &&
+      parallel(a.direction, b.direction)
     );
   return false;
 }
@@ -32,8 +57,8 @@ export const facesOn = (faces: readonly Face[], surface: Surface): number[] =>
 export function reversed(surface: Surface): Surface {
   if (surface.kind === 'plane')
     return { ...surface, normal: [-surface.normal[0], -surface.normal[1], -surface.normal[2]] };
-  if (surface.kind === 'cylinder') return { ...surface, side: surface.side === 'convex' ? 'concave' : 'convex' };
-  return surface;
+  if (surface.kind === 'freeform') return surface;
+  return { ...surface, side: surface.side === 'convex' ? 'concave' : 'convex' };
 }
 
 /**

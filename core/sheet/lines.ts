@@ -1,6 +1,6 @@
 import type { ProjectedCurve, Projection } from '#core/kernel';
 import type { Vec2 } from '#core/vector';
-import { circleCenter } from '#core/recipe';
+import { circleCenter } from '#core/kernel';
 
 /** A line of a view in view coordinates, mm, y up. Angles in rad, counterclockwise. */
 export type SheetCurve =

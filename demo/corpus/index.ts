@@ -12,7 +12,7 @@ import { trianglesOf, write3mf, writeStl, type Triangles } from '#core/mesh';
 import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS } from '#core/quantity';
-import { buildRecipe, type ParameterValues, type Recipe, type Step } from '#core/recipe';
+import { buildRecipe, type ParameterValues, type Recipe, type Step, type StepOf } from '#core/recipe';
 import { boxCenter, distance, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 
 export interface Verdict {
@@ -381,11 +381,18 @@ function truth(
 }
 
 const countOf = (steps: readonly Step[]): number =>
-  steps.reduce(
-    (sum, step) =>
-      step.op === 'hole' ? sum + (step.at.kind === 'points' ? step.at.points.length : Number(step.at.count)) : sum,
-    0,
-  );
+  steps.reduce((sum, step) => (step.op === 'hole' ? sum + placesOf(step.at) : sum), 0);
+
+function placesOf(at: StepOf<'hole'>['at']): number {
+  switch (at.kind) {
+    case 'points':
+      return at.points.length;
+    case 'bolt-circle':
+      return Number(at.count) - (at.skip?.length ?? 0);
+    case 'concentric':
+      return at.with.length;
+  }
+}
 
 /** The mirrored part: the wrong hand must be named where the part has one, and every size must still be right. */
 export function judgeMirrored({ kernel }: Tools, exercise: Exercise): Verdict {

@@ -99,6 +99,8 @@ function onHoles(recipe: Recipe, id: string, change: (step: HoleStep) => Step[])
 type Point = readonly [string, string];
 
 function splitHoles(step: HoleStep, hole: number): { readonly kept: Point[]; readonly taken: Point } {
+  if (step.at.kind === 'concentric')
+    throw new ProblemError('no-such-hole', `The holes of "${step.id}" have no points of their own.`);
   const points = step.at.kind === 'points' ? [...step.at.points] : onCircle(step.at);
   const taken = points[hole - 1];
   if (taken === undefined) throw new ProblemError('no-such-hole', `The step "${step.id}" has no hole ${String(hole)}.`);
@@ -113,7 +115,7 @@ function onCircle(at: Extract<HoleStep['at'], { kind: 'bolt-circle' }>): Point[]
       `(${at.center[0]}) + (${at.diameter})/2*cos(${angle})`,
       `(${at.center[1]}) + (${at.diameter})/2*sin(${angle})`,
     ];
-  });
+  }).filter((_, i) => !at.skip?.includes(i + 1));
 }
 
 /** The numbers as a properties window shows them: in the drawing unit, to a usual number of digits. */
