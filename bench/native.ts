@@ -14,7 +14,17 @@ import { loadKernel, useBaselineCompiler } from '#runtime';
 import { median, ms, printTable, timed } from './statistics.ts';
 
 const RUNS = 10;
-const LIBRARIES = ['TKSTEP', 'TKSTEPBase', 'TKXSBase', 'TKTopAlgo', 'TKBRep', 'TKGeomBase', 'TKG3d', 'TKMath', 'TKernel'];
+const LIBRARIES = [
+  'TKSTEP',
+  'TKSTEPBase',
+  'TKXSBase',
+  'TKTopAlgo',
+  'TKBRep',
+  'TKGeomBase',
+  'TKG3d',
+  'TKMath',
+  'TKernel',
+];
 
 interface Native {
   readonly importMs: number;
@@ -100,7 +110,8 @@ export async function benchNative(): Promise<void> {
         },
       ];
     });
-    const compare = ([own, native]: readonly [number, number]) => `${ms(own)} / ${ms(native)} (${(own / native).toFixed(2)})`;
+    const compare = ([own, native]: readonly [number, number]) =>
+      `${ms(own)} / ${ms(native)} (${(own / native).toFixed(2)})`;
     printTable(
       `Beside the kernel built natively: medians of ${String(RUNS)} in ms, own / native (ratio), and relative differences`,
       ['model', 'KB', 'STEP import', 'mass properties', 'volume', 'area', 'center', 'moments'],
@@ -114,13 +125,20 @@ export async function benchNative(): Promise<void> {
     );
     const ratios = (pick: (row: (typeof rows)[number]) => readonly [number, number]) =>
       rows.map((row) => pick(row)[0] / pick(row)[1]);
-    printTable('Ratios over all models', ['what', 'median', 'worst'], [
-      ['STEP import', ...spread(ratios((row) => row.imports))],
-      ['mass properties', ...spread(ratios((row) => row.masses))],
-    ]);
+    printTable(
+      'Ratios over all models',
+      ['what', 'median', 'worst'],
+      [
+        ['STEP import', ...spread(ratios((row) => row.imports))],
+        ['mass properties', ...spread(ratios((row) => row.masses))],
+      ],
+    );
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 }
 
-const spread = (values: readonly number[]): [string, string] => [median(values).toFixed(2), Math.max(...values).toFixed(2)];
+const spread = (values: readonly number[]): [string, string] => [
+  median(values).toFixed(2),
+  Math.max(...values).toFixed(2),
+];

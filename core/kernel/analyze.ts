@@ -36,8 +36,7 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
       const edges = edgesOf(oc, topology);
       const bounds = boundsOf(oc, raw);
       const rawFaces = subShapes(oc, own, 'TopAbs_FACE', keep).length;
-      const checker = keep(new oc.BRepCheck_Analyzer(own, true, false, false));
-      const valid = checker.IsValid();
+      const valid = isValid(oc, own);
       const closed = bodies > 0 && edges.every((edge) => edge.joint !== 'free' && edge.joint !== 'knot');
       const massProperties = inverted ? massPropertiesOf(oc, own) : asRead;
       return {
@@ -65,6 +64,18 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
       };
     }),
   );
+}
+
+/** Whether the kernel finds no fault in a shape. */
+function isValid(oc: Oc, shape: TopoDS_Shape): boolean {
+  return scoped((keep) => {
+    const checker = keep(new oc.BRepCheck_Analyzer(shape, true, false, false));
+    const valid = checker.IsValid();
+    // Its findings are freed only when it is given something else to check.
+    const corner = keep(new oc.BRepBuilderAPI_MakeVertex(keep(new oc.gp_Pnt(0, 0, 0))));
+    checker.Init(keep(corner.Shape()), true);
+    return valid;
+  });
 }
 
 function withoutSplitFaces(oc: Oc, shape: TopoDS_Shape): TopoDS_Shape {

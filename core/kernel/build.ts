@@ -98,7 +98,10 @@ function combine(
       if (!operation.IsDone() || operation.HasErrors())
         throw new ProblemError('boolean', 'The bodies could not be combined.');
       if (seams === 'merge') operation.SimplifyResult(true, true, 1e-3);
-      return normalized(oc, operation.Shape());
+      const result = operation.Shape();
+      // Without this its working data is never freed.
+      operation.Clear();
+      return normalized(oc, result);
     }),
   );
 }
@@ -160,6 +163,7 @@ export function splitBy(oc: Oc, tool: Shape, body: Shape, faceIds: readonly numb
       if (!operation.IsDone() || operation.HasErrors())
         throw new ProblemError('split', 'The body could not be cut at that surface.');
       const whole = new Shape(operation.Shape());
+      operation.Clear();
       try {
         return pieces(oc, whole);
       } finally {

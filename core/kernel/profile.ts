@@ -162,7 +162,9 @@ export function combineProfiles(
       if (!operation.IsDone() || operation.HasErrors())
         throw new ProblemError('outline-combine', 'The outlines could not be combined.');
       operation.SimplifyResult(true, true, 1e-3);
-      return profilesOf(oc, keep(operation.Shape()), keep);
+      const result = keep(operation.Shape());
+      operation.Clear();
+      return profilesOf(oc, result, keep);
     }),
   );
 }
@@ -208,7 +210,7 @@ function pieceOf(oc: Oc, edge: TopoDS_Edge): Piece {
     const curve = keep(new oc.BRepAdaptor_Curve(edge));
     const [first, last] = [curve.FirstParameter(), curve.LastParameter()];
     const at = (parameter: number): Vec2 => {
-      const [x, y] = take(curve.EvalD0(parameter) as Parameters<typeof take>[0]);
+      const [x, y] = take(curve.EvalD0(parameter));
       return [x, y];
     };
     const kind = curve.GetType() === 'GeomAbs_Line' ? 'line' : 'arc';

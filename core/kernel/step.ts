@@ -25,7 +25,7 @@ export function readStepFile(
     scoped((keep) => {
       oc.FS.writeFile(PATH, bytes);
       try {
-        const reader = keep(new oc.STEPControl_Reader());
+        const reader = keep(new oc.STEPControl_Reader(sessionOf(oc), true));
         if (reader.ReadFile(PATH) !== 'IFSelect_RetDone')
           throw new ProblemError(
             'unreadable-step',
@@ -49,6 +49,19 @@ export function readStepFile(
   }
   warnings.push(...lossesOf(text, faces));
   return { shape, source: { format: 'step', ...header }, warnings };
+}
+
+const sessions = new WeakMap<Oc, ReturnType<InstanceType<Oc['STEPControl_Reader']>['WS']>>();
+
+/** The one reading session of a kernel. Every session keeps its last model for ever, so that there must not be many. */
+function sessionOf(oc: Oc) {
+  const known = sessions.get(oc);
+  if (known !== undefined) return known;
+  const reader = new oc.STEPControl_Reader();
+  const session = reader.WS();
+  reader.delete();
+  sessions.set(oc, session);
+  return session;
 }
 
 /** What the reader itself could not make sense of, entry by entry. */

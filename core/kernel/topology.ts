@@ -196,13 +196,22 @@ function exactSurfaceOf(
       return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
     }
     case 'GeomAbs_Cone': {
-      const cone = keep(oc.BRep_Tool.Surface(face)) as unknown as InstanceType<Oc['Geom_ConicalSurface']>;
-      const axis = keep(cone.Axis());
-      const apex = take(cone.Apex());
-      const line = normalize(take(axis.Direction()));
+      // The build binds no accessors for trimmed cones: axis and apex follow from two circles of the surface.
+      const cone = keep(oc.BRep_Tool.Surface(face));
+      const at = (u: number, v: number): Vec3 => take(cone.EvalD0(u, v));
+      const circle = (v: number) => {
+        const [near, far] = [at(0, v), at(Math.PI, v)];
+        return { center: scale(add(near, far), 0.5), across: scale(subtract(near, far), 0.5) };
+      };
+      const [first, second] = [circle(0), circle(1)];
+      const radial = normalize(length(first.across) > length(second.across) ? first.across : second.across);
+      const [r0, r1] = [dot(first.across, radial), dot(second.across, radial)];
+      const rise = subtract(second.center, first.center);
+      const line = normalize(rise);
+      const apex = subtract(first.center, scale(rise, r0 / (r1 - r0)));
       const origin = nearestOnLine(centroid, apex, line);
       const fromApex = subtract(origin, apex);
-      const halfAngleRad = Math.abs(cone.SemiAngle());
+      const halfAngleRad = Math.atan2(Math.abs(r1 - r0), length(rise));
       return {
         kind: 'cone',
         origin,

@@ -130,7 +130,9 @@ export function treatCorners(
   const pieces = loop.flatMap((element) => (element.kind === 'circle' ? [] : [element]));
   const isCorner = (i: number): boolean => {
     const [before, after] = [pieces[i], pieces[(i + 1) % pieces.length]];
-    return before !== undefined && after !== undefined && Math.abs(cross2(arrival(before), departure(after))) > SMOOTH_SINE;
+    return (
+      before !== undefined && after !== undefined && Math.abs(cross2(arrival(before), departure(after))) > SMOOTH_SINE
+    );
   };
   const wanted =
     chosen === undefined
@@ -151,7 +153,8 @@ export function treatCorners(
       if (kind === 'beveled' && (before.kind === 'arc' || after.kind === 'arc'))
         throw new ProblemError('corner-curved', 'Only corners between straight sides can be beveled.');
       const change = kind === 'rounded' ? rounding(before, after, sizeMm) : beveling(before, after, sizeMm);
-      if (change === null) throw new ProblemError('corner-too-large', `${what} does not fit at corner ${String(i + 1)}.`);
+      if (change === null)
+        throw new ProblemError('corner-too-large', `${what} does not fit at corner ${String(i + 1)}.`);
       return [i, change];
     }),
   );

@@ -248,7 +248,10 @@ function offset(region: Region, by: number, kernel: PlaneKernel): readonly Regio
   });
   return kernel.offsetProfile(profileOf(region), by).map(({ outer, holes }) => {
     const named = (contour: typeof outer) =>
-      loopOf(contour, (element, i) => shifted.find((known) => sameCarrier(known, element))?.role ?? `join${String(i + 1)}`);
+      loopOf(
+        contour,
+        (element, i) => shifted.find((known) => sameCarrier(known, element))?.role ?? `join${String(i + 1)}`,
+      );
     return { outer: named(outer), holes: holes.map(named) };
   });
 }

@@ -89,7 +89,9 @@ export const mapLoops = (region: Region, change: (loop: Loop) => Loop): Region =
 
 /** Every element of the regions with another role. */
 export const renamed = (regions: readonly Region[], name: (role: string) => string): readonly Region[] =>
-  regions.map((region) => mapLoops(region, (loop) => loop.map((element) => ({ ...element, role: name(element.role) }))));
+  regions.map((region) =>
+    mapLoops(region, (loop) => loop.map((element) => ({ ...element, role: name(element.role) }))),
+  );
 
 /** Points along a loop for display and for tests of crossing: corners, and arcs in short pieces. */
 export function pointsAlong(loop: Loop, stepRad = Math.PI / 24): Vec2[] {

@@ -130,12 +130,18 @@ export const OutlineSchema: v.GenericSchema<Outline> = v.variant('shape', [
     angle: v.optional(ExpressionSchema),
     skip: NumbersSchema,
   }),
-  v.strictObject({ shape: v.literal('row'), of: Nested, by: PointSchema, count: ExpressionSchema, skip: NumbersSchema }),
+  v.strictObject({
+    shape: v.literal('row'),
+    of: Nested,
+    by: PointSchema,
+    count: ExpressionSchema,
+    skip: NumbersSchema,
+  }),
   v.strictObject({ shape: v.literal('union'), parts: PartsSchema }),
   /** The first part less all others. */
   v.strictObject({ shape: v.literal('difference'), parts: PartsSchema }),
   v.strictObject({ shape: v.literal('intersection'), parts: PartsSchema }),
-]) as v.GenericSchema<Outline>;
+]);
 
 export const OUTLINE_SHAPES = [
   'rectangle',

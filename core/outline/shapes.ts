@@ -198,8 +198,7 @@ function followed(move: Move, from: Vec2, way: Way): Piece {
       if (turn < 1e-6 || turn > 2 * Math.PI - 1e-6)
         throw new ProblemError('arc-angle', `The angle of ${what} must lie between 0 and 360 degrees.`);
       const radius = size2(minus(from, center));
-      if (radius < CLOSED_MM)
-        throw new ProblemError('arc-center', `The center of ${what} is where the arc starts.`);
+      if (radius < CLOSED_MM) throw new ProblemError('arc-center', `The center of ${what} is where the arc starts.`);
       const at = Math.atan2(from[1] - center[1], from[0] - center[0]);
       return {
         kind: 'arc',

@@ -73,12 +73,7 @@ export function prismWalls(plane: WorkPlane, region: Region, fromMm: number, toM
 }
 
 /** Surfaces that the elements of an outline sweep when it is turned about a line of its plane. */
-export function turnedWalls(
-  plane: WorkPlane,
-  region: Region,
-  axisOrigin: Vec3,
-  axisDirection: Vec3,
-): readonly Named[] {
+export function turnedWalls(plane: WorkPlane, region: Region, axisOrigin: Vec3, axisDirection: Vec3): readonly Named[] {
   const onAxis = (point: Vec3): Vec3 =>
     add(axisOrigin, scale(axisDirection, dot(subtract(point, axisOrigin), axisDirection)));
   const fromAxis = (point: Vec3): Vec3 => subtract(point, onAxis(point));

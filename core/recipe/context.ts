@@ -46,14 +46,14 @@ export interface Context {
   plane(reference: PlaneReference): WorkPlane;
   axis(reference: AxisReference): Axis;
   /** The part so far, with nothing left to be joined or cut. Refuses with `nothing-to-cut`. */
-  body(): Shape;
+  readonly body: () => Shape;
   tables(body: Shape): { readonly faces: readonly Face[]; readonly edges: readonly Edge[] };
   /** How far the part reaches along a normal, with room on both ends. */
   reach(plane: WorkPlane): { readonly fromMm: number; readonly toMm: number };
   /** What an earlier step made, to be copied. Refuses with `unknown-step` and `cannot-copy`. */
   made(stepId: string): { readonly parts: readonly Part[]; readonly surfaces: readonly Named[] };
   /** Hands a shape to the builder, who frees it when nothing needs it any more. */
-  keep(shape: Shape): Shape;
+  readonly keep: (shape: Shape) => Shape;
 }
 
 /** "wall" for one of one, "2.wall" for the second of several. */

@@ -117,14 +117,12 @@ function copied(stepIds: readonly string[], copies: readonly Copy[], context: Co
   const { kernel, keep } = context;
   const originals = stepIds.map((id) => ({ id, ...context.made(id) }));
   const parts = originals.flatMap(({ parts: own }) =>
-    own.map(
-      ({ mode, tools }): Part => ({
-        mode,
-        tools: copies.flatMap(({ motion }) =>
-          tools.map((tool) => keep(kernel.moved(tool, motion.rotation, motion.translation))),
-        ),
-      }),
-    ),
+    own.map(({ mode, tools }): Part => ({
+      mode,
+      tools: copies.flatMap(({ motion }) =>
+        tools.map((tool) => keep(kernel.moved(tool, motion.rotation, motion.translation))),
+      ),
+    })),
   );
   const surfaces = originals.flatMap(({ id, surfaces: own }) =>
     copies.flatMap(({ motion, name }) =>
@@ -133,4 +131,3 @@ function copied(stepIds: readonly string[], copies: readonly Copy[], context: Co
   );
   return { kind: 'parts', parts, surfaces };
 }
-

@@ -74,12 +74,7 @@ const bevelsOf = (selectors: readonly EdgeSelector[], before: Shape, after: Shap
   });
 
 /** The surface that lies between two named ones in the new body and was not in the old one. */
-function newBetween(
-  before: Shape,
-  after: Shape,
-  [a, b]: readonly [string, string],
-  context: Context,
-): Surface | null {
+function newBetween(before: Shape, after: Shape, [a, b]: readonly [string, string], context: Context): Surface | null {
   const old = context.tables(before).faces;
   const { faces, edges } = context.tables(after);
   const [onA, onB] = [facesOn(faces, context.surface(a)), facesOn(faces, context.surface(b))];
@@ -116,7 +111,11 @@ export function fullRound(step: StepOf<'full-round'>, context: Context): Outcome
   const plane = planeAt(scale(direction, 0), direction);
   const flat = (vector: readonly [number, number, number]): Vec2 => [dot(vector, plane.u), dot(vector, plane.v)];
   const [n1, n2, n3] = [flat(side.normal), flat(middle.normal), flat(other.normal)];
-  const [d1, d2, d3] = [side, middle, other].map(({ origin, normal }) => dot(origin, normal)) as [number, number, number];
+  const [d1, d2, d3] = [side, middle, other].map(({ origin, normal }) => dot(origin, normal)) as [
+    number,
+    number,
+    number,
+  ];
   const solved = solve3([
     [n1[0], n1[1], 1, d1],
     [n2[0], n2[1], 1, d2],
@@ -138,7 +137,8 @@ export function fullRound(step: StepOf<'full-round'>, context: Context): Outcome
       .filter(({ faceIds }) => faceIds.some((id) => ids.includes(id)))
       .flatMap(({ start, end }) => [dot(start, direction), dot(end, direction)]),
   );
-  if (!(toMm > fromMm)) throw new ProblemError('no-edge', `Nothing is left of the surface "${step.middle}" at this step.`);
+  if (!(toMm > fromMm))
+    throw new ProblemError('no-edge', `Nothing is left of the surface "${step.middle}" at this step.`);
   const tool = context.keep(
     context.kernel.extrude(
       plane,

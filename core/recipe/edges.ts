@@ -112,7 +112,9 @@ function nothing(
       edges.filter((edge) => edge.faceIds.some((id) => ids.includes(id))).flatMap(({ faceIds }) => faceIds),
     );
     const names = [...context.surfaces()]
-      .filter(([name, surface]) => name !== a && facesOn(faces, surface).some((id) => beside.has(id) && !ids.includes(id)))
+      .filter(
+        ([name, surface]) => name !== a && facesOn(faces, surface).some((id) => beside.has(id) && !ids.includes(id)),
+      )
       .map(([name]) => name)
       .slice(0, 8);
     return none(

@@ -85,7 +85,8 @@ function sizesOf(step: StepOf<'hole'>, { values }: Context): Sizes {
     point:
       pointed === null
         ? 0
-        : radius / Math.tan(halfAngle(values.angleRad(pointed.pointAngle ?? DRILL_POINT, 'point angle'), 'drill point')),
+        : radius /
+          Math.tan(halfAngle(values.angleRad(pointed.pointAngle ?? DRILL_POINT, 'point angle'), 'drill point')),
     recess: recess ?? null,
     sink: sink ? { ...sink, depth: sinkDepth } : null,
   };
@@ -132,13 +133,7 @@ function drill(
 }
 
 /** To the middle of the gap behind the first wall that the hole goes through. */
-function wallDepth(
-  plane: WorkPlane,
-  point: Vec2,
-  sizes: Sizes,
-  end: number,
-  { kernel, keep, body }: Context,
-): number {
+function wallDepth(plane: WorkPlane, point: Vec2, sizes: Sizes, end: number, { kernel, keep, body }: Context): number {
   const shaft = keep(kernel.extrude(plane, { kind: 'circle', center: point, radiusMm: sizes.radius }, 0, -end));
   const walls = kernel
     .pieces(keep(kernel.common(shaft, [body()])))

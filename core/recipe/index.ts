@@ -18,6 +18,7 @@ export {
   type StepOf,
 } from './schema.ts';
 export { buildRecipe, RecipeBuilder, type Built, type NamedSurfaces, type Unfinished } from './build.ts';
+export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
 export type { Thread } from './context.ts';
 export { withValues, type ParameterValues } from './values.ts';
 export { facesOn, sameSurface } from './surfaces.ts';

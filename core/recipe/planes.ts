@@ -63,10 +63,7 @@ export function meetingLine(a: WorkPlane, b: WorkPlane): Axis {
   if (square < PARALLEL_SINE)
     throw new ProblemError('planes-parallel', 'The two planes are parallel, so they do not meet in a line.');
   const [da, db] = [dot(a.origin, a.normal), dot(b.origin, b.normal)];
-  const point = scale(
-    add(scale(cross(b.normal, direction), da), scale(cross(direction, a.normal), db)),
-    1 / square,
-  );
+  const point = scale(add(scale(cross(b.normal, direction), da), scale(cross(direction, a.normal), db)), 1 / square);
   return { origin: point, direction: normalize(direction) };
 }
 

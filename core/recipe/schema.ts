@@ -201,9 +201,7 @@ export const StepSchema = v.variant('op', [
     direction: AxisSchema,
     count: ExpressionSchema,
     spacing: ExpressionSchema,
-    second: v.optional(
-      v.strictObject({ direction: AxisSchema, count: ExpressionSchema, spacing: ExpressionSchema }),
-    ),
+    second: v.optional(v.strictObject({ direction: AxisSchema, count: ExpressionSchema, spacing: ExpressionSchema })),
   }),
   v.strictObject({
     ...copying,
@@ -225,7 +223,10 @@ export const StepSchema = v.variant('op', [
         about: SurfaceNameSchema,
         angle: ExpressionSchema,
       }),
-      v.strictObject({ kind: v.literal('middle'), between: v.pipe(v.tuple([SurfaceNameSchema, SurfaceNameSchema]), v.readonly()) }),
+      v.strictObject({
+        kind: v.literal('middle'),
+        between: v.pipe(v.tuple([SurfaceNameSchema, SurfaceNameSchema]), v.readonly()),
+      }),
       /** Touches a round surface where its outside looks along the normal of a plane. */
       v.strictObject({ kind: v.literal('tangent'), to: SurfaceNameSchema, facing: PlaneSchema }),
     ]),
@@ -235,7 +236,10 @@ export const StepSchema = v.variant('op', [
     op: v.literal('axis'),
     by: v.variant('kind', [
       v.strictObject({ kind: v.literal('of'), surface: SurfaceNameSchema }),
-      v.strictObject({ kind: v.literal('meeting'), between: v.pipe(v.tuple([PlaneSchema, PlaneSchema]), v.readonly()) }),
+      v.strictObject({
+        kind: v.literal('meeting'),
+        between: v.pipe(v.tuple([PlaneSchema, PlaneSchema]), v.readonly()),
+      }),
       v.strictObject({ kind: v.literal('square'), to: PlaneSchema, at: PointSchema }),
     ]),
   }),

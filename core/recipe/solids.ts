@@ -113,7 +113,9 @@ interface Stopping {
 /** The part of a long prism that lies before the surface that ends it. */
 function stopped(prism: Shape, { step, plane, range, stop, region }: Stopping, context: Context): Shape {
   const { kernel, keep } = context;
-  const nearest = (pieces: readonly Shape[]): readonly { readonly shape: Shape; readonly from: number; readonly to: number }[] =>
+  const nearest = (
+    pieces: readonly Shape[],
+  ): readonly { readonly shape: Shape; readonly from: number; readonly to: number }[] =>
     pieces
       .map((shape) => {
         const box = kernel.boxOn(keep(shape), plane);
@@ -196,9 +198,10 @@ export function revolve(step: StepOf<'revolve'>, context: Context): Outcome {
       const walls = pieces.flatMap((region) => turnedWalls(plane, region, origin, direction));
       const [first] = pieces;
       const caps = whole || first === undefined ? [] : turnedCaps(plane, first, { origin, direction, angleRad });
-      return faced(step.mode, [...walls, ...caps]).map(
-        ([role, surface]): Named => [numbered(i, regions.length, role), surface],
-      );
+      return faced(step.mode, [...walls, ...caps]).map(([role, surface]): Named => [
+        numbered(i, regions.length, role),
+        surface,
+      ]);
     }),
   };
 }
@@ -279,8 +282,7 @@ function coneBetween(plane: WorkPlane, first: Region, second: Region, distance: 
   if (a?.kind !== 'circle' || b?.kind !== 'circle') return [];
   if (Math.hypot(a.center[0] - b.center[0], a.center[1] - b.center[1]) > 1e-9) return [];
   const base = pointOn(plane, a.center);
-  if (Math.abs(a.radiusMm - b.radiusMm) < 1e-9)
-    return [['wall', cylinder(base, plane.normal, a.radiusMm, 'convex')]];
+  if (Math.abs(a.radiusMm - b.radiusMm) < 1e-9) return [['wall', cylinder(base, plane.normal, a.radiusMm, 'convex')]];
   const opening = Math.sign((b.radiusMm - a.radiusMm) * distance);
   return [
     [
@@ -302,7 +304,10 @@ function coneBetween(plane: WorkPlane, first: Region, second: Region, distance: 
 export function rib(step: StepOf<'rib'>, context: Context): Outcome {
   const { kernel, values, keep } = context;
   const plane = context.plane(step.plane);
-  const at = ([u, v]: readonly [string, string]): Vec2 => [values.lengthMm(u, 'rib line'), values.lengthMm(v, 'rib line')];
+  const at = ([u, v]: readonly [string, string]): Vec2 => [
+    values.lengthMm(u, 'rib line'),
+    values.lengthMm(v, 'rib line'),
+  ];
   const [from, to] = [at(step.from), at(step.to)];
   const thickness = values.sizeMm(step.thickness, 'rib thickness');
   const size = Math.hypot(to[0] - from[0], to[1] - from[1]);
@@ -344,8 +349,7 @@ export function rib(step: StepOf<'rib'>, context: Context): Outcome {
   const middle = point(size / 2, 0);
   if ([box.min, box.max].some((corner) => Math.hypot(corner[0] - middle[0], corner[1] - middle[1]) > limit + size))
     throw open();
-  const flat = (center: Vec2, offset: number): Vec3 =>
-    add(pointOn(plane, center), scale(plane.normal, offset));
+  const flat = (center: Vec2, offset: number): Vec3 => add(pointOn(plane, center), scale(plane.normal, offset));
   const outward = scale(add(scale(plane.u, inward[0]), scale(plane.v, inward[1])), -1);
   const seedPoint = point(size / 2, 3 * grain);
   return {

@@ -34,9 +34,7 @@ export function sameSurface(a: Surface, b: Surface): boolean {
     );
   if (a.kind === 'sphere' && b.kind === 'sphere')
     return (
-      a.side === b.side &&
-      Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM &&
-      distance(a.center, b.center) < POSITION_MM
+      a.side === b.side && Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM && distance(a.center, b.center) < POSITION_MM
     );
   if (a.kind === 'torus' && b.kind === 'torus')
     return (

@@ -59,7 +59,10 @@ export class StepValues implements Values {
     const value = this.number(expression, what);
     const whole = Math.round(value);
     if (Math.abs(value - whole) > 1e-6 || whole < least || whole > most)
-      throw new ProblemError('bad-count', `The ${what} must be a whole number from ${String(least)} to ${String(most)}.`);
+      throw new ProblemError(
+        'bad-count',
+        `The ${what} must be a whole number from ${String(least)} to ${String(most)}.`,
+      );
     return whole;
   }
 }
