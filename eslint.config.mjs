@@ -19,7 +19,7 @@ const CORE = {
   overlay: ['fit', 'mesh', 'problem', 'solid', 'vector'],
   outline: ['kernel', 'problem', 'quantity', 'solid', 'vector'],
   recipe: ['kernel', 'outline', 'problem', 'quantity', 'solid', 'vector'],
-  exercise: ['feature', 'quantity', 'recipe'],
+  exercise: ['feature', 'material', 'problem', 'quantity', 'recipe'],
   check: ['exercise', 'feature', 'fit', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   grade: ['check', 'exercise', 'material', 'overlay', 'problem', 'quantity', 'solid', 'vector'],
   sheet: ['check', 'exercise', 'feature', 'kernel', 'material', 'quantity', 'recipe', 'solid', 'vector'],

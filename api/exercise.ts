@@ -12,7 +12,8 @@ export const ExerciseSummarySchema = v.object({
   level: v.string(),
   unit: DrawingUnitSchema,
   material: v.string(),
-  revision: v.number(),
+  /** Null for a draft that has none yet. */
+  revision: v.nullable(v.number()),
   checks: v.number(),
   steps: v.number(),
   assignments: v.number(),
@@ -33,6 +34,41 @@ export const ExerciseDetailSchema = v.object({
   values: v.record(v.string(), v.number()),
 });
 export type ExerciseDetail = v.InferOutput<typeof ExerciseDetailSchema>;
+
+const NumberTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a number'), v.maxLength(20));
+export const NewExerciseSchema = v.object({
+  number: NumberTextSchema,
+  title: v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a title'), v.maxLength(80)),
+  unit: DrawingUnitSchema,
+});
+export type NewExercise = v.InferOutput<typeof NewExerciseSchema>;
+export const CreatedSchema = v.object({ id: v.number() });
+
+/** The exercise as its editor has it. `version` counts the saves. */
+export const DraftDetailSchema = v.object({
+  id: v.number(),
+  version: v.number(),
+  document: ExerciseSchema,
+  updatedAt: v.string(),
+  updatedBy: v.nullable(v.string()),
+  revision: v.nullable(v.number()),
+});
+export type DraftDetail = v.InferOutput<typeof DraftDetailSchema>;
+
+export const SavedDraftSchema = v.object({ version: v.number(), updatedAt: v.string() });
+/** Says who saved in the meantime. */
+export const ConflictSchema = v.object({
+  error: v.object({ code: v.literal('conflict'), message: v.string() }),
+  version: v.number(),
+  updatedAt: v.string(),
+  updatedBy: v.string(),
+});
+
+export const RevisionListSchema = v.object({
+  revisions: v.array(v.object({ number: v.number(), createdAt: v.string(), assignments: v.number() })),
+});
+export type RevisionSummary = v.InferOutput<typeof RevisionListSchema>['revisions'][number];
+export const MadeRevisionSchema = v.object({ revision: v.number() });
 
 /** What the 3D viewer shows. */
 export const DisplayModelSchema = v.object({

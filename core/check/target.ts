@@ -10,7 +10,7 @@ import {
   type Tolerance,
 } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf, findHoles } from '#core/feature';
-import { findMaterial, massOf } from '#core/material';
+import { massOf } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS, DrawingUnitSchema, type Scope } from '#core/quantity';
 import { facesOn, type NamedSurfaces } from '#core/recipe';
@@ -111,13 +111,11 @@ export function prepareReference(
   scope: Scope,
 ): Result<Reference> {
   return attempt(() => {
-    const material = findMaterial(exercise.material);
-    if (material === undefined)
-      throw new ProblemError('unknown-material', `The material "${exercise.material}" is not in the table.`);
+    const { material } = exercise;
     const context = { exercise, solid, surfaces, scope, density: material.densityGPerCm3 };
     return {
       solid,
-      targets: exercise.checks.map((check) => targetOf(check, context)),
+      targets: exercise.checks.filter(({ off }) => off !== true).map((check) => targetOf(check, context)),
       unit: exercise.recipe.unit,
       scope: { ...scope },
       decimals: exercise.decimals,

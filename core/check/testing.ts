@@ -13,12 +13,15 @@ interface Part {
 export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: object = {}): Exercise =>
   v.parse(ExerciseSchema, {
     format: 'zorvet-exercise',
-    version: 1,
+    version: 2,
     number: 'T-1',
     title: 'Test block',
     level: 'basic',
     brief: '',
-    material: 'brass',
+    material: { id: 'brass', name: 'Brass', densityGPerCm3: 8.5, source: 'test' },
+    variants: [],
+    stages: [],
+    rules: [],
     origin: 'corner',
     projection: 'third-angle',
     decimals: 1,

@@ -115,13 +115,14 @@ function holeOf(step: StepOf<'hole'>): string {
         : at.with.length === 1
           ? ''
           : `${String(at.with.length)} x `;
-  const far =
-    depth.kind === 'through' ? 'through' : depth.kind === 'wall' ? 'through one wall' : `${depth.depth} deep`;
+  const far = depth.kind === 'through' ? 'through' : depth.kind === 'wall' ? 'through one wall' : `${depth.depth} deep`;
   return [
     `${count}hole ${step.diameter} ${far}`,
     ...(depth.kind === 'blind' && depth.bottom === 'drill-point' ? ['drill point'] : []),
     ...(step.counterbore ? [`counterbore ${step.counterbore.diameter} x ${step.counterbore.depth}`] : []),
-    ...(step.countersink ? [`countersink ${step.countersink.diameter} x ${step.countersink.angle ?? '90'} degrees`] : []),
+    ...(step.countersink
+      ? [`countersink ${step.countersink.diameter} x ${step.countersink.angle ?? '90'} degrees`]
+      : []),
     ...(step.tapped ? [`thread ${step.tapped.designation}`] : []),
     ...(at.kind === 'bolt-circle' ? [`on circle ${at.diameter}`] : []),
   ].join(', ');

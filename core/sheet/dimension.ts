@@ -57,7 +57,7 @@ interface Context {
 /** The dimensions of the sheet, made from the checks that are dimensions; each in the view that shows it. */
 export function dimensionsOf(exercise: Exercise, reference: Reference): ViewDimension[] {
   return exercise.checks.flatMap((check) => {
-    if (!isDimension(check) || check.onSheet === false) return [];
+    if (!isDimension(check) || check.onSheet === false || check.off === true) return [];
     const target = reference.targets.find((candidate) => candidate.checkId === check.id);
     return target === undefined ? [] : placedOrNothing(placed(check, target, { exercise, reference }));
   });

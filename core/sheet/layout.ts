@@ -2,7 +2,6 @@ import type { Reference } from '#core/check';
 import type { Exercise, SheetViewName } from '#core/exercise';
 import { circleCover } from '#core/feature';
 import type { Projection } from '#core/kernel';
-import { findMaterial } from '#core/material';
 import { formatFixed, LENGTH_UNITS, type Scope } from '#core/quantity';
 import { cross, dot, length, type Vec2 } from '#core/vector';
 
@@ -398,12 +397,12 @@ function furniture(exercise: Exercise, reference: Reference, scale: number, scop
   const { widthMm, heightMm, marginMm } = PAPER;
   const left = widthMm - marginMm - TITLE_BLOCK.widthMm;
   const bottom = marginMm;
-  const material = findMaterial(exercise.material);
+  const { material } = exercise;
   const cells: readonly (readonly [x: number, row: number, width: number, label: string, value: string])[] = [
     [0, 0, 44, 'Number', exercise.number],
     [44, 0, 88, 'Part', exercise.title],
     [132, 0, 44, 'Scale', scaleText(scale)],
-    [0, 1, 88, 'Material', `${material?.name ?? ''}, ${formatFixed(reference.densityGPerCm3, 2)} g/cm³`],
+    [0, 1, 88, 'Material', `${material.name}, ${formatFixed(reference.densityGPerCm3, 2)} g/cm³`],
     [88, 1, 44, 'Unit', exercise.recipe.unit === 'mm' ? 'Millimeter' : 'Inch'],
     [132, 1, 44, 'Projection', exercise.projection === 'third-angle' ? 'Third angle' : 'First angle'],
     [0, 2, 176, 'Origin', exercise.origin],

@@ -42,7 +42,7 @@ export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Mi
         ? kernel.moved(built.shape, IDENTITY, [mistake.by[0] * factor, mistake.by[1] * factor, mistake.by[2] * factor])
         : built.shape;
     try {
-      const material = findMaterial(mistake.kind === 'wrong-material' ? mistake.material : exercise.material);
+      const material = mistake.kind === 'wrong-material' ? findMaterial(mistake.material) : exercise.material;
       return {
         step: signed(kernel.writeStep(shape, recipe.unit, exercise.title)),
         typed: readOff(exercise, kernel.massProperties(shape), material?.densityGPerCm3 ?? 1),

@@ -41,7 +41,7 @@ const HOLES: Readonly<Record<string, readonly string[]>> = {
 const CASES: readonly (readonly [number: string, cause: string, mistake: Mistake])[] = demoExercises.flatMap(
   (exercise) => {
     const { number, recipe, material } = exercise;
-    const other = material === 'brass' ? 'bronze' : 'brass';
+    const other = material.id === 'brass' ? 'bronze' : 'brass';
     const shift = recipe.unit === 'mm' ? 12.5 : 0.5;
     return [
       ...(HOLES[number] ?? []).map(

@@ -15,7 +15,7 @@ import { authRoutes, createSessions, identify } from '#server/auth';
 import { courseRoutes, createCourses } from '#server/course';
 import type { Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
-import { createExercises, exerciseRoutes, type Exercises } from '#server/exercise';
+import { createDrafts, createExercises, draftRoutes, exerciseRoutes, type Exercises } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
 import { createQueue, type Queue, type Runner } from '#server/jobs';
@@ -60,7 +60,9 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     secureHeaders({
       contentSecurityPolicy: {
         defaultSrc: ["'none'"],
-        scriptSrc: ["'self'"],
+        // The geometry kernel of the editor is WebAssembly.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        workerSrc: ["'self'"],
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],
         fontSrc: ["'self'"],
@@ -86,6 +88,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   authRoutes(app, db, sessions, web.secureCookie);
   courseRoutes(app, courses);
   exerciseRoutes(app, exercises, files);
+  draftRoutes(app, exercises, createDrafts(db, now), files);
   assignmentRoutes(app, assignments, courses, (exerciseId, instructorId) => {
     const row = exercises.findFor(exerciseId, instructorId);
     const course = latestRevision.get(exerciseId);

@@ -1,6 +1,5 @@
 import type { Answers } from '#api';
 import type { Exercise } from '#core/exercise';
-import { findMaterial } from '#core/material';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -59,7 +58,7 @@ export function factsOf(row: AssignmentRow) {
     exerciseTitle: row.exerciseTitle,
     revision: row.revision,
     unit: document.recipe.unit,
-    material: findMaterial(document.material)?.name ?? document.material,
+    material: document.material.name,
     section: row.section,
     course: row.course,
     opensAt: row.opensAt,

@@ -15,7 +15,6 @@ import {
   type WorkItem,
 } from '#api';
 import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#core/grade';
-import { findMaterial } from '#core/material';
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, LengthUnitSchema, type LengthUnit } from '#core/quantity';
@@ -199,7 +198,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         brief: document.brief,
         origin: document.origin,
         notes: [...document.notes],
-        densityGPerCm3: findMaterial(document.material)?.densityGPerCm3 ?? 0,
+        densityGPerCm3: document.material.densityGPerCm3,
         letters: parameters
           .filter(({ name }) => /^[A-Z]$/.test(name))
           .map(({ name, label }) => ({

@@ -1,0 +1,101 @@
+import type { Hono } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
+import * as v from 'valibot';
+
+import { NewExerciseSchema } from '#api';
+import { parseExercise } from '#core/exercise';
+import type { FileStore } from '#server/files';
+import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+
+import { packExercise, unpackExercise } from './archive.ts';
+import type { Drafts } from './drafts.ts';
+import type { Exercises } from './revisions.ts';
+
+const DRAFT_BYTES = 2 * 1024 * 1024;
+const ARCHIVE_BYTES = 20 * 1024 * 1024;
+
+const SaveSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValue(0)), document: v.unknown() });
+const VersionSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValue(0)) });
+
+const upTo = (maxSize: number) =>
+  bodyLimit({ maxSize, onError: (c) => refuseWith(c, 413, 'too-large', 'This is larger than any exercise needs.') });
+
+/** Routes of the editor: drafts, revisions, archives. */
+export function draftRoutes(app: Hono<AppEnv>, exercises: Exercises, drafts: Drafts, files: FileStore): void {
+  app.post('/api/exercises', allow('instructor'), jsonBody(NewExerciseSchema), (c) => {
+    const user = userOf(c);
+    const course = exercises.courseOf(user.id);
+    if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
+    const created = drafts.create(course, user.id, c.req.valid('json'));
+    if (!created.ok) return refuseWith(c, 409, created.problem.code, created.problem.message);
+    return c.json({ id: created.value }, 201);
+  });
+
+  app.post('/api/exercises/import', allow('instructor'), upTo(ARCHIVE_BYTES), async (c) => {
+    const user = userOf(c);
+    const course = exercises.courseOf(user.id);
+    if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
+    const unpacked = unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
+    if (!unpacked.ok) return refuseWith(c, 400, unpacked.problem.code, unpacked.problem.message);
+    const adopted = drafts.adopt(course, user.id, unpacked.value);
+    if (!adopted.ok) return refuseWith(c, 409, adopted.problem.code, adopted.problem.message);
+    return c.json({ id: adopted.value }, 201);
+  });
+
+  app.get('/api/exercises/:id/draft', allow('instructor'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+    return draft === null ? notFound(c) : c.json(draft);
+  });
+
+  app.put('/api/exercises/:id/draft', allow('instructor'), upTo(DRAFT_BYTES), jsonBody(SaveSchema), (c) => {
+    const user = userOf(c);
+    const id = idParam(c) ?? 0;
+    const before = drafts.find(id, user.id);
+    if (before === null) return notFound(c);
+    const { version, document } = c.req.valid('json');
+    const parsed = parseExercise(document);
+    if (!parsed.ok) return refuseWith(c, 400, parsed.problem.code, parsed.problem.message);
+    if (parsed.value.number !== before.document.number)
+      return refuseWith(c, 400, 'number-fixed', 'The number of an exercise cannot be changed.');
+    const saved = drafts.save(id, user.id, version, parsed.value);
+    if (saved.kind === 'saved') return c.json({ version: saved.version, updatedAt: saved.updatedAt });
+    const { kind: _, ...conflict } = saved;
+    const message = `${conflict.updatedBy} saved this exercise in another window. Look at that version, or keep yours.`;
+    return c.json({ error: { code: 'conflict', message }, ...conflict }, 409);
+  });
+
+  app.get('/api/exercises/:id/revisions', allow('instructor'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+    return draft === null ? notFound(c) : c.json({ revisions: [...exercises.revisionsOf(draft.id)] });
+  });
+
+  app.get('/api/exercises/:id/revisions/:number', allow('instructor'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+    const document = draft && exercises.documentOf(draft.id, idParam(c, 'number') ?? 0);
+    return document === null ? notFound(c) : c.json({ document });
+  });
+
+  app.post('/api/exercises/:id/revisions', allow('instructor'), jsonBody(VersionSchema), async (c) => {
+    const user = userOf(c);
+    const draft = drafts.find(idParam(c) ?? 0, user.id);
+    if (draft === null) return notFound(c);
+    if (draft.version !== c.req.valid('json').version)
+      return refuseWith(c, 409, 'conflict', 'The draft was changed in the meantime. Look at it once more.');
+    const course = exercises.courseOfExercise(draft.id);
+    const made = await exercises.save(course, draft.document);
+    if (!made.ok) return refuseWith(c, 422, made.problem.code, made.problem.message);
+    return c.json({ revision: exercises.revisionsOf(draft.id)[0]?.number ?? 1 }, 201);
+  });
+
+  app.get('/api/exercises/:id/export.zip', allow('instructor'), async (c) => {
+    const user = userOf(c);
+    const draft = drafts.find(idParam(c) ?? 0, user.id);
+    if (draft === null) return notFound(c);
+    const row = exercises.findFor(draft.id, user.id);
+    const step = row === null ? null : new Uint8Array(await files.read(row.stepSha256));
+    return c.body(new Uint8Array(packExercise(draft.document, step)), 200, {
+      'Content-Type': 'application/zip',
+      'Content-Disposition': `attachment; filename="${draft.document.number.replace(/[^\w.-]/g, '_')}.zip"`,
+    });
+  });
+}

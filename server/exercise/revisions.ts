@@ -1,0 +1,154 @@
+import type { RevisionSummary } from '#api';
+import { parseExercise as parseDocument, type Exercise } from '#core/exercise';
+import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import type { Db } from '#server/db';
+import type { FileStore } from '#server/files';
+import type { Runner } from '#server/jobs';
+
+interface RevisionRow {
+  readonly id: number;
+  readonly revisionId: number;
+  readonly revision: number;
+  readonly documentJson: string;
+  readonly createdAt: string;
+  readonly referenceSha256: string;
+  readonly sheetSha256: string;
+  readonly stepSha256: string;
+  readonly assignments: number;
+}
+
+interface DraftRow {
+  readonly id: number;
+  readonly revision: null;
+  readonly documentJson: string;
+  readonly assignments: number;
+}
+
+export interface Exercises {
+  /** Prepares the reference and stores the exercise as a new revision. Refuses a document whose reference fails it. */
+  save(
+    courseId: number,
+    document: Exercise,
+  ): Promise<Result<{ readonly exerciseId: number; readonly revisionId: number }>>;
+  listFor(instructorId: number): RevisionRow[];
+  /** Exercises that have a draft and no revision yet. */
+  draftsFor(instructorId: number): readonly DraftRow[];
+  /** All revisions, the newest first. */
+  revisionsOf(exerciseId: number): readonly RevisionSummary[];
+  /** The document of one revision. */
+  documentOf(exerciseId: number, revision: number): Exercise | null;
+  /** The course that an instructor teaches, where new exercises go. */
+  courseOf(instructorId: number): number | null;
+  courseOfExercise(exerciseId: number): number;
+  /** The newest revision, if the instructor teaches its course. */
+  findFor(exerciseId: number, instructorId: number): RevisionRow | null;
+}
+
+const LATEST = `
+  SELECT exercises.id, exercise_revisions.id AS revisionId, exercise_revisions.number AS revision,
+         document_json AS documentJson, exercise_revisions.created_at AS createdAt,
+         reference_sha256 AS referenceSha256, sheet_sha256 AS sheetSha256, step_sha256 AS stepSha256,
+         (SELECT count(*) FROM assignments JOIN exercise_revisions AS r ON r.id = assignments.revision_id
+          WHERE r.exercise_id = exercises.id) AS assignments
+  FROM exercises
+  JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
+   AND exercise_revisions.number = (SELECT max(number) FROM exercise_revisions WHERE exercise_id = exercises.id)
+  JOIN course_instructors ON course_instructors.course_id = exercises.course_id
+  WHERE course_instructors.user_id = ?`;
+
+export function createExercises(db: Db, files: FileStore, runner: Runner, now: () => Date): Exercises {
+  const list = db.prepare<[number], RevisionRow>(`${LATEST} ORDER BY exercises.number`);
+  const find = db.prepare<[number, number], RevisionRow>(`${LATEST} AND exercises.id = ?`);
+  const drafts = db.prepare<[number], DraftRow>(
+    `SELECT exercises.id, NULL AS revision, exercise_drafts.document_json AS documentJson, 0 AS assignments
+     FROM exercises JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
+     JOIN course_instructors ON course_instructors.course_id = exercises.course_id
+     WHERE course_instructors.user_id = ?
+       AND NOT EXISTS (SELECT 1 FROM exercise_revisions WHERE exercise_id = exercises.id)
+     ORDER BY exercises.number`,
+  );
+  const revisions = db.prepare<[number], RevisionSummary>(
+    `SELECT number, created_at AS createdAt,
+            (SELECT count(*) FROM assignments WHERE revision_id = exercise_revisions.id) AS assignments
+     FROM exercise_revisions WHERE exercise_id = ? ORDER BY number DESC`,
+  );
+  const documents = db.prepare<[number, number], { documentJson: string }>(
+    'SELECT document_json AS documentJson FROM exercise_revisions WHERE exercise_id = ? AND number = ?',
+  );
+  const course = db.prepare<[number], { id: number }>(
+    'SELECT course_id AS id FROM course_instructors WHERE user_id = ? ORDER BY course_id LIMIT 1',
+  );
+  const known = db.prepare<[number, string], { id: number }>(
+    'SELECT id FROM exercises WHERE course_id = ? AND number = ?',
+  );
+  return {
+    listFor: (instructorId) => list.all(instructorId),
+    draftsFor: (instructorId) => drafts.all(instructorId),
+    revisionsOf: (exerciseId) => revisions.all(exerciseId),
+    documentOf(exerciseId, revision) {
+      const row = documents.get(exerciseId, revision);
+      return row === undefined ? null : parseExercise(row.documentJson);
+    },
+    courseOf: (instructorId) => course.get(instructorId)?.id ?? null,
+    courseOfExercise: (exerciseId) =>
+      db.prepare<[number], { id: number }>('SELECT course_id AS id FROM exercises WHERE id = ?').get(exerciseId)?.id ??
+      0,
+    findFor: (exerciseId, instructorId) => find.get(instructorId, exerciseId) ?? null,
+    async save(courseId, document) {
+      const outcome = await runner.prepare({ exercise: document });
+      if (outcome.kind === 'refused') return { ok: false, problem: outcome.problem };
+      if (outcome.kind !== 'done')
+        return refuse(
+          'not-prepared',
+          'The part could not be built. Try again; if it fails again, simplify the recipe.',
+        );
+      if (document.checks.every(({ off }) => off === true))
+        return refuse('no-checks', 'The check plan is empty. Add checks, or let Zorvet suggest a plan.');
+      const { failing, referenceJson, sheetSvg, step } = outcome.value;
+      if (failing.length > 0)
+        return refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`);
+      const [reference, sheet, model] = [
+        await files.put(Buffer.from(referenceJson)),
+        await files.put(Buffer.from(sheetSvg)),
+        await files.put(step),
+      ];
+      return succeed(
+        db.transaction(() => {
+          const exerciseId =
+            known.get(courseId, document.number)?.id ??
+            Number(
+              db
+                .prepare('INSERT INTO exercises (course_id, number, title) VALUES (?, ?, ?)')
+                .run(courseId, document.number, document.title).lastInsertRowid,
+            );
+          const { last } = db
+            .prepare<[number], { last: number | null }>(
+              'SELECT max(number) AS last FROM exercise_revisions WHERE exercise_id = ?',
+            )
+            .get(exerciseId) ?? { last: null };
+          const revisionId = Number(
+            db
+              .prepare(
+                `INSERT INTO exercise_revisions
+                 (exercise_id, number, document_json, reference_sha256, sheet_sha256, step_sha256, created_at)
+                 VALUES (?, ?, ?, ?, ?, ?, ?)`,
+              )
+              .run(
+                exerciseId,
+                (last ?? 0) + 1,
+                JSON.stringify(document),
+                reference.sha256,
+                sheet.sha256,
+                model.sha256,
+                now().toISOString(),
+              ).lastInsertRowid,
+          );
+          return { exerciseId, revisionId };
+        })(),
+      );
+    },
+  };
+}
+
+/** A stored document, of whatever version wrote it. */
+export const parseExercise = (json: string): Exercise => unwrap(parseDocument(JSON.parse(json)));

@@ -1,0 +1,76 @@
+import type { Hono } from 'hono';
+import * as v from 'valibot';
+
+import type { ExerciseDetail, ExerciseSummary } from '#api';
+import { ReferenceSchema } from '#core/check';
+import { unwrap } from '#core/problem';
+import { evaluateParameters } from '#core/quantity';
+import type { FileStore } from '#server/files';
+import { allow, idParam, notFound, userOf, type AppEnv } from '#server/http';
+
+import { parseExercise, type Exercises } from './revisions.ts';
+
+/** Routes of exercises as they can be issued. */
+export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: FileStore): void {
+  app.get('/api/exercises', allow('instructor'), (c) => {
+    const rows = exercises.listFor(userOf(c).id);
+    const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
+      const document = parseExercise(row.documentJson);
+      return {
+        id: row.id,
+        number: document.number,
+        title: document.title,
+        level: document.level,
+        unit: document.recipe.unit,
+        material: document.material.name,
+        revision: row.revision,
+        checks: document.checks.length,
+        steps: document.recipe.steps.length,
+        assignments: row.assignments,
+      };
+    });
+    return c.json({ exercises: summaries.sort((a, b) => a.number.localeCompare(b.number, 'en', { numeric: true })) });
+  });
+
+  app.get('/api/exercises/:id', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const document = parseExercise(row.documentJson);
+    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
+    return c.json({
+      id: row.id,
+      revision: row.revision,
+      revisionId: row.revisionId,
+      createdAt: row.createdAt,
+      document,
+      materialName: document.material.name,
+      densityGPerCm3: reference.densityGPerCm3,
+      targets: [...reference.targets],
+      massProperties: reference.solid.massProperties,
+      values: { ...unwrap(evaluateParameters(document.recipe.parameters, document.recipe.unit)) },
+    } satisfies ExerciseDetail);
+  });
+
+  app.get('/api/exercises/:id/model', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
+    return c.json({ bounds: reference.solid.bounds, mesh: reference.solid.mesh });
+  });
+
+  app.get('/api/exercises/:id/sheet.svg', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    return c.body((await files.read(row.sheetSha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
+  });
+
+  app.get('/api/exercises/:id/reference.step', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const { number } = parseExercise(row.documentJson);
+    return c.body(new Uint8Array(await files.read(row.stepSha256)), 200, {
+      'Content-Type': 'model/step',
+      'Content-Disposition': `attachment; filename="${number}-reference.step"`,
+    });
+  });
+}
