@@ -77,6 +77,8 @@ export interface Kernel {
   reach(body: Shape, plane: WorkPlane): { readonly fromMm: number; readonly toMm: number };
   /** Tight box in the axes of a plane. */
   boxOn(body: Shape, plane: WorkPlane): Box;
+  /** Tight box, mm. */
+  bounds(shape: Shape): Box;
   bodyCount(shape: Shape): number;
 
   /** Size of the kernel's memory, which never shrinks. */
@@ -117,6 +119,7 @@ export function createKernel(oc: KernelInstance): Kernel {
     fillet: (...args) => fillet(oc, ...args),
     chamfer: (...args) => chamfer(oc, ...args),
     handle: (shape) => build.handle(shape),
+    bounds: (shape) => boundsOf(oc, shape.raw),
     boxOn: (...args) => build.boxOn(oc, ...args),
     moved: (...args) => build.moved(oc, ...args),
     withSeam: (...args) => build.withSeam(oc, ...args),

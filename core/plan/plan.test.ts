@@ -51,7 +51,14 @@ describe('a suggested plan', () => {
 describe('the live value of a check', () => {
   it('says what is measured, what fails, and what cannot be tied to the part, each for itself', () => {
     const basis = basisOf(cleatPlateExercise);
-    const length = { id: 'length', label: 'Length', kind: 'overall-size', axis: 'x', tolerance: '0.1', weight: 1 } as const;
+    const length = {
+      id: 'length',
+      label: 'Length',
+      kind: 'overall-size',
+      axis: 'x',
+      tolerance: '0.1',
+      weight: 1,
+    } as const;
     const states = evaluatePlan({
       ...basis,
       exercise: {

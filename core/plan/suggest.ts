@@ -15,7 +15,11 @@ export interface PlanBasis {
   readonly scope: Scope;
 }
 
-type Draft = Check extends infer C ? (C extends Check ? Omit<C, 'id' | 'weight'> & { readonly weight?: number } : never) : never;
+type Draft = Check extends infer C
+  ? C extends Check
+    ? Omit<C, 'id' | 'weight'> & { readonly weight?: number }
+    : never
+  : never;
 
 const AXES = [
   ['x', [1, 0, 0], 'Length'],
@@ -182,7 +186,10 @@ class Planner {
           const edge = edges[edgeId];
           return edge ? [dot(edge.start, surface.direction), dot(edge.end, surface.direction)] : [];
         })
-        .reduce(([low, high], at) => [Math.min(low, at), Math.max(high, at)], [Infinity, -Infinity] as [number, number]);
+        .reduce(([low, high], at) => [Math.min(low, at), Math.max(high, at)], [Infinity, -Infinity] as [
+          number,
+          number,
+        ]);
       const height = highest - lowest;
       return height > 0 ? sum + face.areaMm2 / (height * surface.radiusMm) : sum;
     }, 0);
@@ -345,7 +352,10 @@ class Planner {
       const names = onFaceIds.map((id) => this.anchors.find(({ faceIds }) => faceIds.includes(id))?.name);
       const [on, to] = names;
       if (on === undefined || to === undefined) return [];
-      const key = [...sizesMm].map((size) => size.toFixed(3)).sort().join(' ');
+      const key = [...sizesMm]
+        .map((size) => size.toFixed(3))
+        .sort()
+        .join(' ');
       if (seen.has(key)) return [];
       seen.add(key);
       const equal = Math.abs(sizesMm[0] - sizesMm[1]) < SAME_MM;

@@ -1,0 +1,105 @@
+import type { Exercise, Variant } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { facesOn, type ParameterValues, type RecipeBuilder } from '#core/recipe';
+import type { MassProperties } from '#core/solid';
+import { boxSize, type Vec3 } from '#core/vector';
+
+/** The part of a set of values, and what is wrong with it; `problem` is null for a sound one. */
+export interface VariantVerdict {
+  readonly name: string;
+  readonly problem: { readonly code: string; readonly message: string } | null;
+  readonly properties: MassProperties | null;
+  readonly sizeMm: Vec3 | null;
+}
+
+interface Built {
+  readonly properties: MassProperties;
+  readonly sizeMm: Vec3;
+  /** Names of the surfaces that are left on the part. */
+  readonly present: ReadonlySet<string>;
+}
+
+export type Tried = Built | { readonly code: string; readonly message: string };
+
+/** Builds the part with other values, and tells which of its surfaces are there. */
+export function tryValues(kernel: Kernel, builder: RecipeBuilder, exercise: Exercise, values: ParameterValues): Tried {
+  const built = builder.build(exercise.recipe, values);
+  if (!built.ok) return built.problem;
+  const { shape, surfaces } = built.value;
+  try {
+    const { faces } = kernel.tables(shape);
+    return {
+      properties: kernel.massProperties(shape),
+      sizeMm: boxSize(kernel.bounds(shape)),
+      present: new Set([...surfaces].filter(([, surface]) => facesOn(faces, surface).length > 0).map(([name]) => name)),
+    };
+  } finally {
+    shape.free();
+  }
+}
+
+/** Volumes of two variants must differ by more than this many tolerances. */
+export const APART_TOLERANCES = 3;
+
+/** Share of the volume that a variant may be off and still pass the check of volume, or of mass. */
+export function volumeTolerance({ checks }: Exercise): number {
+  const shares = checks.flatMap((check) =>
+    check.off !== true && (check.kind === 'volume' || check.kind === 'mass') ? [check.tolerancePercent / 100] : [],
+  );
+  return shares.length === 0 ? 0.005 : Math.min(...shares);
+}
+
+export const tooAlike = (a: number, b: number, tolerance: number): boolean =>
+  Math.abs(a - b) <= APART_TOLERANCES * tolerance * Math.max(a, b);
+
+/** What is wrong with a built set of values compared with the part as the recipe gives it. */
+export function lossOf(base: Built, other: Built): { readonly code: string; readonly message: string } | null {
+  const lost = [...base.present].filter((name) => !other.present.has(name));
+  if (lost.length > 0)
+    return {
+      code: 'surface-lost',
+      message: `With these values ${lost.slice(0, 4).join(', ')} ${lost.length === 1 ? 'is' : 'are'} no longer on the part.`,
+    };
+  const gained = [...other.present].filter((name) => !base.present.has(name));
+  if (gained.length > 0)
+    return {
+      code: 'surface-gained',
+      message: `With these values ${gained.slice(0, 4).join(', ')} would be on the part, which it otherwise has not.`,
+    };
+  return null;
+}
+
+/**
+ * Builds every variant and judges it: it must rebuild, keep all surfaces, and differ in volume from every variant
+ * before it by more than three tolerances.
+ */
+export function judgeVariants(
+  kernel: Kernel,
+  builder: RecipeBuilder,
+  exercise: Exercise,
+  variants: readonly Variant[] = exercise.variants,
+  onProgress?: (done: number) => void,
+): readonly VariantVerdict[] {
+  const base = tryValues(kernel, builder, exercise, {});
+  const tolerance = volumeTolerance(exercise);
+  const volumes: { name: string; volumeMm3: number }[] = [];
+  return variants.map(({ name, values }, i): VariantVerdict => {
+    const tried = tryValues(kernel, builder, exercise, values);
+    onProgress?.(i + 1);
+    if ('code' in tried) return { name, problem: tried, properties: null, sizeMm: null };
+    const { properties, sizeMm } = tried;
+    const twin = volumes.find(({ volumeMm3 }) => tooAlike(volumeMm3, properties.volumeMm3, tolerance));
+    volumes.push({ name, volumeMm3: properties.volumeMm3 });
+    const problem =
+      'code' in base
+        ? base
+        : (lossOf(base, tried) ??
+          (twin
+            ? {
+                code: 'too-alike',
+                message: `Its volume is that of variant ${twin.name} within ${String(APART_TOLERANCES)} tolerances, so the key numbers could be exchanged.`,
+              }
+            : null));
+    return { name, problem, properties, sizeMm };
+  });
+}
