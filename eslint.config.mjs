@@ -119,6 +119,10 @@ export default ts.config(
       ]),
     },
   },
+  {
+    files: ['web/workshop/kernel.ts'],
+    rules: { '@typescript-eslint/no-restricted-imports': restrict([climbing]) },
+  },
   ...coreRules,
   {
     // Arithmetic over typed arrays and small matrices, with indices that are within by construction.

@@ -22,5 +22,10 @@ export default defineConfig({
       },
     },
   },
+  worker: {
+    format: 'es',
+    // The server knows the kernel's worker by its name: it alone may compile code.
+    rolldownOptions: { output: { entryFileNames: 'assets/kernel-[name]-[hash].js' } },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:4310' } },
 });

@@ -20,5 +20,5 @@ export {
 export { buildRecipe, RecipeBuilder, type Built, type NamedSurfaces, type Unfinished } from './build.ts';
 export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
 export type { Thread } from './context.ts';
-export { withValues, type ParameterValues } from './values.ts';
+export { StepValues, withValues, type ParameterValues } from './values.ts';
 export { facesOn, sameSurface } from './surfaces.ts';

@@ -6,12 +6,17 @@ import {
   AssignmentDetailSchema,
   AssignmentListSchema,
   AttemptDetailSchema,
+  CreatedSchema,
   DeskSchema,
   DisplayModelSchema,
+  DraftDetailSchema,
   ExerciseDetailSchema,
   ExerciseListSchema,
   FailureSchema,
   HandedInSchema,
+  MadeRevisionSchema,
+  RevisionListSchema,
+  SavedDraftSchema,
   SectionListSchema,
   SessionSchema,
   WorkDetailSchema,
@@ -21,15 +26,19 @@ import {
   type AttemptDetail,
   type Desk,
   type DisplayModel,
+  type DraftDetail,
   type ExerciseDetail,
   type ExerciseSummary,
   type Issue,
+  type NewExercise,
+  type RevisionSummary,
   type Section,
   type SignIn,
   type User,
   type WorkDetail,
   type WorkItem,
 } from '#api';
+import { ExerciseSchema, type Exercise } from '#core/exercise';
 import type { TypedInput } from '#core/grade';
 import { OverlaySchema, type Overlay } from '#core/overlay';
 import type { LengthUnit } from '#core/quantity';
@@ -76,6 +85,50 @@ export const api = createApi({
     exercise: build.query<ExerciseDetail, number>({
       query: (id) => `exercises/${String(id)}`,
       responseSchema: ExerciseDetailSchema,
+      providesTags: ['exercises'],
+    }),
+    createExercise: build.mutation<{ id: number }, NewExercise>({
+      query: (body) => ({ url: 'exercises', method: 'POST', body }),
+      responseSchema: CreatedSchema,
+      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
+    }),
+    importExercise: build.mutation<{ id: number }, Blob>({
+      query: (body) => ({
+        url: 'exercises/import',
+        method: 'POST',
+        body,
+        headers: { 'Content-Type': 'application/zip' },
+      }),
+      responseSchema: CreatedSchema,
+      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
+    }),
+    draft: build.query<DraftDetail, number>({
+      query: (id) => `exercises/${String(id)}/draft`,
+      responseSchema: DraftDetailSchema,
+      keepUnusedDataFor: 0,
+    }),
+    saveDraft: build.mutation<
+      v.InferOutput<typeof SavedDraftSchema>,
+      { readonly id: number; readonly version: number; readonly document: Exercise }
+    >({
+      query: ({ id, ...body }) => ({ url: `exercises/${String(id)}/draft`, method: 'PUT', body }),
+      responseSchema: SavedDraftSchema,
+    }),
+    revisions: build.query<RevisionSummary[], number>({
+      query: (id) => `exercises/${String(id)}/revisions`,
+      rawResponseSchema: RevisionListSchema,
+      transformResponse: (answer: v.InferOutput<typeof RevisionListSchema>) => answer.revisions,
+      providesTags: ['exercises'],
+    }),
+    revision: build.query<Exercise, { readonly id: number; readonly number: number }>({
+      query: ({ id, number }) => `exercises/${String(id)}/revisions/${String(number)}`,
+      rawResponseSchema: v.object({ document: ExerciseSchema }),
+      transformResponse: (answer: { document: Exercise }) => answer.document,
+    }),
+    makeRevision: build.mutation<{ revision: number }, { readonly id: number; readonly version: number }>({
+      query: ({ id, version }) => ({ url: `exercises/${String(id)}/revisions`, method: 'POST', body: { version } }),
+      responseSchema: MadeRevisionSchema,
+      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
     }),
     model: build.query<DisplayModel, string>({
       query: (url) => url,
@@ -150,6 +203,13 @@ export const {
   useDeskQuery,
   useExercisesQuery,
   useExerciseQuery,
+  useCreateExerciseMutation,
+  useImportExerciseMutation,
+  useDraftQuery,
+  useSaveDraftMutation,
+  useRevisionsQuery,
+  useRevisionQuery,
+  useMakeRevisionMutation,
   useModelQuery,
   useOverlayQuery,
   useSheetQuery,

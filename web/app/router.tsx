@@ -38,6 +38,7 @@ export const router = createBrowserRouter([
       { path: 'desk', lazy: async () => ({ Component: (await import('#web/desk')).DeskPage }) },
       { path: 'exercises', lazy: async () => ({ Component: (await import('#web/exercise')).ExerciseListPage }) },
       { path: 'exercises/:id', lazy: async () => ({ Component: (await import('#web/exercise')).ExercisePage }) },
+      { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },

@@ -1,7 +1,10 @@
 import { Link } from 'react-router';
 
 import { useExercisesQuery } from '#web/api';
+
 import { Empty, Failed, Loading, PageHead, plural } from '#web/ui';
+
+import { NewExercise } from './new.tsx';
 
 /** Which exercises can I issue? */
 export function ExerciseListPage() {
@@ -14,6 +17,7 @@ export function ExerciseListPage() {
       <PageHead
         answer={`${plural(data.length, 'exercise')}, ${String(issued)} of them issued`}
         detail="Each has a reference part, a sheet and a check plan."
+        actions={<NewExercise />}
       />
       {data.length === 0 ? (
         <Empty>There are no exercises in your courses yet.</Empty>
@@ -22,15 +26,21 @@ export function ExerciseListPage() {
           {data.map((exercise) => (
             <li key={exercise.id}>
               <Link
-                to={`/exercises/${String(exercise.id)}`}
+                to={`/exercises/${String(exercise.id)}${exercise.revision === null ? '/edit' : ''}`}
                 className="block overflow-hidden panel hover:border-accent"
               >
-                <img
-                  src={`/api/exercises/${String(exercise.id)}/sheet.svg`}
-                  alt={`Sheet of ${exercise.title}`}
-                  loading="lazy"
-                  className="aspect-[420/250] w-full border-b border-rule bg-white object-cover object-top"
-                />
+                {exercise.revision === null ? (
+                  <p className="flex aspect-[420/250] items-center justify-center border-b border-rule hatch text-soft">
+                    Draft, no revision yet
+                  </p>
+                ) : (
+                  <img
+                    src={`/api/exercises/${String(exercise.id)}/sheet.svg`}
+                    alt={`Sheet of ${exercise.title}`}
+                    loading="lazy"
+                    className="aspect-[420/250] w-full border-b border-rule bg-white object-cover object-top"
+                  />
+                )}
                 <div className="flex items-baseline justify-between gap-3 px-3 py-2">
                   <span className="font-medium">
                     {exercise.number} {exercise.title}

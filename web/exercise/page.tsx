@@ -4,9 +4,10 @@ import { useParams } from 'react-router';
 
 import type { ExerciseDetail } from '#api';
 import { formatFixed } from '#core/quantity';
+import { describeStep } from '#core/recipe';
 import { useExerciseQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
-import { Button, dateTime, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { Button, ButtonLink, dateTime, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { CheckPlan } from './checks.tsx';
@@ -49,6 +50,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
             >
               Issue to a section
             </Button>
+            <ButtonLink to={`/exercises/${String(exercise.id)}/edit`}>Edit</ButtonLink>
             <a
               href={`/api/${base}/reference.step`}
               className="inline-flex h-8 items-center px-3 text-sm underline"
@@ -131,14 +133,6 @@ function Parameters({ exercise: { document, values } }: { exercise: ExerciseDeta
   );
 }
 
-const OPERATIONS = {
-  extrude: 'Extrude',
-  revolve: 'Revolve',
-  hole: 'Hole',
-  fillet: 'Fillet',
-  chamfer: 'Chamfer',
-} as const;
-
 function Steps({ exercise: { document } }: { exercise: ExerciseDetail }) {
   return (
     <ol>
@@ -149,14 +143,7 @@ function Steps({ exercise: { document } }: { exercise: ExerciseDetail }) {
         >
           <span className="text-soft">{i + 1}</span>
           <span className="font-medium">{step.label ?? step.id}</span>
-          <span>
-            {OPERATIONS[step.op]}
-            {'mode' in step ? `, ${step.mode}` : ''}
-            {step.op === 'hole' ? `, diameter ${step.diameter}` : ''}
-            {step.op === 'fillet' ? `, radius ${step.radius}, ${plural(step.edges.length, 'edge')}` : ''}
-            {step.op === 'chamfer' ? `, size ${step.size}, ${plural(step.edges.length, 'edge')}` : ''}
-            {step.op === 'extrude' ? `, ${plural(step.outlines.length, 'outline')}` : ''}
-          </span>
+          <span className={step.off === true ? 'text-soft line-through' : ''}>{describeStep(step)}</span>
         </li>
       ))}
     </ol>

@@ -1,2 +1,2 @@
 /** The 3D view of a part. */
-export { PartView } from './part-view.tsx';
+export { ModelView, PartView } from './part-view.tsx';

@@ -1,6 +1,7 @@
 /** The renderer is loaded only where a part is shown. */
 import { lazy, Suspense } from 'react';
 
+import type { DisplayModel } from '#api';
 import { useModelQuery } from '#web/api';
 import { useTheme } from '#web/theme';
 import { Failed, Loading } from '#web/ui';
@@ -22,6 +23,18 @@ export function PartView({ url, ...props }: PartViewProps) {
   return (
     <Suspense fallback={<Loading what="the 3D view" />}>
       <Viewer model={data} theme={theme} {...props} />
+    </Suspense>
+  );
+}
+
+type ModelViewProps = Omit<ViewerProps, 'theme'> & { readonly model: DisplayModel };
+
+/** A part whose model is at hand. */
+export function ModelView(props: ModelViewProps) {
+  const { theme } = useTheme();
+  return (
+    <Suspense fallback={<Loading what="the 3D view" />}>
+      <Viewer theme={theme} {...props} />
     </Suspense>
   );
 }

@@ -168,6 +168,17 @@ export class PartScene {
     this.look('isometric', false);
   }
 
+  /** Where the eye is, to be given to `restore` of another scene. */
+  view(): string {
+    return this.controls.toJSON();
+  }
+
+  /** Puts the eye where it was in another scene. */
+  restore(view: string): void {
+    this.controls.fromJSON(view, false);
+    this.requestFrame();
+  }
+
   /** Turns to a named view and fits the part. */
   look(view: ViewName, smooth = true): void {
     const [x, y, z] = DIRECTIONS[view];

@@ -15,6 +15,8 @@ export interface ViewerProps {
   /** Missing and extra material to show in the part; the part is then seen through. */
   readonly difference?: readonly DifferencePiece[];
   readonly onPick?: (faceId: number | null) => void;
+  /** The eye stays where it is when the model changes. */
+  readonly keepView?: boolean;
   readonly theme: 'light' | 'dark';
 }
 
@@ -56,22 +58,27 @@ export default function Viewer({
   pickedFaces = NONE,
   difference = NO_PIECES,
   onPick,
+  keepView = false,
   theme,
 }: ViewerProps) {
   const container = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<PartScene | null>(null);
   const [section, setSection] = useState<Section | null>(null);
+  const lastView = useRef<string | null>(null);
   const pressed = useRef<{ x: number; y: number } | null>(null);
 
   useEffect(() => {
     if (container.current === null) return undefined;
     const created = new PartScene(container.current, model, COLORS[theme]);
+    // A part that was changed is looked at from where the one before it was.
+    if (keepView && lastView.current !== null) created.restore(lastView.current);
     setScene(created);
     return () => {
+      lastView.current = created.view();
       created.dispose();
       setScene(null);
     };
-  }, [model, theme]);
+  }, [model, theme, keepView]);
 
   useEffect(() => {
     scene?.mark(failedFaces, pickedFaces);

@@ -1,0 +1,31 @@
+import { createContext, useContext } from 'react';
+
+import type { DrawingUnit, Scope } from '#core/quantity';
+
+/** What the fields of a form know of the part around them. */
+export interface FormContext {
+  readonly unit: DrawingUnit;
+  readonly decimals: number;
+  /** Values of the letters; null while they cannot be evaluated. */
+  readonly scope: Scope | null;
+  /** Names of surfaces that are on the part at this step. */
+  readonly surfaces: readonly string[];
+  readonly stepIds: readonly string[];
+  readonly planeIds: readonly string[];
+  readonly axisIds: readonly string[];
+  /** The field that waits for surfaces to be picked in the part; null when none does. */
+  readonly picking: string | null;
+  /** Lets the next surfaces that are picked in the part fill a field. */
+  readonly pick: (fieldId: string, count: number, onPicked: (names: readonly string[]) => void) => void;
+  /** The outline that the plane view shows. */
+  readonly shownOutline: string | null;
+  readonly showOutline: (key: string) => void;
+}
+
+export const FormContextProvider = createContext<FormContext | null>(null);
+
+export function useForm(): FormContext {
+  const context = useContext(FormContextProvider);
+  if (context === null) throw new Error('a form field outside of an editor');
+  return context;
+}

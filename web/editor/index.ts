@@ -1,0 +1,2 @@
+/** Where an instructor builds an exercise: part, check plan, variants. */
+export { EditorPage } from './page.tsx';

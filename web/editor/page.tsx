@@ -1,0 +1,238 @@
+import { Redo2, Undo2 } from 'lucide-react';
+import { Tabs } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+
+import type { DraftDetail } from '#api';
+import { failureText, useDraftQuery, useMakeRevisionMutation } from '#web/api';
+import { Button, dateTime, Failed, Loading, PageHead } from '#web/ui';
+import { openWorkshop, type WorkshopClient } from '#web/workshop';
+
+import { AboutTab } from './about-tab.tsx';
+import { useDraft, type Draft } from './draft.ts';
+import { PartTab } from './part-tab.tsx';
+import { PlanTab } from './plan-tab.tsx';
+import { usePreview } from './preview.ts';
+import { RevisionsTab } from './revisions-tab.tsx';
+import { VariantsTab } from './variants-tab.tsx';
+
+/** What is this exercise, and can it be issued? */
+export function EditorPage() {
+  const id = Number(useParams()['id']);
+  const { data, error, refetch } = useDraftQuery(id, { refetchOnMountOrArgChange: true });
+  const [workshop, setWorkshop] = useState<WorkshopClient | null>(null);
+  useEffect(() => {
+    const opened = openWorkshop();
+    setWorkshop(opened);
+    return () => {
+      opened.close();
+    };
+  }, []);
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data || workshop === null) return <Loading what="the exercise" />;
+  return (
+    <Editor
+      key={data.id}
+      draft={data}
+      workshop={workshop}
+      latest={async () => {
+        const answer = await refetch();
+        return answer.data ?? null;
+      }}
+    />
+  );
+}
+
+const TAB =
+  'h-9 px-3 text-sm cursor-pointer border-b-2 border-transparent data-[state=active]:border-ink data-[state=active]:font-semibold';
+
+function Editor({
+  draft,
+  workshop,
+  latest,
+}: {
+  draft: DraftDetail;
+  workshop: WorkshopClient;
+  latest: () => Promise<DraftDetail | null>;
+}) {
+  const [opened] = useState(draft);
+  const edited = useDraft(opened);
+  const { exercise, change, undo, redo } = edited;
+  const [until, setUntil] = useState<string | null>(null);
+  const preview = usePreview(workshop, exercise.recipe, until);
+  useHistoryKeys(undo, redo);
+  return (
+    <>
+      <PageHead
+        answer={exercise.title}
+        detail={<Saving edited={edited} latest={latest} />}
+        actions={
+          <>
+            <Button disabled={undo === null} onClick={() => undo?.()} title="Ctrl Z">
+              <Undo2 size={14} aria-hidden /> Undo
+            </Button>
+            <Button disabled={redo === null} onClick={() => redo?.()} title="Ctrl Y">
+              <Redo2 size={14} aria-hidden /> Redo
+            </Button>
+            <MakeRevision edited={edited} id={draft.id} />
+            <a
+              href={`/api/exercises/${String(draft.id)}/export.zip`}
+              className="inline-flex h-8 items-center px-3 text-sm underline"
+              download
+            >
+              Export
+            </a>
+            {draft.revision !== null && (
+              <Link
+                to={`/exercises/${String(draft.id)}`}
+                className="inline-flex h-8 items-center px-3 text-sm underline"
+              >
+                As it is issued
+              </Link>
+            )}
+          </>
+        }
+        facts={[
+          { label: 'Number', value: exercise.number },
+          { label: 'Revision', value: draft.revision === null ? 'none yet' : String(draft.revision) },
+          { label: 'Unit', value: exercise.recipe.unit },
+          {
+            label: 'Material',
+            value: `${exercise.material.name}, ${String(exercise.material.densityGPerCm3)} g/cm³`,
+            span: 4,
+          },
+          { label: 'Level', value: exercise.level },
+        ]}
+      />
+      <Tabs.Root defaultValue="part">
+        <Tabs.List aria-label="Parts of the exercise" className="mb-4 flex border-b border-rule">
+          <Tabs.Trigger value="part" className={TAB}>
+            Part
+          </Tabs.Trigger>
+          <Tabs.Trigger value="plan" className={TAB}>
+            Check plan
+          </Tabs.Trigger>
+          <Tabs.Trigger value="variants" className={TAB}>
+            Variants and key
+          </Tabs.Trigger>
+          <Tabs.Trigger value="about" className={TAB}>
+            Description and rules
+          </Tabs.Trigger>
+          <Tabs.Trigger value="revisions" className={TAB}>
+            Revisions
+          </Tabs.Trigger>
+        </Tabs.List>
+        <Tabs.Content value="part">
+          <PartTab
+            exercise={exercise}
+            preview={preview}
+            workshop={workshop}
+            until={until}
+            onUntil={setUntil}
+            onChange={change}
+          />
+        </Tabs.Content>
+        <Tabs.Content value="plan">
+          <PlanTab exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
+        </Tabs.Content>
+        <Tabs.Content value="variants">
+          <VariantsTab exercise={exercise} workshop={workshop} onChange={change} />
+        </Tabs.Content>
+        <Tabs.Content value="about">
+          <AboutTab exercise={exercise} onChange={change} />
+        </Tabs.Content>
+        <Tabs.Content value="revisions">
+          <RevisionsTab id={draft.id} exercise={exercise} workshop={workshop} />
+        </Tabs.Content>
+      </Tabs.Root>
+    </>
+  );
+}
+
+/** Control Z and Control Y, also within fields: a field has no history of its own. */
+function useHistoryKeys(undo: (() => void) | null, redo: (() => void) | null): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const key = event.key.toLowerCase();
+      const work = key === 'z' && !event.shiftKey ? undo : key === 'y' || (key === 'z' && event.shiftKey) ? redo : null;
+      if (work === null) return;
+      event.preventDefault();
+      work();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
+  }, [undo, redo]);
+}
+
+/** Whether everything typed is stored, and what to do when it is not. */
+function Saving({
+  edited: { state, keepMine, takeTheirs },
+  latest,
+}: {
+  edited: Draft;
+  latest: () => Promise<DraftDetail | null>;
+}) {
+  switch (state.kind) {
+    case 'saved':
+      return <span data-testid="saving">Saved {dateTime(state.at)}</span>;
+    case 'saving':
+      return <span data-testid="saving">Saving ...</span>;
+    case 'failed':
+      return (
+        <span data-testid="saving" role="alert" className="text-wrong">
+          Not saved: {state.message} It is tried again.
+        </span>
+      );
+    case 'conflict':
+      return (
+        <span
+          role="alert"
+          data-testid="conflict"
+          className="block border-l-4 border-wrong bg-wrong-soft px-3 py-2 text-ink"
+        >
+          {state.by} saved this exercise in another window, {dateTime(state.at)}. Nothing of yours is lost.{' '}
+          <button
+            type="button"
+            className="cursor-pointer underline"
+            onClick={() => {
+              void latest().then((theirs) => {
+                if (theirs) takeTheirs(theirs);
+              });
+            }}
+          >
+            Take that version
+          </button>{' '}
+          (undo brings yours back) or{' '}
+          <button type="button" className="cursor-pointer underline" onClick={keepMine}>
+            keep yours
+          </button>
+          .
+        </span>
+      );
+  }
+}
+
+function MakeRevision({ edited: { unsaved, version, state }, id }: { edited: Draft; id: number }) {
+  const [make, { isLoading }] = useMakeRevisionMutation();
+  const navigate = useNavigate();
+  return (
+    <Button
+      kind="main"
+      disabled={unsaved || isLoading || state.kind !== 'saved'}
+      onClick={() => {
+        void make({ id, version }).then((answer) => {
+          if (answer.data) {
+            toast.success(`Revision ${String(answer.data.revision)} is ready to be issued.`);
+            void navigate(`/exercises/${String(id)}`);
+          } else toast.error(failureText(answer.error), { duration: 12_000 });
+        });
+      }}
+    >
+      {isLoading ? 'Building the revision ...' : 'Make a revision'}
+    </Button>
+  );
+}

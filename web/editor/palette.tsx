@@ -1,0 +1,87 @@
+import { useState } from 'react';
+
+import { OPERATIONS } from '#core/exercise';
+import { OPERATION_NAMES, type Operation } from '#core/recipe';
+import { Dialog } from '#web/ui';
+
+/** Other words that people search an operation by. */
+const WORDS: Readonly<Record<Operation, string>> = {
+  extrude: 'prism block boss pocket slot cut add raise',
+  revolve: 'turn lathe round shaft ring',
+  hole: 'bore drill counterbore countersink tap bolt circle',
+  fillet: 'fillet radius soften edges',
+  'full-round': 'fillet nose end',
+  chamfer: 'chamfer bevel edge break',
+  rib: 'web gusset wall',
+  loft: 'transition taper cone between outlines',
+  mirror: 'symmetry twin reflect',
+  'linear-pattern': 'pattern array repeat row grid',
+  'circular-pattern': 'pattern array repeat ring polar',
+  plane: 'reference datum offset angled middle tangent',
+  axis: 'reference datum line',
+  thread: 'screw external M UNC',
+};
+
+/** Chooses the operation of a new step: type to search, Enter takes the first. */
+export function Palette({
+  open,
+  onClose,
+  onChoose,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onChoose: (operation: Operation) => void;
+}) {
+  const [query, setQuery] = useState('');
+  const wanted = query.trim().toLowerCase();
+  const found = OPERATIONS.filter((operation) =>
+    `${OPERATION_NAMES[operation]} ${operation} ${WORDS[operation]}`.toLowerCase().includes(wanted),
+  );
+  const choose = (operation: Operation) => {
+    setQuery('');
+    onChoose(operation);
+  };
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(next) => {
+        if (!next) onClose();
+      }}
+      title="Add a step"
+      description="It comes after the chosen step, or at the end. Type a word to search."
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          const [first] = found;
+          if (first !== undefined) choose(first);
+        }}
+      >
+        <input
+          aria-label="Search operations"
+          value={query}
+          className="mb-2 h-9 w-full border border-ink/60 bg-paper px-2"
+          onChange={(event) => {
+            setQuery(event.target.value);
+          }}
+        />
+      </form>
+      <ul className="grid grid-cols-2 gap-1" data-testid="palette">
+        {found.map((operation) => (
+          <li key={operation}>
+            <button
+              type="button"
+              className="w-full cursor-pointer border border-rule px-2 py-1.5 text-left hover:border-accent hover:bg-accent-soft"
+              onClick={() => {
+                choose(operation);
+              }}
+            >
+              {OPERATION_NAMES[operation]}
+            </button>
+          </li>
+        ))}
+        {found.length === 0 && <li className="text-soft">No operation is called that.</li>}
+      </ul>
+    </Dialog>
+  );
+}

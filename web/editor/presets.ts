@@ -1,0 +1,52 @@
+import { groupOf, type Check, type Exercise } from '#core/exercise';
+
+/** A way of scoring that schools use, as a change of an exercise. */
+export interface Preset {
+  readonly name: string;
+  readonly words: string;
+  readonly apply: (exercise: Exercise) => Exercise;
+}
+
+/** Weights of the checks so that the groups get their shares of 100; a group without checks gives its share away. */
+function weighed(checks: readonly Check[], shares: Readonly<Record<string, number>>): Check[] {
+  const active = checks.filter(({ off }) => off !== true);
+  const counts = new Map<string, number>();
+  for (const { kind } of active) counts.set(groupOf(kind), (counts.get(groupOf(kind)) ?? 0) + 1);
+  const given = Object.entries(shares).reduce((sum, [group, share]) => sum + (counts.has(group) ? share : 0), 0);
+  return checks.map((check) => {
+    const group = groupOf(check.kind);
+    const share = given === 0 ? 0 : ((shares[group] ?? 0) * 100) / given;
+    const weight = check.off === true ? check.weight : Math.round((100 * share) / (counts.get(group) ?? 1)) / 100;
+    return { ...check, weight };
+  });
+}
+
+export const PRESETS: readonly Preset[] = [
+  {
+    name: 'Key number',
+    words: 'Mass or volume decides, all or nothing',
+    apply: (exercise) => ({
+      ...exercise,
+      checks: weighed(exercise.checks, { properties: 100, dimensions: 0, features: 0, hygiene: 0 }),
+      scoring: { ...exercise.scoring, partialReach: 1 },
+    }),
+  },
+  {
+    name: 'Points per dimension',
+    words: 'Every size earns its points, near ones part of them',
+    apply: (exercise) => ({
+      ...exercise,
+      checks: weighed(exercise.checks, { dimensions: 80, features: 10, properties: 0, hygiene: 10 }),
+      scoring: { ...exercise.scoring, partialReach: 5 },
+    }),
+  },
+  {
+    name: 'Mixed',
+    words: 'Sizes, features, and mass properties together',
+    apply: (exercise) => ({
+      ...exercise,
+      checks: weighed(exercise.checks, { dimensions: 60, features: 10, properties: 20, hygiene: 10 }),
+      scoring: { ...exercise.scoring, partialReach: 5 },
+    }),
+  },
+];

@@ -1,0 +1,512 @@
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+
+import type { Exercise, Variant } from '#core/exercise';
+import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
+import {
+  keyAsCsv,
+  parseVariantTable,
+  variantTable,
+  type KeyEntry,
+  type LetterRange,
+  type VariantVerdict,
+} from '#core/variant';
+import { Button, Panel, plural, TextField } from '#web/ui';
+import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
+
+interface VariantsTabProps {
+  readonly exercise: Exercise;
+  readonly workshop: WorkshopClient;
+  readonly onChange: (change: (exercise: Exercise) => Exercise, topic?: string | null) => void;
+}
+
+/** Other values of the letters for other students, and the numbers that prove each part. */
+export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) {
+  const { recipe, variants, stages } = exercise;
+  const [verdicts, setVerdicts] = useState<readonly VariantVerdict[] | null>(null);
+  const [key, setKey] = useState<readonly KeyEntry[] | null>(null);
+  const [progress, setProgress] = useState<string | null>(null);
+  useEffect(() => {
+    if (variants.length === 0) {
+      setVerdicts([]);
+      return undefined;
+    }
+    let current = true;
+    setVerdicts(null);
+    void workshop.ask<'judge'>({ kind: 'judge', exercise }).then((result) => {
+      if (current && result.ok) setVerdicts(result.value);
+    });
+    return () => {
+      current = false;
+    };
+    // Only what decides a verdict.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [workshop, recipe, variants]);
+  useEffect(() => {
+    setKey(null);
+  }, [recipe, variants, stages]);
+  const put = (next: readonly Variant[], topic: string | null = null) => {
+    onChange((before) => ({ ...before, variants: [...next] }), topic);
+  };
+  if (recipe.parameters.length === 0)
+    return (
+      <p className="text-soft">The part has no letters. Give it some, and it can differ from student to student.</p>
+    );
+  const bad = verdicts?.filter(({ problem }) => problem !== null).length ?? 0;
+  return (
+    <div className="flex flex-col gap-4">
+      <Panel
+        title={
+          variants.length === 0
+            ? 'Every student gets the values of the sheet'
+            : verdicts === null
+              ? `${plural(variants.length, 'variant')}, being built ...`
+              : bad > 0
+                ? `${plural(bad, 'variant')} of ${String(variants.length)} cannot be given out`
+                : `${plural(variants.length, 'variant')}, all sound and none alike`
+        }
+        aside={
+          <span className="flex gap-2">
+            <Button
+              onClick={() => {
+                put([...variants, { name: freeName(variants), values: {} }]);
+              }}
+            >
+              Add one
+            </Button>
+            {variants.length > 0 && (
+              <Button
+                onClick={() => {
+                  put([]);
+                }}
+              >
+                Remove all
+              </Button>
+            )}
+          </span>
+        }
+      >
+        {variants.length > 0 && (
+          <table className="w-full text-sm" data-testid="variants">
+            <thead>
+              <tr className="border-b border-rule text-left caption">
+                <th className="px-3 py-1 font-normal">Variant</th>
+                {recipe.parameters.map(({ name, label }) => (
+                  <th key={name} className="font-normal" title={label}>
+                    {name}
+                  </th>
+                ))}
+                <th className="font-normal">Volume</th>
+                <th className="font-normal">State</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {variants.map((variant, i) => (
+                <VariantRow
+                  key={i}
+                  variant={variant}
+                  exercise={exercise}
+                  verdict={verdicts?.[i]}
+                  onChange={(next, topic) => {
+                    put(
+                      variants.map((other, j) => (j === i ? next : other)),
+                      topic === null ? null : `variant ${String(i)} ${topic}`,
+                    );
+                  }}
+                  onRemove={() => {
+                    put(variants.filter((_, j) => j !== i));
+                  }}
+                />
+              ))}
+            </tbody>
+          </table>
+        )}
+      </Panel>
+      <div className="grid items-start gap-4 lg:grid-cols-2">
+        <Generate
+          exercise={exercise}
+          progress={progress}
+          onGenerate={(ranges, wanted, seed) => {
+            setProgress('0');
+            void workshop
+              .ask<'generate'>({ kind: 'generate', exercise, ranges, wanted, seed }, (done, total) => {
+                setProgress(`${String(done)} of ${String(total)}`);
+              })
+              .then((result) => {
+                setProgress(null);
+                if (!result.ok) {
+                  if (result.problem.code !== SUPERSEDED) toast.error(result.problem.message);
+                  return;
+                }
+                put(result.value.variants);
+                const left = Object.values(result.value.left).reduce((sum, count) => sum + count, 0);
+                toast.success(
+                  `${plural(result.value.variants.length, 'variant')} found; ${plural(left, 'set')} of values left out.`,
+                );
+              });
+          }}
+        />
+        <Pasted exercise={exercise} onPut={put} />
+      </div>
+      <Stages exercise={exercise} onChange={onChange} />
+      <Panel
+        title="Answer key"
+        aside={
+          <span className="flex gap-2">
+            <Button
+              onClick={() => {
+                void workshop.ask<'key'>({ kind: 'key', exercise }).then((result) => {
+                  if (result.ok) setKey(result.value);
+                  else if (result.problem.code !== SUPERSEDED) toast.error(result.problem.message);
+                });
+              }}
+            >
+              Work out the key
+            </Button>
+            {key !== null && (
+              <Button
+                onClick={() => {
+                  download(
+                    `${exercise.number}-key.csv`,
+                    keyAsCsv(
+                      key,
+                      recipe.parameters.map(({ name }) => name),
+                    ),
+                  );
+                }}
+              >
+                Key as CSV
+              </Button>
+            )}
+          </span>
+        }
+      >
+        {key === null ? (
+          <p className="px-3 py-3 text-soft">
+            Volume, mass, area, center and size of every variant and stage.
+            {recipe.steps.some((step) => step.op === 'thread' || (step.op === 'hole' && step.tapped))
+              ? ' Threads are not part of the volume or the mass.'
+              : ''}
+          </p>
+        ) : (
+          <KeyTable entries={key} exercise={exercise} />
+        )}
+      </Panel>
+    </div>
+  );
+}
+
+const freeName = (variants: readonly Variant[]): string => {
+  const taken = new Set(variants.map(({ name }) => name));
+  for (let n = variants.length + 1; ; n++) if (!taken.has(String(n))) return String(n);
+};
+
+function download(name: string, text: string): void {
+  const url = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(url);
+}
+
+function VariantRow({
+  variant,
+  exercise,
+  verdict,
+  onChange,
+  onRemove,
+}: {
+  variant: Variant;
+  exercise: Exercise;
+  verdict: VariantVerdict | undefined;
+  onChange: (variant: Variant, topic: string | null) => void;
+  onRemove: () => void;
+}) {
+  const { recipe } = exercise;
+  return (
+    <tr className="border-b border-rule">
+      <td className="px-3 py-0.5 font-medium">{variant.name}</td>
+      {recipe.parameters.map(({ name, value }) => (
+        <td key={name} className="pr-1">
+          <input
+            aria-label={`${name} of variant ${variant.name}`}
+            className="h-7 w-20 border border-rule bg-transparent px-1"
+            placeholder={value}
+            value={variant.values[name] ?? ''}
+            onChange={(event) => {
+              const { [name]: _, ...rest } = variant.values;
+              const text = event.target.value.trim();
+              onChange({ ...variant, values: text === '' ? rest : { ...rest, [name]: text } }, name);
+            }}
+          />
+        </td>
+      ))}
+      <td className="pr-2">{verdict?.properties ? volumeText(verdict.properties.volumeMm3, exercise) : ''}</td>
+      <td>
+        {verdict === undefined ? (
+          <span className="text-soft">...</span>
+        ) : verdict.problem === null ? (
+          '✓ sound'
+        ) : (
+          <span className="text-wrong">✕ {verdict.problem.message}</span>
+        )}
+      </td>
+      <td>
+        <button
+          type="button"
+          className="cursor-pointer px-2 underline"
+          aria-label={`Remove variant ${variant.name}`}
+          onClick={onRemove}
+        >
+          Remove
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+function volumeText(mm3: number, { recipe: { unit } }: Exercise): string {
+  const own = propertyUnits(unit).volume;
+  return `${formatFixed(mm3 / unitFactor(own, 'volume'), unit === 'mm' ? 1 : 4)} ${own}`;
+}
+
+function Generate({
+  exercise: { recipe },
+  progress,
+  onGenerate,
+}: {
+  exercise: Exercise;
+  progress: string | null;
+  onGenerate: (ranges: readonly LetterRange[], wanted: number, seed: number) => void;
+}) {
+  const [ranges, setRanges] = useState<Readonly<Record<string, { from: string; to: string; step: string }>>>({});
+  const [wanted, setWanted] = useState('6');
+  const [seed, setSeed] = useState('1');
+  const filled = Object.entries(ranges).flatMap(([name, { from, to, step }]): LetterRange[] =>
+    from.trim() === '' || to.trim() === '' || step.trim() === ''
+      ? []
+      : [{ name, from: number(from), to: number(to), step: number(step) }],
+  );
+  return (
+    <Panel title="Generate from ranges">
+      <form
+        className="flex flex-col gap-2 px-3 py-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          onGenerate(filled, Math.min(200, Math.max(1, Math.round(number(wanted)))), Math.round(number(seed)));
+        }}
+      >
+        {recipe.parameters.map(({ name, value, label }) => (
+          <fieldset key={name} className="flex items-center gap-2 text-sm">
+            <legend className="sr-only">Range of {name}</legend>
+            <span className="w-32 truncate">
+              <b>{name}</b> {label} <span className="text-soft">({value})</span>
+            </span>
+            {(['from', 'to', 'step'] as const).map((part) => (
+              <label key={part} className="flex items-center gap-1">
+                <span className="text-xs text-soft">{part}</span>
+                <input
+                  aria-label={`${name} ${part}`}
+                  className="h-7 w-16 border border-ink/50 bg-paper px-1"
+                  value={ranges[name]?.[part] ?? ''}
+                  onChange={(event) => {
+                    setRanges({ ...ranges, [name]: { ...(ranges[name] ?? EMPTY), [part]: event.target.value } });
+                  }}
+                />
+              </label>
+            ))}
+          </fieldset>
+        ))}
+        <span className="flex items-end gap-3">
+          <span className="w-20">
+            <TextField label="How many" value={wanted} onChange={(event) => setWanted(event.target.value)} />
+          </span>
+          <span className="w-20">
+            <TextField label="Seed" value={seed} onChange={(event) => setSeed(event.target.value)} />
+          </span>
+          <span className="mb-1">
+            <Button type="submit" kind="main" disabled={filled.length === 0 || progress !== null}>
+              {progress === null ? 'Generate' : `Building ${progress} ...`}
+            </Button>
+          </span>
+        </span>
+        <p className="text-xs text-soft">
+          Each is built; kept are those that keep every surface of the part and differ in volume by more than three
+          tolerances. The same seed gives the same variants.
+        </p>
+      </form>
+    </Panel>
+  );
+}
+
+const EMPTY = { from: '', to: '', step: '' };
+const number = (text: string): number => (text.trim() === '' ? Number.NaN : Number(text.trim().replace(',', '.')));
+
+function Pasted({ exercise, onPut }: { exercise: Exercise; onPut: (variants: readonly Variant[]) => void }) {
+  const [text, setText] = useState('');
+  const { parameters } = exercise.recipe;
+  return (
+    <Panel title="Paste from a spreadsheet">
+      <div className="flex flex-col gap-2 px-3 py-2">
+        <textarea
+          aria-label="Table of variants"
+          className="h-32 w-full border border-ink/50 bg-paper p-2 font-mono text-xs"
+          placeholder={variantTable(parameters, [{ name: '1', values: {} }])}
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+          }}
+        />
+        <span className="flex gap-2">
+          <Button
+            disabled={text.trim() === ''}
+            onClick={() => {
+              const parsed = parseVariantTable(text, parameters);
+              if (parsed.ok) {
+                onPut(parsed.value);
+                setText('');
+              } else toast.error(parsed.problem.message);
+            }}
+          >
+            Use these values
+          </Button>
+          {exercise.variants.length > 0 && (
+            <Button
+              onClick={() => {
+                setText(variantTable(parameters, exercise.variants));
+              }}
+            >
+              Show the present ones
+            </Button>
+          )}
+        </span>
+      </div>
+    </Panel>
+  );
+}
+
+function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onChange'>) {
+  const { stages, recipe } = exercise;
+  return (
+    <Panel
+      title={stages.length === 0 ? 'One stage' : `${String(stages.length + 1)} stages`}
+      aside={
+        <Button
+          disabled={stages.length >= 4}
+          onClick={() => {
+            onChange((before) => ({
+              ...before,
+              stages: [...before.stages, { title: `Stage ${String(before.stages.length + 2)}`, brief: '', values: {} }],
+            }));
+          }}
+        >
+          Add a stage
+        </Button>
+      }
+    >
+      {stages.length === 0 ? (
+        <p className="px-3 py-3 text-soft">A later stage asks for the same part with changed values.</p>
+      ) : (
+        <ul>
+          {stages.map((stage, i) => (
+            <li key={i} className="flex flex-wrap items-end gap-3 border-b border-rule px-3 py-2">
+              <span className="w-40">
+                <TextField
+                  label="Title"
+                  value={stage.title}
+                  onChange={(event) => {
+                    const title = event.target.value;
+                    if (title !== '')
+                      onChange(
+                        (before) => ({
+                          ...before,
+                          stages: before.stages.map((other, j) => (j === i ? { ...other, title } : other)),
+                        }),
+                        `stage ${String(i)} title`,
+                      );
+                  }}
+                />
+              </span>
+              {recipe.parameters.map(({ name, value }) => (
+                <span key={name} className="w-20">
+                  <TextField
+                    label={name}
+                    placeholder={value}
+                    value={stage.values[name] ?? ''}
+                    onChange={(event) => {
+                      const text = event.target.value.trim();
+                      const { [name]: _, ...rest } = stage.values;
+                      const values = text === '' ? rest : { ...rest, [name]: text };
+                      onChange(
+                        (before) => ({
+                          ...before,
+                          stages: before.stages.map((other, j) => (j === i ? { ...other, values } : other)),
+                        }),
+                        `stage ${String(i)} ${name}`,
+                      );
+                    }}
+                  />
+                </span>
+              ))}
+              <span className="mb-5">
+                <Button
+                  onClick={() => {
+                    onChange((before) => ({ ...before, stages: before.stages.filter((_, j) => j !== i) }));
+                  }}
+                >
+                  Remove
+                </Button>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Panel>
+  );
+}
+
+function KeyTable({ entries, exercise }: { entries: readonly KeyEntry[]; exercise: Exercise }) {
+  const { recipe, decimals } = exercise;
+  const units = propertyUnits(recipe.unit);
+  const length = (mm: number) => formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals + 1);
+  const amount = (value: number, kind: 'volume' | 'mass' | 'area') =>
+    formatFixed(value / unitFactor(units[kind], kind), recipe.unit === 'mm' ? 2 : 4);
+  return (
+    <table className="w-full text-sm" data-testid="key">
+      <thead>
+        <tr className="border-b border-rule text-left caption">
+          <th className="px-3 py-1 font-normal">Variant</th>
+          <th className="font-normal">Stage</th>
+          <th className="font-normal">Volume, {units.volume}</th>
+          <th className="font-normal">Mass, {units.mass}</th>
+          <th className="font-normal">Area, {units.area}</th>
+          <th className="font-normal">Center, {recipe.unit}</th>
+          <th className="font-normal">Size, {recipe.unit}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {entries.map(({ variant, stage, properties, massG, sizeMm, problem }) => (
+          <tr key={`${variant} ${stage}`} className="border-b border-rule">
+            <td className="px-3 py-1 font-medium">{variant}</td>
+            <td>{stage}</td>
+            {properties === null || massG === null || sizeMm === null ? (
+              <td colSpan={5} className="text-wrong">
+                {problem}
+              </td>
+            ) : (
+              <>
+                <td>{amount(properties.volumeMm3, 'volume')}</td>
+                <td>{amount(massG, 'mass')}</td>
+                <td>{amount(properties.areaMm2, 'area')}</td>
+                <td>{properties.centroidMm.map(length).join(' / ')}</td>
+                <td>{sizeMm.map(length).join(' x ')}</td>
+              </>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,79 @@
+import { valibotResolver } from '@hookform/resolvers/valibot';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+
+import { NewExerciseSchema, type NewExercise as Fields } from '#api';
+import { failureText, useCreateExerciseMutation, useImportExerciseMutation } from '#web/api';
+import { Button, Dialog, SelectField, TextField } from '#web/ui';
+
+/** Starts a new exercise, from nothing or from an exported file. */
+export function NewExercise() {
+  const [open, setOpen] = useState(false);
+  const [create] = useCreateExerciseMutation();
+  const [adopt, { isLoading }] = useImportExerciseMutation();
+  const navigate = useNavigate();
+  const { register, handleSubmit, setError, formState } = useForm<Fields>({
+    resolver: valibotResolver(NewExerciseSchema),
+    defaultValues: { number: '', title: '', unit: 'mm' },
+  });
+  const { errors } = formState;
+  return (
+    <>
+      <Button
+        kind="main"
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        New exercise
+      </Button>
+      <label className="inline-flex h-8 cursor-pointer items-center border border-ink/70 bg-paper px-3 text-sm font-medium hover:bg-accent-soft has-focus-visible:outline-2">
+        {isLoading ? 'Importing ...' : 'Import a file'}
+        <input
+          type="file"
+          accept=".zip"
+          className="sr-only"
+          data-testid="import"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            event.target.value = '';
+            if (file === undefined) return;
+            void adopt(file).then((answer) => {
+              if (answer.data) void navigate(`/exercises/${String(answer.data.id)}/edit`);
+              else toast.error(failureText(answer.error), { duration: 12_000 });
+            });
+          }}
+        />
+      </label>
+      <Dialog
+        open={open}
+        onOpenChange={setOpen}
+        title="New exercise"
+        description="Number and unit stay; the title can be changed."
+      >
+        <form
+          className="flex flex-col gap-3"
+          onSubmit={(event) => {
+            void handleSubmit(async (fields) => {
+              const answer = await create(fields);
+              if (answer.data) await navigate(`/exercises/${String(answer.data.id)}/edit`);
+              else setError('number', { message: failureText(answer.error) });
+            })(event);
+          }}
+        >
+          <TextField label="Number" placeholder="SB-301" error={errors.number?.message} {...register('number')} />
+          <TextField label="Title" error={errors.title?.message} {...register('title')} />
+          <SelectField label="Unit" {...register('unit')}>
+            <option value="mm">millimeter</option>
+            <option value="in">inch</option>
+          </SelectField>
+          <Button type="submit" kind="main" disabled={formState.isSubmitting}>
+            Begin
+          </Button>
+        </form>
+      </Dialog>
+    </>
+  );
+}

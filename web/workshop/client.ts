@@ -1,0 +1,110 @@
+import { refuse, type Result } from '#core/problem';
+
+import type { Answers, FromWorkshop, Request, ToWorkshop } from './protocol.ts';
+
+type Settle = (result: Result<unknown>) => void;
+
+interface Waiting {
+  readonly request: Request;
+  readonly settle: Settle;
+  readonly onProgress: ((done: number, total: number) => void) | undefined;
+}
+
+/** An answer that nobody waits for any more, since a newer request of the same kind took its place. */
+export const SUPERSEDED = 'superseded';
+
+const TIME_LIMIT_MS = 120_000;
+
+/**
+ * The workshop as the page sees it. One request is with the worker at a time; of those that wait, only the newest of
+ * each kind is kept, so that typing is never slowed down. A worker that breaks or hangs is replaced.
+ */
+export class WorkshopClient {
+  private readonly start: () => Worker;
+  private worker: Worker | null = null;
+  private readonly waiting = new Map<Request['kind'], Waiting>();
+  private current: (Waiting & { readonly id: number; readonly timer: number }) | null = null;
+  private lastId = 0;
+
+  constructor(start: () => Worker) {
+    this.start = start;
+  }
+
+  ask<K extends Request['kind']>(
+    request: Extract<Request, { kind: K }>,
+    onProgress?: (done: number, total: number) => void,
+  ): Promise<Result<Answers[K]>> {
+    return new Promise((resolve) => {
+      this.waiting.get(request.kind)?.settle(refuse(SUPERSEDED, 'A newer request took the place of this one.'));
+      this.waiting.set(request.kind, {
+        request,
+        settle: (result) => {
+          resolve(result as Result<Answers[K]>);
+        },
+        onProgress,
+      });
+      this.next();
+    });
+  }
+
+  close(): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.waiting.clear();
+    if (this.current) clearTimeout(this.current.timer);
+    this.current = null;
+  }
+
+  private next(): void {
+    if (this.current !== null) return;
+    const [first] = this.waiting;
+    if (first === undefined) return;
+    const [kind, waiting] = first;
+    this.waiting.delete(kind);
+    const id = ++this.lastId;
+    const timer = window.setTimeout(() => {
+      this.replace('The preview took too long and was started again. Make the last step simpler.');
+    }, TIME_LIMIT_MS);
+    this.current = { ...waiting, id, timer };
+    this.running().postMessage({ id, request: waiting.request } satisfies ToWorkshop);
+  }
+
+  private running(): Worker {
+    if (this.worker !== null) return this.worker;
+    const worker = this.start();
+    worker.onmessage = (event: MessageEvent<FromWorkshop>) => {
+      this.receive(event.data);
+    };
+    worker.onerror = () => {
+      this.replace('The preview could not be started. Load the page again.');
+    };
+    this.worker = worker;
+    return worker;
+  }
+
+  private receive(message: FromWorkshop): void {
+    if (message.kind === 'ready') return;
+    if (message.id !== this.current?.id) return;
+    if (message.kind === 'progress') this.current.onProgress?.(message.done, message.total);
+    else if (message.kind === 'broken') this.replace(message.problem.message);
+    else this.settle(message.result);
+  }
+
+  private settle(result: Result<unknown>): void {
+    const { current } = this;
+    if (current === null) return;
+    clearTimeout(current.timer);
+    this.current = null;
+    current.settle(result);
+    this.next();
+  }
+
+  private replace(message: string): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.settle(refuse('workshop-broken', message));
+  }
+}
+
+export const openWorkshop = (): WorkshopClient =>
+  new WorkshopClient(() => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));

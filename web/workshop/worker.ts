@@ -1,0 +1,158 @@
+/** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
+import type { Exercise } from '#core/exercise';
+import { findFeatures } from '#core/feature';
+import type { Kernel } from '#core/kernel';
+import { evaluateOutline } from '#core/outline';
+import { evaluatePlan, suggestPlan, type PlanBasis } from '#core/plan';
+import { attempt, refuse, unwrap, type Result } from '#core/problem';
+import { evaluateParameters } from '#core/quantity';
+import { facesOn, RecipeBuilder, StepValues } from '#core/recipe';
+import { forDisplay } from '#core/solid';
+import { answerKey, generateVariants, judgeVariants } from '#core/variant';
+import { boxSize } from '#core/vector';
+
+import { loadKernel } from './kernel.ts';
+import type { Answers, BuiltAnswer, FromWorkshop, Request, RequestKind, ToWorkshop } from './protocol.ts';
+
+const post = (message: FromWorkshop): void => {
+  postMessage(message);
+};
+
+class Workshop {
+  private readonly kernel: Kernel;
+  private readonly builder: RecipeBuilder;
+  constructor(kernel: Kernel) {
+    this.kernel = kernel;
+    this.builder = new RecipeBuilder(kernel);
+  }
+
+  explain(error: unknown): string | null {
+    return this.kernel.explain(error);
+  }
+
+  answer(request: Request, progress: (done: number, total: number) => void): Result<Answers[RequestKind]> {
+    switch (request.kind) {
+      case 'build':
+        return this.build(request);
+      case 'outline':
+        return attempt(() => {
+          const { recipe, outline } = request;
+          const scope = unwrap(evaluateParameters(recipe.parameters, recipe.unit));
+          const regions = evaluateOutline(outline, new StepValues(scope, recipe.unit), this.kernel);
+          return {
+            loops: regions.flatMap(({ outer, holes }) => [
+              { loop: outer, hole: false },
+              ...holes.map((loop) => ({ loop, hole: true })),
+            ]),
+          };
+        });
+      case 'plan':
+        return attempt(() => {
+          const basis = this.basis(request.exercise);
+          return {
+            states: evaluatePlan(basis),
+            features: findFeatures(basis.solid).map(({ kind, faceIds }) => ({ kind, faceIds })),
+            warnings: basis.solid.warnings,
+          };
+        });
+      case 'suggest':
+        return attempt(() => suggestPlan(this.basis(request.exercise)));
+      case 'judge': {
+        const total = request.exercise.variants.length;
+        return attempt(() =>
+          judgeVariants(this.kernel, this.builder, request.exercise, undefined, (done) => {
+            progress(done, total);
+          }),
+        );
+      }
+      case 'generate':
+        return generateVariants(
+          this.kernel,
+          this.builder,
+          request.exercise,
+          request.ranges,
+          request.wanted,
+          request.seed,
+          (found) => {
+            progress(found, request.wanted);
+          },
+        );
+      case 'key':
+        return attempt(() => answerKey(this.kernel, this.builder, request.exercise));
+    }
+  }
+
+  private build({ recipe, until }: Extract<Request, { kind: 'build' }>): Result<BuiltAnswer> {
+    const start = performance.now();
+    const built = this.builder.buildFar(recipe, {}, until ?? undefined);
+    if (!built.ok) return built;
+    const { part, unfinished } = built.value;
+    if (part === null) return { ok: true, value: { part: null, unfinished, durationMs: performance.now() - start } };
+    return attempt(() => {
+      try {
+        const { faces } = this.kernel.tables(part.shape);
+        const namesOfFace = faces.map((): string[] => []);
+        for (const [name, surface] of part.surfaces)
+          for (const id of facesOn(faces, surface)) namesOfFace[id]?.push(name);
+        const bounds = this.kernel.bounds(part.shape);
+        return {
+          part: {
+            model: { bounds, mesh: forDisplay(this.kernel.displayMesh(part.shape)) },
+            properties: this.kernel.massProperties(part.shape),
+            sizeMm: boxSize(bounds),
+            namesOfFace,
+            threads: part.threads,
+          },
+          unfinished,
+          durationMs: performance.now() - start,
+        };
+      } finally {
+        part.shape.free();
+      }
+    });
+  }
+
+  /** Raises the problem of a recipe that cannot be built. */
+  private basis(exercise: Exercise): PlanBasis {
+    const { shape, surfaces, scope } = unwrap(this.builder.build(exercise.recipe));
+    try {
+      const source = {
+        format: 'recipe',
+        declaredUnit: exercise.recipe.unit,
+        productName: exercise.title,
+        originatingSystem: null,
+      } as const;
+      return { exercise, solid: unwrap(this.kernel.analyze(shape, source)), surfaces, scope };
+    } finally {
+      shape.free();
+    }
+  }
+}
+
+const started = loadKernel().then((kernel) => {
+  post({ kind: 'ready' });
+  return new Workshop(kernel);
+});
+
+async function serve({ id, request }: ToWorkshop): Promise<void> {
+  try {
+    const workshop = await started;
+    try {
+      const result = workshop.answer(request, (done, total) => {
+        post({ kind: 'progress', id, done, total });
+      });
+      post({ kind: 'answer', id, result });
+    } catch (error) {
+      const words = workshop.explain(error);
+      if (words === null) throw error;
+      post({ kind: 'answer', id, result: refuse('kernel', `The geometry kernel could not do this: ${words}.`) });
+    }
+  } catch (error) {
+    const message = error instanceof Error ? error.message : String(error);
+    post({ kind: 'broken', id, problem: { code: 'workshop-broken', message: `The preview stopped: ${message}.` } });
+  }
+}
+
+addEventListener('message', (event: MessageEvent<ToWorkshop>) => {
+  void serve(event.data);
+});
