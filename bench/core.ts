@@ -5,7 +5,7 @@ import { findFeatures } from '#core/feature';
 import { gradeMeasurement } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import { demoExercises } from '#demo/exercises';
+import { firstExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -18,7 +18,7 @@ export async function benchCore(): Promise<void> {
   useBaselineCompiler();
   const kernel = await loadKernel();
   const overlayer = await loadOverlayer();
-  const columns = demoExercises.map((exercise) => {
+  const columns = firstExercises.map((exercise) => {
     const { reference } = unwrap(prepareExercise(kernel, exercise));
     const { step, typed } = unwrap(
       modelLikeStudent(kernel, exercise, { kind: 'radius-for-diameter', step: 'bolts', hole: 1 }),

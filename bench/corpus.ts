@@ -1,5 +1,5 @@
 /** `npm run corpus [-- TITLE]`: right submissions in many guises and wrong ones with one alteration, as tables with the failures. */
-import { demoExercises } from '#demo/exercises';
+import { firstExercises } from '#demo/exercises';
 import { judgeMirrored, judgeRight, judgeWrong, type Verdict } from '#demo/corpus';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -12,7 +12,7 @@ const share = (verdicts: readonly Verdict[]): string => {
 
 useBaselineCompiler();
 const overlayer = await loadOverlayer();
-const chosen = demoExercises.filter(({ title }) => title.includes(process.argv[2] ?? ''));
+const chosen = firstExercises.filter(({ title }) => title.includes(process.argv[2] ?? ''));
 const parts = await Promise.all(
   chosen.map(async (exercise) => {
     // A kernel of its own for each part: hundreds of models leave their mark on its memory, which never shrinks.

@@ -8,7 +8,7 @@ import path from 'node:path';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { distance } from '#core/vector';
-import { demoExercises } from '#demo/exercises';
+import { firstExercises } from '#demo/exercises';
 import { loadKernel, useBaselineCompiler } from '#runtime';
 
 import { median, ms, printTable, timed } from './statistics.ts';
@@ -72,7 +72,7 @@ export async function benchNative(): Promise<void> {
     if (program === null) return;
     useBaselineCompiler();
     const kernel = await loadKernel();
-    const models = demoExercises.map((exercise) => {
+    const models = firstExercises.map((exercise) => {
       const { shape } = unwrap(buildRecipe(kernel, exercise.recipe));
       const bytes = kernel.writeStep(shape, exercise.recipe.unit, exercise.title);
       shape.free();

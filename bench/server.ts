@@ -16,7 +16,7 @@ import {
 } from '#api';
 import { unwrap } from '#core/problem';
 import { INSTRUCTOR, loginOf, STUDENT_PASSWORD, STUDENTS } from '#demo/course';
-import { demoExercises } from '#demo/exercises';
+import { firstExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
@@ -119,7 +119,7 @@ async function measure(base: string): Promise<void> {
   if (first === undefined) throw new Error('no students');
   const rows: string[][] = [];
   let baseline = Number.NaN;
-  for (const exercise of demoExercises) {
+  for (const exercise of firstExercises) {
     const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
     const assignmentId = await issue(exercise.number);
     const times: number[] = [];
@@ -143,7 +143,7 @@ async function measure(base: string): Promise<void> {
     rows,
   );
 
-  const exercise = demoExercises[0];
+  const exercise = firstExercises[0];
   if (exercise === undefined) return;
   const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
   const assignmentId = await issue(exercise.number);

@@ -88,17 +88,31 @@ function withoutSplitFaces(oc: Oc, shape: TopoDS_Shape): TopoDS_Shape {
 
 const QUADRICS = new Set(['GeomAbs_Plane', 'GeomAbs_Cylinder', 'GeomAbs_Cone']);
 
+/** Whether all faces are planes, cylinders and cones that end at lines and circles: the usual integration is exact there. */
+function isPlain(oc: Oc, shape: TopoDS_Shape): boolean {
+  return scoped((keep) => {
+    const faces = subShapes(oc, shape, 'TopAbs_FACE', keep);
+    const surface = (face: TopoDS_Shape) =>
+      keep(new oc.BRepAdaptor_Surface(keep(oc.TopoDS.Face(face)), true)).GetType();
+    if (!faces.every((face) => QUADRICS.has(surface(face)))) return false;
+    return subShapes(oc, shape, 'TopAbs_EDGE', keep).every((sub) => {
+      const edge = keep(oc.TopoDS.Edge(sub));
+      if (oc.BRep_Tool.Degenerated(edge)) return true;
+      const curve = keep(new oc.BRepAdaptor_Curve(edge)).GetType();
+      return curve === 'GeomAbs_Line' || curve === 'GeomAbs_Circle';
+    });
+  });
+}
+
 /** Volume, area, centroid and inertia about the centroid, integrated over the B-rep for unit density. */
 export function massPropertiesOf(oc: Oc, shape: TopoDS_Shape): MassProperties {
   return scoped((keep) => {
-    const quadric = subShapes(oc, shape, 'TopAbs_FACE', keep).every((face) =>
-      QUADRICS.has(keep(new oc.BRepAdaptor_Surface(keep(oc.TopoDS.Face(face)), true)).GetType()),
-    );
+    const plain = isPlain(oc, shape);
     const volume = keep(new oc.GProp_GProps());
-    if (quadric) oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
+    if (plain) oc.BRepGProp.VolumeProperties(shape, volume, false, false, false);
     else oc.BRepGProp.VolumeProperties(shape, volume, INTEGRATION_GOAL, false, false);
     const area = keep(new oc.GProp_GProps());
-    if (quadric) oc.BRepGProp.SurfaceProperties(shape, area, false, false);
+    if (plain) oc.BRepGProp.SurfaceProperties(shape, area, false, false);
     else oc.BRepGProp.SurfaceProperties(shape, area, INTEGRATION_GOAL, false);
     const centroidMm = take(volume.CentreOfMass());
     const about = (direction: Vec3): number => {

@@ -57,18 +57,23 @@ export function suggestPlan(basis: PlanBasis): readonly Check[] {
     used.add(id);
     return id;
   };
+  const whole = Object.entries(groups).reduce(
+    (sum, [group, drafts]) => sum + (drafts.length > 0 ? SHARES[group as keyof typeof SHARES] : 0),
+    0,
+  );
   return Object.entries(groups).flatMap(([group, drafts]) => {
-    const weights = shared(SHARES[group as keyof typeof SHARES], drafts.length);
+    // A group without checks gives its share to the others.
+    const weights = shared((SHARES[group as keyof typeof SHARES] * 100) / whole, drafts.length);
     return drafts.map((draft, i) => ({ ...draft, id: idOf(draft.label), weight: weights[i] ?? 0 }) as Check);
   });
 }
 
-/** A whole number in parts that differ by one tenth at most and add up to it. */
+/** A number in parts of whole hundredths that differ by one of them at most and add up to it. */
 function shared(total: number, count: number): number[] {
-  const tenths = total * 10;
+  const hundredths = total * 100;
   return Array.from({ length: count }, (_, i) => {
-    const [upTo, before] = [Math.round((tenths * (i + 1)) / count), Math.round((tenths * i) / count)];
-    return (upTo - before) / 10;
+    const [upTo, before] = [Math.round((hundredths * (i + 1)) / count), Math.round((hundredths * i) / count)];
+    return (upTo - before) / 100;
   });
 }
 

@@ -114,7 +114,7 @@ export class RecipeBuilder {
       const last = until === undefined ? -1 : effective.steps.findIndex(({ id }) => id === until);
       const steps = effective.steps.slice(0, last < 0 ? undefined : last + 1).filter(({ off }) => off !== true);
       try {
-        return this.run(steps, effective, scope);
+        return this.run(steps, effective, scope, last < 0);
       } finally {
         this.sweep();
       }
@@ -127,7 +127,8 @@ export class RecipeBuilder {
     this.sweep();
   }
 
-  private run(steps: readonly Step[], recipe: Recipe, scope: Scope) {
+  /** `whole`: these are all steps, so that the part must be one body after them. */
+  private run(steps: readonly Step[], recipe: Recipe, scope: Scope, whole: boolean) {
     const values = new StepValues(scope, recipe.unit);
     const keys = keysOf(steps, scope, recipe.unit);
     let begun = keys.length;
@@ -164,6 +165,15 @@ export class RecipeBuilder {
       }
     }
     const { body, surfaces, threads } = state;
+    if (whole && unfinished === null && body !== null) {
+      const bodies = this.kernel.bodyCount(body);
+      const last = steps.findLast((step) => 'mode' in step && step.mode === 'add') ?? steps.at(-1);
+      if (bodies > 1 && last !== undefined)
+        unfinished = failed(
+          last,
+          new ProblemError('several-bodies', `In the end the part is in ${String(bodies)} bodies that do not touch.`),
+        );
+    }
     const part = body === null ? null : { shape: this.kernel.handle(body), surfaces, scope, threads };
     return { part, unfinished };
   }
@@ -261,7 +271,8 @@ export class RecipeBuilder {
         : this.keep(mode === 'add' ? this.kernel.fuse(body, tools) : this.kernel.cut(body, tools));
     const bodies = this.kernel.bodyCount(joined);
     if (bodies === 0) throw new ProblemError('nothing-left', 'This cut removes the whole body.');
-    if (bodies > 1)
+    // What is added may be joined by a later step; what a cut parts stays apart.
+    if (mode === 'cut' && body !== null && bodies > this.kernel.bodyCount(body))
       throw new ProblemError('several-bodies', `After this step the part falls into ${String(bodies)} bodies.`);
     return joined;
   }

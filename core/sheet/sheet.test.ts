@@ -14,7 +14,7 @@ import {
   type Sheet,
   type SheetEntity,
 } from '#core/sheet';
-import { demoExercises, gudgeonBracketExercise } from '#demo/exercises';
+import { firstExercises, gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
 let kernel: Kernel;
@@ -45,7 +45,7 @@ function boxOf({ at, text, heightMm, anchor, upright }: Text) {
     : { x0: at[0] + start, x1: at[0] + start + width, y0: at[1], y1: at[1] + heightMm };
 }
 
-describe.each(demoExercises.map((exercise) => [exercise.title, exercise] as const))(
+describe.each(firstExercises.map((exercise) => [exercise.title, exercise] as const))(
   'the sheet of the %s',
   (_title, exercise) => {
     it('writes every dimension of the check plan that belongs on it, once', () => {

@@ -1,15 +1,23 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
-import type { Exercise } from '#core/exercise';
+import { OPERATIONS, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
-import { buildRecipe } from '#core/recipe';
+import { polyhedronProperties, readStl, trianglesOf, writeStl } from '#core/mesh';
+import { OUTLINE_SHAPES } from '#core/outline';
+import { buildRecipe, RecipeBuilder } from '#core/recipe';
+import { judgeVariants } from '#core/variant';
+import { distance } from '#core/vector';
 import {
   cleatPlateExercise,
   demoExercises,
   fairleadBlockExercise,
+  bowRollerCheekExercise,
   gudgeonBracketExercise,
+  mastStepExercise,
+  rowlockSocketExercise,
+  tillerPinExercise,
   winchDrumExercise,
 } from '#demo/exercises';
 import { loadKernel } from '#runtime';
@@ -83,6 +91,67 @@ function gudgeonBracket(): readonly Piece[] {
   ];
 }
 
+/** Shank, head, two grooves, two bevels, a cross hole. */
+function tillerPin(): number {
+  const bevel = (r: number, across: number, down: number) => 2 * PI * (r - across / 3) * 0.5 * across * down;
+  // A hole of radius r across a shaft of radius R: the integral of 2 sqrt(R2 - x2) over the disk, with x = r sin t, by
+  // Simpson's rule, which is exact to rounding for this smooth periodic integrand.
+  const [big, small, n] = [6, 1.5, 400];
+  const integrand = (t: number) =>
+    4 * small ** 2 * Math.cos(t) ** 2 * Math.sqrt(big ** 2 - small ** 2 * Math.sin(t) ** 2);
+  const step = PI / n;
+  let across = 0;
+  for (let i = 0; i <= n; i++)
+    across += ((i === 0 || i === n ? 1 : i % 2 === 1 ? 4 : 2) * integrand(-PI / 2 + i * step) * step) / 3;
+  return (
+    PI * 36 * 60 +
+    PI * 121 * 6 -
+    2 * PI * (36 - 25) * 2 -
+    bevel(6, 1, 1) -
+    bevel(11, 1.5, 1.5 * Math.tan(PI / 6)) -
+    across
+  );
+}
+
+/** Plate with beveled corners and ends, stem, bore, two counterbored ears. */
+function rowlockSocket(): number {
+  const [a, b, c] = [3.5, 1.5, 0.5];
+  // Across the last 1/4 inch the end bevel gets s/2 deep while the corner bevels make the plate b - 2 s wide:
+  // the integral of (s/2)(b - 2 s) from 0 to 1/4.
+  const end = (b / 4) * 0.25 ** 2 - 0.25 ** 3 / 3;
+  const ear = PI * (9 / 64) ** 2 * (c - 3 / 16) + (PI / 16) * (3 / 16);
+  const lip = 2 * PI * (0.625 - 1 / 48) * 0.5 * (1 / 16) ** 2;
+  return (
+    (a * b - 4 * 0.5 * 0.25 ** 2) * c + PI * 0.625 ** 2 * 1.25 - PI * 0.375 ** 2 * (c + 1.25) - 2 * ear - 2 * end - lip
+  );
+}
+
+/** Plate with two corner arcs, flange with a round edge and an inside round, window, pin, stop and bolt holes. */
+function bowRollerCheek(): number {
+  const plate = (110 * 64 - 2 * spandrelArea(30)) * 8;
+  const flange = 22 * 7 * 110 - (7 * 3.5 - (PI * 3.5 ** 2) / 2) * 110 + spandrelArea(5) * 110;
+  // The outline 14 further in leaves 14 to 96 by 14 to 50 with corners of 30 - 14; the window takes it from 58 and 20.
+  const window = (38 * 30 - spandrelArea(16)) * 8;
+  return plate + flange - window - PI * 8 ** 2 * 8 - 3 * PI * 2 ** 2 * 8 - 3 * PI * 3.25 ** 2 * 7;
+}
+
+/** Block less end steps, pocket, slots and holes; with two ribs and the rounds of the pocket. */
+function mastStep(): number {
+  const [a, b, c] = [6, 3, 1.25];
+  const pocket = (a - 3) * (b - 0.75) - 4 * spandrelArea(0.25);
+  const slot = (1 - 3 / 16) * (3 / 16) + PI * (3 / 32) ** 2;
+  const pilot = PI * (1 / 16) ** 2 * (0.25 + 1 / 16 / Math.tan((59 * PI) / 180) / 3);
+  return (
+    a * b * c -
+    2 * b * (c - 0.375) -
+    pocket * 0.625 -
+    3 * slot * (c - 0.625) -
+    4 * PI * (5 / 32) ** 2 * 0.375 +
+    2 * 0.5 * 0.875 * 0.75 * 0.25 -
+    2 * pilot
+  );
+}
+
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
@@ -108,6 +177,19 @@ describe('volume and center of mass agree with closed formulas to 1e-6', () => {
     });
   });
 
+  it.each([
+    ['tiller pin', tillerPinExercise, tillerPin],
+    ['rowlock socket', rowlockSocketExercise, rowlockSocket],
+    ['bow-roller cheek', bowRollerCheekExercise, bowRollerCheek],
+    ['mast step', mastStepExercise, mastStep],
+  ] as const)('%s, volume alone', (_name, exercise, volume) => {
+    const built = unwrap(buildRecipe(kernel, exercise.recipe));
+    const { volumeMm3 } = kernel.massProperties(built.shape);
+    built.shape.free();
+    const factor = exercise.recipe.unit === 'in' ? 25.4 : 1;
+    expect(volumeMm3 / (volume() * factor ** 3)).toBeCloseTo(1, 6);
+  });
+
   it('the surface of the cleat plate', () => {
     const built = unwrap(buildRecipe(kernel, cleatPlateExercise.recipe));
     const { areaMm2 } = kernel.massProperties(built.shape);
@@ -120,6 +202,44 @@ describe('volume and center of mass agree with closed formulas to 1e-6', () => {
 });
 
 describe('every demo exercise', () => {
+  it.each(demoExercises.map((exercise) => [exercise.title, exercise] as const))(
+    '%s: its volume is that of its own fine STL, summed over the triangles',
+    (_title, exercise) => {
+      const built = unwrap(buildRecipe(kernel, exercise.recipe));
+      const { volumeMm3, centroidMm } = kernel.massProperties(built.shape);
+      const stl = writeStl(trianglesOf(kernel.displayMesh(built.shape, { toleranceMm: 0.01, angleRad: 0.08 })));
+      built.shape.free();
+      const [triangles] = readStl(stl).parts;
+      const mesh = polyhedronProperties(triangles!);
+      // A chord of 0.08 rad leaves (0.08)^2 / 8 of the radius, 0.08 % of it.
+      expect(Math.abs(mesh.volumeMm3 / volumeMm3 - 1)).toBeLessThan(1e-3);
+      expect(distance(mesh.centroidMm, centroidMm)).toBeLessThan(0.02);
+    },
+  );
+
+  it('together they use every operation, extent, hole and outline', () => {
+    const text = JSON.stringify(demoExercises.map(({ recipe }) => recipe));
+    for (const operation of OPERATIONS) expect(text).toContain(`"op":"${operation}"`);
+    for (const shape of OUTLINE_SHAPES) expect(text).toContain(`"shape":"${shape}"`);
+    for (const kind of ['depth', 'symmetric', 'two-sided', 'through', 'to-next', 'to-surface', 'wall', 'blind'])
+      expect(text).toContain(`"kind":"${kind}"`);
+    for (const kind of ['points', 'bolt-circle', 'concentric', 'offset', 'angled', 'middle', 'tangent'])
+      expect(text).toContain(`"kind":"${kind}"`);
+    for (const word of ['counterbore', 'countersink', 'tapped', 'drill-point', 'skip', 'second', 'start', 'other'])
+      expect(text).toContain(`"${word}"`);
+    expect(demoExercises.filter(({ variants }) => variants.length >= 6).length).toBeGreaterThanOrEqual(3);
+    expect(demoExercises.filter(({ stages }) => stages.length > 0)).not.toHaveLength(0);
+  });
+
+  it.each(
+    demoExercises.filter(({ variants }) => variants.length > 0).map((exercise) => [exercise.title, exercise] as const),
+  )('%s: every variant rebuilds, keeps its surfaces and differs from the others', (_title, exercise) => {
+    const builder = new RecipeBuilder(kernel);
+    const verdicts = judgeVariants(kernel, builder, exercise);
+    builder.free();
+    expect(verdicts.filter(({ problem }) => problem !== null)).toEqual([]);
+  });
+
   it.each(demoExercises.map((exercise) => [exercise.title, exercise] as const))(
     '%s: the reference passes its own check plan, and scores 100 when handed in as STEP',
     (_title, exercise) => {

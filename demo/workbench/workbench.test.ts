@@ -5,7 +5,7 @@ import type { Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
-import { demoExercises } from '#demo/exercises';
+import { firstExercises } from '#demo/exercises';
 import { modelLikeStudent, type Mistake } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
@@ -13,12 +13,12 @@ let kernel: Kernel;
 const references = new Map<string, Reference>();
 beforeAll(async () => {
   kernel = await loadKernel();
-  for (const exercise of demoExercises)
+  for (const exercise of firstExercises)
     references.set(exercise.number, unwrap(prepareExercise(kernel, exercise)).reference);
 });
 
 const find = (number: string): Exercise => {
-  const exercise = demoExercises.find((candidate) => candidate.number === number);
+  const exercise = firstExercises.find((candidate) => candidate.number === number);
   if (!exercise) throw new Error(number);
   return exercise;
 };
@@ -38,7 +38,7 @@ const HOLES: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** Every mistake of the workbench on every demo part, with the cause that an instructor would name. */
-const CASES: readonly (readonly [number: string, cause: string, mistake: Mistake])[] = demoExercises.flatMap(
+const CASES: readonly (readonly [number: string, cause: string, mistake: Mistake])[] = firstExercises.flatMap(
   (exercise) => {
     const { number, recipe, material } = exercise;
     const other = material.id === 'brass' ? 'bronze' : 'brass';
@@ -102,7 +102,7 @@ it('keeps shape and frame apart: a shifted part loses nothing but its center of 
 });
 
 it('a right model with the right numbers is worth everything, in both units', () => {
-  for (const exercise of demoExercises) {
+  for (const exercise of firstExercises) {
     const report = gradeMistake(exercise, { kind: 'none' });
     expect(report.score).toBe(100);
     expect(report.causes).toEqual([]);

@@ -37,7 +37,6 @@ interface Picking {
   readonly onPicked: (names: readonly string[]) => void;
 }
 
-const NONE: ReadonlySet<number> = new Set();
 
 /** The part: its letters and steps on the left, what they build on the right. */
 export function PartTab({ exercise, preview, workshop, until, onUntil, onChange }: PartTabProps) {
@@ -215,7 +214,7 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
         </div>
         <div className="flex flex-col gap-4 lg:sticky lg:top-4">
           <section className="panel">
-            <div className="h-[46vh] min-h-80" data-testid="preview" data-building={preview.building}>
+            <div className="h-[38vh] min-h-72" data-testid="preview" data-building={preview.building}>
               {part === null ? (
                 <p className="px-3 py-6 text-center text-soft">
                   {preview.building && recipe.steps.length > 0 ? 'Building the part ...' : 'Nothing is built yet.'}
@@ -225,8 +224,7 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
                   model={part.model}
                   label={`Preview of ${exercise.title}`}
                   keepView
-                  failedFaces={picking === null ? stepFaces : NONE}
-                  pickedFaces={pickedFaces}
+                  pickedFaces={picking === null ? stepFaces : pickedFaces}
                   onPick={onPick}
                 />
               )}

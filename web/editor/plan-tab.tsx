@@ -237,9 +237,10 @@ function CheckRow({
   const tolerance = 'tolerancePercent' in check ? `${String(check.tolerancePercent)}` : null;
   return (
     <tr className={`border-b border-rule ${chosen ? 'bg-accent-soft' : ''} ${check.off === true ? 'opacity-50' : ''}`}>
-      <td className="px-2">
+      <td className="px-2 align-middle">
         <input
           type="checkbox"
+          className="block"
           aria-label={`${check.label} is checked`}
           checked={check.off !== true}
           onChange={(event) => {

@@ -39,7 +39,7 @@ export function PlaneView({ preview, outline, unit, decimals, onChange }: PlaneV
     <div className={preview.problem === null ? '' : 'opacity-60'}>
       <svg
         viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`}
-        className="h-60 w-full"
+        className="h-52 w-full"
         role="group"
         aria-label="Outline on its plane"
         data-testid="plane-view"

@@ -39,7 +39,7 @@ export function ExpressionInput({ label, value, quantity, optional, onChange, ba
   const sign = quantity === 'length' ? unit : quantity === 'angle' ? '°' : '';
   const plain = /^\d+(\.\d+)?$/.test(text.trim());
   const note = empty
-    ? optional
+    ? ''
     : result?.ok === true && !plain
       ? `= ${formatFixed(result.value, quantity === 'count' ? 0 : Math.max(decimals, 2)).replace(/\.?0+$/, '')} ${sign}`
       : sign;
@@ -52,11 +52,12 @@ export function ExpressionInput({ label, value, quantity, optional, onChange, ba
         <input
           id={id}
           value={text}
+          placeholder={optional}
           aria-invalid={problem !== null}
           aria-describedby={`${id}-note`}
           spellCheck={false}
           autoComplete="off"
-          className="h-7 w-20 border border-ink/50 bg-paper px-1.5 aria-invalid:border-2 aria-invalid:border-wrong"
+          className="h-7 w-20 border placeholder:text-soft/70 border-ink/50 bg-paper px-1.5 aria-invalid:border-2 aria-invalid:border-wrong"
           onChange={(event) => {
             const next = event.target.value;
             setText(next);
