@@ -1,6 +1,6 @@
 // e2e/_look.ts
 import { writeFileSync } from "node:fs";
-import { By as By2, logging as logging2 } from "selenium-webdriver";
+import { By as By2, Key } from "selenium-webdriver";
 
 // e2e/browser.ts
 import { existsSync } from "node:fs";
@@ -133,28 +133,37 @@ var shot = async (n) => {
 try {
   await page.open("/");
   await page.signIn("orla", "tidewater");
-  const id = process.argv[2] ?? "1";
-  const t = Date.now();
-  await page.open(`/exercises/${id}/edit`);
-  await page.canvas();
-  console.log("editor with part after", Date.now() - t, "ms");
-  console.log(await (await page.find(By2.css('[data-testid="figures"]'))).getText());
-  const step = process.argv[3];
-  if (step) await (await page.find(By2.xpath(`(//ol[@data-testid="steps"]/li)[${step}]//button[@aria-expanded]`))).click();
+  await page.open("/exercises");
+  await page.press("New exercise");
+  const n = "T" + Date.now() % 1e5;
+  await page.fill("Number", n);
+  await page.fill("Title", "Trial");
+  await page.press("Begin");
+  await page.shows("The part is empty");
+  const add = async (s) => {
+    await page.press("Add a step");
+    await (await page.find(By2.css('[aria-label="Search operations"]'))).sendKeys(s, Key.ENTER);
+    await page.find(By2.css('[data-testid="step-form"]'));
+  };
+  await add("block");
+  await new Promise((r) => setTimeout(r, 2500));
+  await add("drill");
   await new Promise((r) => setTimeout(r, 1500));
-  await shot("edit");
-  for (const tab of (process.argv[4] ?? "").split(",").filter(Boolean)) {
-    await (await page.find(By2.xpath(`//button[@role="tab"][.=${JSON.stringify(tab)}]`))).click();
-    await new Promise((r) => setTimeout(r, 3500));
-    await shot(tab.replace(/\W/g, "_"));
-  }
+  const drawnOn = await page.field("Drawn on");
+  console.log("before", await drawnOn.getAttribute("value"));
+  await drawnOn.sendKeys("side plane");
+  await new Promise((r) => setTimeout(r, 1e3));
+  console.log("after keys", await drawnOn.getAttribute("value"));
+  await page.press("Pick drawn on in the part");
+  await page.shows("Pick a surface in the part.");
+  await shot("pick1");
+  await driver.actions().move({ origin: await page.canvas() }).click().perform();
+  await new Promise((r) => setTimeout(r, 1500));
+  console.log("after pick", await drawnOn.getAttribute("value"));
+  await shot("pick2");
 } catch (e) {
-  console.log(String(e).slice(0, 1500));
+  console.log(String(e).slice(0, 800));
   await shot("error");
 } finally {
-  try {
-    for (const e of await driver.manage().logs().get(logging2.Type.BROWSER)) console.log(e.level.name, e.message.slice(0, 400));
-  } catch {
-  }
   await driver.quit();
 }

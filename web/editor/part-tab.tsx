@@ -17,7 +17,7 @@ import { Letters } from './letters.tsx';
 import { Palette } from './palette.tsx';
 import { PlaneView } from './plane-view.tsx';
 import { useOutline, type Preview } from './preview.ts';
-import { getIn, setIn, type Path } from './set-in.ts';
+import { firstDifference, getIn, setIn, type Path } from './set-in.ts';
 import { StepList } from './step-list.tsx';
 import { duplicated, moved, newStep, renamedIn, withoutStep, withStep } from './steps.ts';
 
@@ -36,7 +36,6 @@ interface Picking {
   readonly names: readonly string[];
   readonly onPicked: (names: readonly string[]) => void;
 }
-
 
 /** The part: its letters and steps on the left, what they build on the right. */
 export function PartTab({ exercise, preview, workshop, until, onUntil, onChange }: PartTabProps) {
@@ -57,9 +56,14 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
     onChange((before) => ({ ...before, recipe: change(before.recipe) }), topic);
   };
   const putStep = (id: string, next: Step) => {
+    // Typing on in one field is one step of undo.
+    const place = firstDifference(
+      recipe.steps.find((other) => other.id === id),
+      next,
+    );
     changeRecipe(
       (before) => ({ ...before, steps: before.steps.map((other) => (other.id === id ? next : other)) }),
-      `step ${id}`,
+      `step ${id} ${place?.join('.') ?? ''}`,
     );
   };
 

@@ -26,6 +26,13 @@ export interface SceneColors {
   readonly extra: string;
 }
 
+/** Where the eye is, what it looks at, and how near. */
+export interface View {
+  readonly eye: THREE.Vector3;
+  readonly target: THREE.Vector3;
+  readonly zoom: number;
+}
+
 /** Material that only one of two parts has. */
 export interface DifferencePiece {
   readonly kind: 'missing' | 'extra';
@@ -169,13 +176,17 @@ export class PartScene {
   }
 
   /** Where the eye is, to be given to `restore` of another scene. */
-  view(): string {
-    return this.controls.toJSON();
+  view(): View {
+    const [eye, target] = [new THREE.Vector3(), new THREE.Vector3()];
+    this.controls.getPosition(eye);
+    this.controls.getTarget(target);
+    return { eye, target, zoom: this.camera.zoom };
   }
 
   /** Puts the eye where it was in another scene. */
-  restore(view: string): void {
-    this.controls.fromJSON(view, false);
+  restore({ eye, target, zoom }: View): void {
+    void this.controls.setLookAt(eye.x, eye.y, eye.z, target.x, target.y, target.z, false);
+    void this.controls.zoomTo(zoom, false);
     this.requestFrame();
   }
 

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { DisplayModel } from '#api';
 
 import { ViewCross } from './cross.tsx';
-import { PartScene, type DifferencePiece, type Section, type SectionAxis } from './scene.ts';
+import { PartScene, type DifferencePiece, type Section, type SectionAxis, type View } from './scene.ts';
 
 export interface ViewerProps {
   readonly model: DisplayModel;
@@ -64,7 +64,7 @@ export default function Viewer({
   const container = useRef<HTMLDivElement>(null);
   const [scene, setScene] = useState<PartScene | null>(null);
   const [section, setSection] = useState<Section | null>(null);
-  const lastView = useRef<string | null>(null);
+  const lastView = useRef<View | null>(null);
   const pressed = useRef<{ x: number; y: number } | null>(null);
 
   useEffect(() => {

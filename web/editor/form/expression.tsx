@@ -57,7 +57,7 @@ export function ExpressionInput({ label, value, quantity, optional, onChange, ba
           aria-describedby={`${id}-note`}
           spellCheck={false}
           autoComplete="off"
-          className="h-7 w-20 border placeholder:text-soft/70 border-ink/50 bg-paper px-1.5 aria-invalid:border-2 aria-invalid:border-wrong"
+          className="h-7 w-20 border border-ink/50 bg-paper px-1.5 placeholder:text-soft/70 aria-invalid:border-2 aria-invalid:border-wrong"
           onChange={(event) => {
             const next = event.target.value;
             setText(next);

@@ -1,0 +1,215 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+
+import { unwrap } from '#core/problem';
+import { INSTRUCTOR } from '#demo/course';
+import { packExercise, unpackExercise } from '#server/exercise';
+
+import { openBrowser } from './browser.ts';
+import { Page } from './pages.ts';
+
+let driver: WebDriver;
+let page: Page;
+const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-editor-'));
+
+beforeAll(async () => {
+  driver = await openBrowser();
+  page = new Page(driver, inject('baseUrl'));
+  await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+});
+afterAll(async () => {
+  await driver.quit();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const tab = async (name: string): Promise<void> => {
+  await (await page.find(By.xpath(`//button[@role="tab"][.="${name}"]`))).click();
+};
+
+/** Types into a field in place of what it holds, key by key as a person does. */
+async function type(label: string, text: string): Promise<void> {
+  const field = await page.field(label);
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+}
+
+async function addStep(search: string): Promise<void> {
+  await page.press('Add a step');
+  const input = await page.find(By.css('[aria-label="Search operations"]'));
+  await input.sendKeys(search, Key.ENTER);
+  await page.find(By.css('[data-testid="step-form"]'));
+}
+
+const figures = async (): Promise<string> => (await page.find(By.css('[data-testid="figures"]'))).getText();
+const volumeIs = async (text: string): Promise<void> => {
+  await driver.wait(async () => (await figures().catch(() => '')).includes(text), 60_000, `no volume of ${text}`);
+};
+const saved = async (): Promise<void> => {
+  await driver.wait(
+    async () => (await (await page.find(By.css('[data-testid="saving"]'))).getText()).startsWith('Saved'),
+    30_000,
+  );
+};
+
+/** Clicks the middle of the 3D view, where the top of a plate is seen. */
+async function pickMiddle(): Promise<void> {
+  await driver
+    .actions()
+    .move({ origin: await page.canvas() })
+    .click()
+    .perform();
+}
+
+describe('an instructor authors an exercise from nothing', () => {
+  it('steps build as they are typed; a mistake is named, the last good part stays, and it is repaired', async () => {
+    await page.open('/exercises');
+    await page.press('New exercise');
+    await page.fill('Number', 'SB-900');
+    await page.fill('Title', 'Test wedge');
+    await page.press('Begin');
+    await page.shows('The part is empty');
+    await page.press('Letter');
+    await type('Value of A', '60');
+    await addStep('block');
+    await type('Width', 'A');
+    await type('Height', 'A/2');
+    // 60 x 30 x 10
+    await volumeIs('18000.0 mm³');
+    expect(await page.text()).toContain('add 10 high, rectangle A x A/2');
+
+    await type('Depth', 'Q + 1');
+    await page.shows('"Q" in "Q + 1" is not a parameter of this part.');
+    await page.shows('Step "block1"');
+    expect(await figures()).toContain('18000.0 mm³');
+    await type('Depth', '12');
+    await volumeIs('21600.0 mm³');
+    expect(await page.text()).not.toContain('is not a parameter');
+  });
+
+  it('a face picked in the part fills the plane of a hole; undo takes it back', async () => {
+    await addStep('drill');
+    const drawnOn = await page.field('Drawn on');
+    await drawnOn.sendKeys('side plane');
+    await page.press('Pick drawn on in the part');
+    await page.shows('Pick a surface in the part.');
+    await pickMiddle();
+    await driver.wait(async () => (await drawnOn.getAttribute('value')) === 'surface block1.end', 20_000);
+    // Less a hole of 8 through 12: 603.19.
+    await volumeIs('20996.8 mm³');
+    await page.press('Undo');
+    await driver.wait(async () => (await drawnOn.getAttribute('value')) !== 'surface block1.end', 20_000);
+    await page.press('Redo');
+    await volumeIs('20996.8 mm³');
+  });
+
+  it('a corner picked in the plane view is rounded', async () => {
+    await (await page.find(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'))).click();
+    await (await page.find(By.css('[aria-label="Corner 2: round it"]'))).click();
+    // A round of radius 2 through 12: (1 - pi / 4) 4 x 12 = 10.3 less.
+    await volumeIs('20986.5 mm³');
+    await (await page.find(By.css('[aria-label="Corner 2: make it sharp again"]'))).click();
+    await volumeIs('20996.8 mm³');
+    await saved();
+  });
+
+  it('a plan is suggested, holds on the reference, and a wrong nominal is told at once', async () => {
+    await tab('Check plan');
+    await page.press('Suggest a plan');
+    await page.shows('weights add up to 100');
+    await driver.wait(
+      async () => (await (await page.find(By.css('[data-testid="plan"]'))).getText()).includes('✓ 60.0 mm'),
+      60_000,
+    );
+    const nominal = await page.find(By.css('[aria-label="Nominal of Length"]'));
+    await nominal.sendKeys(Key.chord(Key.CONTROL, 'a'), '61');
+    await page.shows('1 check that the reference itself does not pass');
+    await nominal.sendKeys(Key.chord(Key.CONTROL, 'a'), 'A');
+    await page.shows('weights add up to 100');
+  });
+
+  it('variants are generated from a range, all sound and none alike', async () => {
+    await tab('Variants and key');
+    for (const [part, text] of [
+      ['from', '50'],
+      ['to', '80'],
+      ['step', '5'],
+    ] as const)
+      await (await page.find(By.css(`[aria-label="A ${part}"]`))).sendKeys(text);
+    await type('How many', '3');
+    await page.press('Generate');
+    await page.shows('3 variants, all sound and none alike');
+    await page.press('Work out the key');
+    await page.shows('as drawn');
+    await saved();
+  });
+
+  it('a revision can be made, exported, and imported again under another number; damaged files are refused', async () => {
+    const address = await driver.getCurrentUrl();
+    const id = /exercises\/(\d+)\/edit/.exec(address)?.[1] ?? '';
+    const archive = await driver.executeAsyncScript<string>(
+      `const done = arguments[1];
+       fetch('/api/exercises/' + arguments[0] + '/export.zip').then((r) => r.blob()).then((blob) => {
+         const reader = new FileReader();
+         reader.onload = () => done(reader.result.split(',')[1]);
+         reader.readAsDataURL(blob);
+       });`,
+      id,
+    );
+    const exercise = unwrap(unpackExercise(new Uint8Array(Buffer.from(archive, 'base64'))));
+    expect(exercise).toMatchObject({ number: 'SB-900', title: 'Test wedge' });
+    expect(exercise.variants).toHaveLength(3);
+    await page.press('Make a revision');
+    await page.shows('Issue to a section');
+
+    await page.open('/exercises');
+    const broken = path.join(folder, 'broken.zip');
+    writeFileSync(broken, Buffer.from(archive, 'base64').subarray(0, 200));
+    await (await page.find(By.css('[data-testid="import"]'))).sendKeys(broken);
+    await page.shows('This is not an exercise archive');
+    const copy = path.join(folder, 'copy.zip');
+    writeFileSync(copy, packExercise({ ...exercise, number: 'SB-901', title: 'Test wedge again' }, null));
+    expect(readFileSync(copy).length).toBeGreaterThan(500);
+    await (await page.find(By.css('[data-testid="import"]'))).sendKeys(copy);
+    await page.shows('Test wedge again');
+    await volumeIs('20996.8 mm³');
+  });
+
+  it('two windows notice each other, and nothing is lost', async () => {
+    const address = await driver.getCurrentUrl();
+    const first = await driver.getWindowHandle();
+    await tab('Description and rules');
+    await driver.switchTo().newWindow('window');
+    await driver.get(address);
+    await page.canvas();
+    await tab('Description and rules');
+    await type('Title', 'From the second window');
+    await saved();
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first);
+    await type('Title', 'From the first window');
+    await page.find(By.css('[data-testid="conflict"]'));
+    await page.press('keep yours');
+    await saved();
+    await driver.switchTo().window(second);
+    await driver.navigate().refresh();
+    await page.shows('From the first window');
+    await driver.close();
+    await driver.switchTo().window(first);
+  });
+
+  it('a comparison with the revision says what changed', async () => {
+    await page.open('/exercises');
+    await (await page.link('SB-900')).click();
+    await (await page.link('Edit')).click();
+    await page.canvas();
+    await type('Value of A', '72');
+    await volumeIs('30500.8 mm³');
+    await tab('Revisions');
+    await page.shows('Letter A');
+    await page.shows('From revision 1 to the draft: 1 change');
+    await page.shows('20.997 cm³');
+  });
+});
