@@ -98,6 +98,8 @@ export const AttemptDetailSchema = v.object({
   number: v.nullable(v.number()),
   state: AttemptStateSchema,
   student: v.object({ id: v.number(), name: v.string() }),
+  /** Name of the variant that the student has; null where all have the same part. */
+  variant: v.nullable(v.string()),
   assignment: v.object(facts),
   fileName: v.string(),
   fileSizeBytes: v.number(),
@@ -126,6 +128,7 @@ export const WorkListSchema = v.object({ work: v.array(WorkItemSchema) });
 
 export const WorkDetailSchema = v.object({
   ...facts,
+  variant: v.nullable(v.string()),
   brief: v.string(),
   origin: v.string(),
   notes: v.array(v.string()),

@@ -15,7 +15,9 @@ import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import { factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+import { createVariants } from './variants.ts';
 
+export { createVariants, type VariantStore } from './variants.ts';
 export { answersReleased, documentOf, factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
 
 type Counts = Pick<AssignmentSummary, 'students' | 'handedIn' | 'graded' | 'refused' | 'inWork'>;
@@ -45,6 +47,7 @@ const LOOK_BELOW = 75;
 const TAUGHT = `JOIN course_instructors ON course_instructors.course_id = courses.id WHERE course_instructors.user_id = ?`;
 
 export function createAssignments(db: Db, now: () => Date): Assignments {
+  const variants = createVariants(db);
   const list = db.prepare<[number], AssignmentRow>(
     `${SELECT_ASSIGNMENT} ${TAUGHT} ORDER BY assignments.due_at DESC, assignments.id DESC`,
   );
@@ -92,8 +95,8 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
       inWork: 0,
     };
   return {
-    issue: ({ sectionId, opensAt, dueAt, attemptsAllowed, answers }, revisionId) =>
-      Number(
+    issue: db.transaction(({ sectionId, opensAt, dueAt, attemptsAllowed, answers }: Issue, revisionId: number) => {
+      const assignmentId = Number(
         db
           .prepare(
             `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at)
@@ -108,7 +111,10 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
             answers,
             now().toISOString(),
           ).lastInsertRowid,
-      ),
+      );
+      variants.give(assignmentId);
+      return assignmentId;
+    }),
     listFor: (instructorId) =>
       list.all(instructorId).map((row) => {
         const scores = bestScores.all(row.id).map(({ score }) => score);

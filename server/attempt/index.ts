@@ -18,9 +18,11 @@ import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#cor
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, LengthUnitSchema, type LengthUnit } from '#core/quantity';
+import { withValues } from '#core/recipe';
 import { dimensionText } from '#core/sheet';
 import {
   answersReleased,
+  createVariants,
   documentOf,
   factsOf,
   SELECT_ASSIGNMENT,
@@ -80,6 +82,17 @@ export interface Attempts {
 const NO_ATTEMPTS_LEFT = 'All attempts of this exercise are used.';
 
 export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () => Date): Attempts {
+  const variants = createVariants(db);
+  const variantSheet = db.prepare<[number, number], { sha256: string }>(
+    `SELECT revision_variants.sheet_sha256 AS sha256 FROM revision_variants
+     JOIN assignments ON assignments.revision_id = revision_variants.revision_id
+     WHERE assignments.id = ? AND revision_variants.variant = ?`,
+  );
+  /** The variant of a student, with its name and values; null where all have the same part. */
+  const variantOf = (row: AssignmentRow, studentId: number) => {
+    const place = variants.of(row.id, studentId);
+    return place === null ? null : (documentOf(row).variants[place] ?? null);
+  };
   const enrolled = `JOIN enrollments ON enrollments.section_id = sections.id WHERE enrollments.user_id = ?`;
   const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} ORDER BY assignments.due_at`);
   const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} AND assignments.id = ?`);
@@ -142,6 +155,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       if (row === undefined) return refuse('not-found', 'There is no such exercise among your work.');
       const closed = closedBecause(row, usedBy(assignmentId, studentId));
       if (closed) return refuse(closed.code, closed.message);
+      // A student who was enrolled after the issue gets a variant with the first look at the work.
+      variants.of(assignmentId, studentId);
       const checked = checkTyped(typed);
       if (!checked.ok) return checked;
       const stored = await files.put(content);
@@ -190,11 +205,15 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       if (row === undefined || row.opensAt > now().toISOString()) return null;
       const document = documentOf(row);
       const { unit, parameters } = document.recipe;
-      const scope = unwrap(evaluateParameters(parameters, unit));
+      const variant = variantOf(row, studentId);
+      const scope = unwrap(
+        evaluateParameters(unwrap(withValues(document.recipe, variant?.values ?? {})).parameters, unit),
+      );
       const attemptsUsed = usedBy(assignmentId, studentId);
       const closed = closedBecause(row, attemptsUsed);
       return {
         ...factsOf(row),
+        variant: variant?.name ?? null,
         brief: document.brief,
         origin: document.origin,
         notes: [...document.notes],
@@ -216,7 +235,9 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
 
     sheetOf(assignmentId, studentId) {
       const row = work.get(studentId, assignmentId);
-      return row === undefined || row.opensAt > now().toISOString() ? null : row.sheetSha256;
+      if (row === undefined || row.opensAt > now().toISOString()) return null;
+      const place = variants.of(assignmentId, studentId);
+      return place === null ? row.sheetSha256 : (variantSheet.get(assignmentId, place)?.sha256 ?? null);
     },
 
     detailFor(attemptId, user) {
@@ -232,6 +253,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         number: record.number,
         state: record.state,
         student: { id: record.studentId, name: record.student },
+        variant: variantOf(row, record.studentId)?.name ?? null,
         assignment: factsOf(row),
         fileName: record.fileName,
         fileSizeBytes: record.fileSizeBytes,

@@ -27,7 +27,11 @@ describe('drafts', () => {
     expect(saved.body).toMatchObject({ version: 2 });
     const behind = await json(school.request('orla', 'PUT', path, { version: 1, document }));
     expect(behind.status).toBe(409);
-    expect(behind.body).toMatchObject({ error: { code: 'conflict' }, version: 2, updatedBy: expect.any(String) as string });
+    expect(behind.body).toMatchObject({
+      error: { code: 'conflict' },
+      version: 2,
+      updatedBy: expect.any(String) as string,
+    });
     const list = await json(school.request('orla', 'GET', '/api/exercises'));
     expect(list.body['exercises']).toEqual(
       expect.arrayContaining([expect.objectContaining({ title: 'Better name', revision: null })]),

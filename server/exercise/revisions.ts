@@ -1,9 +1,10 @@
 import type { RevisionSummary } from '#api';
 import { parseExercise as parseDocument, type Exercise } from '#core/exercise';
+import type { ParameterValues } from '#core/recipe';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
-import type { Runner } from '#server/jobs';
+import type { Prepared, Runner } from '#server/jobs';
 
 interface RevisionRow {
   readonly id: number;
@@ -81,6 +82,20 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
   const known = db.prepare<[number, string], { id: number }>(
     'SELECT id FROM exercises WHERE course_id = ? AND number = ?',
   );
+  const putVariant = db.prepare<[number, number, string, string]>(
+    'INSERT INTO revision_variants (revision_id, variant, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?)',
+  );
+  /** Builds and measures the part with some values; a part that fails its own plan is refused. */
+  async function prepare(document: Exercise, values?: ParameterValues): Promise<Result<Prepared>> {
+    const outcome = await runner.prepare({ exercise: document, ...(values === undefined ? {} : { values }) });
+    if (outcome.kind === 'refused') return { ok: false, problem: outcome.problem };
+    if (outcome.kind !== 'done')
+      return refuse('not-prepared', 'The part could not be built. Try again; if it fails again, simplify the recipe.');
+    const { failing } = outcome.value;
+    return failing.length > 0
+      ? refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`)
+      : succeed(outcome.value);
+  }
   return {
     listFor: (instructorId) => list.all(instructorId),
     draftsFor: (instructorId) => drafts.all(instructorId),
@@ -95,18 +110,20 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
       0,
     findFor: (exerciseId, instructorId) => find.get(instructorId, exerciseId) ?? null,
     async save(courseId, document) {
-      const outcome = await runner.prepare({ exercise: document });
-      if (outcome.kind === 'refused') return { ok: false, problem: outcome.problem };
-      if (outcome.kind !== 'done')
-        return refuse(
-          'not-prepared',
-          'The part could not be built. Try again; if it fails again, simplify the recipe.',
-        );
       if (document.checks.every(({ off }) => off === true))
         return refuse('no-checks', 'The check plan is empty. Add checks, or let Zorvet suggest a plan.');
-      const { failing, referenceJson, sheetSvg, step } = outcome.value;
-      if (failing.length > 0)
-        return refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`);
+      const prepared = await prepare(document);
+      if (!prepared.ok) return prepared;
+      const made: { reference: string; sheet: string }[] = [];
+      for (const { name, values } of document.variants) {
+        const variant = await prepare(document, values);
+        if (!variant.ok) return refuse(variant.problem.code, `Variant ${name}: ${variant.problem.message}`);
+        made.push({
+          reference: (await files.put(Buffer.from(variant.value.referenceJson))).sha256,
+          sheet: (await files.put(Buffer.from(variant.value.sheetSvg))).sha256,
+        });
+      }
+      const { referenceJson, sheetSvg, step } = prepared.value;
       const [reference, sheet, model] = [
         await files.put(Buffer.from(referenceJson)),
         await files.put(Buffer.from(sheetSvg)),
@@ -143,6 +160,7 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
                 now().toISOString(),
               ).lastInsertRowid,
           );
+          made.forEach(({ reference: own, sheet: drawn }, variant) => putVariant.run(revisionId, variant, own, drawn));
           return { exerciseId, revisionId };
         })(),
       );

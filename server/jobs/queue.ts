@@ -2,9 +2,9 @@ import type { Logger } from 'pino';
 import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
-import { ExerciseSchema } from '#core/exercise';
+import { parseExercise } from '#core/exercise';
 import type { Stage } from '#core/attempt';
-import type { Problem } from '#core/problem';
+import { unwrap, type Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { Db } from '#server/db';
 import type { Events } from '#server/events';
@@ -72,12 +72,16 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
-            attempts.typed_json AS typedJson, exercise_revisions.reference_sha256 AS referenceSha256,
+            attempts.typed_json AS typedJson, coalesce(revision_variants.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
+      AND assigned_variants.student_id = attempts.student_id
+     LEFT JOIN revision_variants ON revision_variants.revision_id = assignments.revision_id
+      AND revision_variants.variant = assigned_variants.variant
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
   const begin = db.transaction((attemptId: number) => {
@@ -141,7 +145,7 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
         fileUnit: job.fileUnit,
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
-        policy: v.parse(ExerciseSchema, JSON.parse(job.documentJson)).scoring,
+        policy: unwrap(parseExercise(JSON.parse(job.documentJson))).scoring,
       },
       (stage) => {
         tell(job, 'running', stage);

@@ -3,6 +3,7 @@ import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
+import type { ParameterValues } from '#core/recipe';
 import type { Stage } from '#core/attempt';
 
 export interface GradeTask {
@@ -19,6 +20,8 @@ export interface GradeTask {
 export interface PrepareTask {
   readonly kind: 'prepare';
   readonly exercise: Exercise;
+  /** Values of letters in place of those of the recipe. */
+  readonly values?: ParameterValues;
 }
 
 export interface Graded {

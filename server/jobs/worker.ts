@@ -80,7 +80,7 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
 }
 
 export function prepare(task: PrepareTask): Outcome<Prepared> {
-  const outcome = settle(() => prepareExercise(kernel, task.exercise));
+  const outcome = settle(() => prepareExercise(kernel, task.exercise, task.values));
   if (outcome.kind !== 'done') return outcome;
   const { reference, sheetSvg, step, failing } = outcome.value;
   return { kind: 'done', value: { referenceJson: JSON.stringify(reference), sheetSvg, step, failing } };

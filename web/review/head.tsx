@@ -32,7 +32,10 @@ export function AttemptHead({
         },
         { label: 'Handed in', value: dateTime(attempt.handedInAt) },
         { label: 'Exercise', value: `${assignment.exerciseNumber} ${assignment.exerciseTitle}`, span: 4 },
-        { label: 'Revision', value: assignment.revision },
+        {
+          label: attempt.variant === null ? 'Revision' : 'Revision, variant',
+          value: attempt.variant === null ? assignment.revision : `${String(assignment.revision)}, ${attempt.variant}`,
+        },
         { label: 'Material', value: assignment.material },
         { label: 'Sheet and file unit', value: `${assignment.unit} / ${report?.declaredUnit ?? 'none'}` },
         {

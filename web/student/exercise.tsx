@@ -39,7 +39,10 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
         }
         facts={[
           { label: 'Number', value: work.exerciseNumber },
-          { label: 'Revision', value: work.revision },
+          {
+            label: work.variant === null ? 'Revision' : 'Revision, variant',
+            value: work.variant === null ? work.revision : `${String(work.revision)}, ${work.variant}`,
+          },
           { label: 'Unit', value: work.unit },
           { label: 'Material', value: `${work.material}, ${formatFixed(work.densityGPerCm3, 2)} g/cm³`, span: 4 },
           { label: 'Due', value: dateTime(work.dueAt) },
