@@ -23,7 +23,7 @@ const CORE = {
   check: ['exercise', 'feature', 'fit', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   grade: ['check', 'exercise', 'material', 'overlay', 'problem', 'quantity', 'solid', 'vector'],
   plan: ['check', 'exercise', 'feature', 'grade', 'quantity', 'recipe', 'solid', 'vector'],
-  variant: ['exercise', 'kernel', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
+  variant: ['exercise', 'kernel', 'material', 'plan', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   sheet: ['check', 'exercise', 'feature', 'kernel', 'material', 'quantity', 'recipe', 'solid', 'vector'],
   attempt: [
     'check',

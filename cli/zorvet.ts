@@ -6,11 +6,12 @@ import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
 import { gradeFile, prepareExercise, readModel } from '#core/attempt';
-import { describeIssues, ExerciseSchema } from '#core/exercise';
+import { describeIssues, migrateRecipe, parseExercise } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
+import { trianglesOf, write3mf, writeStl } from '#core/mesh';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
-import { buildRecipe, RecipeSchema } from '#core/recipe';
+import { buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
 import { gradeJson, inspectJson } from './json.ts';
@@ -29,15 +30,17 @@ async function bytesOf(file: string): Promise<Uint8Array> {
   }
 }
 
-async function documentOf<S extends v.GenericSchema>(file: string, schema: S, what: string): Promise<v.InferOutput<S>> {
-  const text = new TextDecoder().decode(await bytesOf(file));
-  let json: unknown;
+async function jsonOf(file: string, what: string): Promise<unknown> {
   try {
-    json = JSON.parse(text);
-  } catch {
+    return JSON.parse(new TextDecoder().decode(await bytesOf(file))) as unknown;
+  } catch (error) {
+    if (error instanceof ProblemError) throw error;
     throw new ProblemError('not-json', `"${file}" is not JSON, so it holds no ${what}.`);
   }
-  const parsed = v.safeParse(schema, json);
+}
+
+async function documentOf<S extends v.GenericSchema>(file: string, schema: S, what: string): Promise<v.InferOutput<S>> {
+  const parsed = v.safeParse(schema, await jsonOf(file, what));
   if (!parsed.success)
     throw new ProblemError(`bad-${what}`, `"${file}" is not a valid ${what}: ${describeIssues(parsed.issues)}.`);
   return parsed.output;
@@ -71,7 +74,7 @@ async function inspect(file: string, options: Options): Promise<void> {
 }
 
 async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
-  const exercise = await documentOf(exerciseFile, ExerciseSchema, 'exercise');
+  const exercise = unwrap(parseExercise(await jsonOf(exerciseFile, 'exercise')));
   const typed =
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
@@ -87,24 +90,36 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
 }
 
+/** Triangles of files that are written: chords within 0.02 mm of the surface, and at most 6 degrees. */
+const PRINT_FINENESS = { toleranceMm: 0.02, angleRad: 0.1 } as const;
+
+/** A recipe, or the recipe of an exercise, of any version. */
+async function recipeOf(file: string): Promise<Recipe> {
+  const json = await jsonOf(file, 'recipe');
+  const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : null;
+  if (format === 'zorvet-exercise') return unwrap(parseExercise(json)).recipe;
+  const parsed = v.safeParse(RecipeSchema, migrateRecipe(json));
+  if (!parsed.success)
+    throw new ProblemError('bad-recipe', `"${file}" is not a valid recipe: ${describeIssues(parsed.issues)}.`);
+  return parsed.output;
+}
+
 async function build(recipeFile: string, options: Options): Promise<void> {
-  const recipe = await documentOf(
-    recipeFile,
-    v.union([
-      RecipeSchema,
-      v.pipe(
-        ExerciseSchema,
-        v.transform((exercise) => exercise.recipe),
-      ),
-    ]),
-    'recipe',
-  );
+  const recipe = await recipeOf(recipeFile);
   const out = options.out ?? '';
-  if (!/\.(step|stp)$/i.test(out))
-    throw new ProblemError('bad-output', 'Name a file to write that ends in .step: --out part.step');
+  const format = /\.(step|stp|stl|3mf)$/i.exec(out)?.[1]?.toLowerCase();
+  if (format === undefined)
+    throw new ProblemError('bad-output', 'Name a file to write that ends in .step, .stl or .3mf: --out part.step');
   const kernel = await loadKernel();
   const { shape } = unwrap(buildRecipe(kernel, recipe, options.set));
-  await writeFile(out, kernel.writeStep(shape, recipe.unit, recipe.name));
+  const triangles = () => trianglesOf(kernel.displayMesh(shape, PRINT_FINENESS));
+  const bytes =
+    format === 'stl'
+      ? writeStl(triangles())
+      : format === '3mf'
+        ? write3mf([triangles()], recipe.name)
+        : kernel.writeStep(shape, recipe.unit, recipe.name);
+  await writeFile(out, bytes);
   shape.free();
   print(options.json ? JSON.stringify({ out }) : `Written: ${out}`);
 }
@@ -162,10 +177,10 @@ program
 
 program
   .command('build')
-  .description('builds a recipe, or the recipe of an exercise, and writes it as STEP')
+  .description('builds a recipe, or the recipe of an exercise, and writes it as STEP, STL or 3MF')
   .argument('<recipe>', 'recipe or exercise as JSON')
   .option(...setOption, collect)
-  .requiredOption('--out <file>', 'STEP file to write')
+  .requiredOption('--out <file>', 'file to write: .step, .stl or .3mf')
   .option('--json', 'one JSON object on standard output')
   .action((recipe: string, options: Options) => guarded(options, () => build(recipe, options)));
 

@@ -52,6 +52,7 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/desk', '[data-testid="needs"]'],
       ['/exercises', 'img'],
       ['/exercises/1', '[data-testid="viewer"] canvas'],
+      ['/exercises/1/edit', '[data-testid="viewer"] canvas'],
       ['/assignments/1', '[data-testid="attempts"]'],
       ['/attempts/1', '[data-testid="report-lines"]'],
     ] as const) {

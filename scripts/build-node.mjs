@@ -14,6 +14,8 @@ await build({
     bench: 'bench/attempt.ts',
     corpus: 'bench/corpus.ts',
     screenshots: 'e2e/screenshots.ts',
+    'json-schema': 'scripts/json-schema.ts',
+    keystroke: 'e2e/keystroke.ts',
   },
   outdir,
   bundle: true,

@@ -2,10 +2,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { evaluatePlan, suggestPlan, type PlanBasis } from '#core/plan';
+import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
-import { cleatPlateExercise, demoExercises } from '#demo/exercises';
+import { cleatPlateExercise, demoExercises, tillerPinExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
 let kernel: Kernel;
@@ -19,6 +19,19 @@ function basisOf(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
   const solid = unwrap(kernel.analyze(shape, source));
   shape.free();
   return { exercise, solid, surfaces, scope };
+}
+
+/** The part with one letter changed in each. */
+const changedLetters = (exercise: Exercise, scope: PlanBasis['scope']): readonly PlanBasis[] =>
+  slightChanges(exercise.recipe, scope).flatMap((tries) => {
+    for (const values of tries) if (buildable(exercise, values)) return [basisOf(exercise, values)];
+    return [];
+  });
+
+function buildable(exercise: Exercise, values: ParameterValues): boolean {
+  const built = buildRecipe(kernel, exercise.recipe, values);
+  if (built.ok) built.value.shape.free();
+  return built.ok;
 }
 
 describe('a suggested plan', () => {
@@ -37,14 +50,34 @@ describe('a suggested plan', () => {
   );
 
   it('follows the letters: with other values the same plan still holds', () => {
-    const checks = suggestPlan(basisOf(cleatPlateExercise));
+    const basis = basisOf(cleatPlateExercise);
+    const checks = suggestPlan(basis, changedLetters(cleatPlateExercise, basis.scope));
     expect(checks.flatMap((check) => ('nominal' in check ? [check.nominal] : []))).toEqual(
       expect.arrayContaining(['A', 'B', 'C']),
     );
     const other = basisOf(cleatPlateExercise, { A: '132', C: '12' });
     const states = evaluatePlan({ ...other, exercise: { ...cleatPlateExercise, checks } });
-    const lengths = states.filter(({ checkId }) => ['length', 'width', 'height'].includes(checkId));
-    expect(lengths.every((state) => state.kind === 'measured' && state.passes)).toBe(true);
+    expect(states.filter((state) => state.kind !== 'measured' || !state.passes)).toEqual([]);
+  });
+
+  it('works out how letters give a size that the recipe does not write', () => {
+    // The upper edge of a groove at B - 10, 2 high, is 8 under the head; from the tip it is B - 8.
+    const basis = basisOf(tillerPinExercise);
+    const checks = suggestPlan(basis, changedLetters(tillerPinExercise, basis.scope));
+    const nominals = checks.flatMap((check) => ('nominal' in check ? [check.nominal] : []));
+    expect(nominals).toContain('B - 8');
+    // 3 is a quarter of A here, by chance; the split-pin hole stays 3.
+    const hole = checks.find(({ label }) => label === 'Split hole diameter');
+    expect(hole && 'nominal' in hole ? hole.nominal : '').toBe('3');
+  });
+
+  it.each(
+    demoExercises.filter(({ variants }) => variants.length > 0).map((exercise) => [exercise.title, exercise] as const),
+  )('of the %s is the one the exercise ships with, and holds for all its variants', (_title, exercise) => {
+    for (const { values } of exercise.variants) {
+      const states = evaluatePlan(basisOf(exercise, values));
+      expect(states.filter((state) => state.kind !== 'measured' || !state.passes)).toEqual([]);
+    }
   });
 });
 

@@ -17,7 +17,7 @@ export interface PlanBasis {
 
 type Draft = Check extends infer C
   ? C extends Check
-    ? Omit<C, 'id' | 'weight'> & { readonly weight?: number }
+    ? Omit<C, 'id' | 'weight'> & { readonly valueMm?: number }
     : never
   : never;
 
@@ -34,12 +34,22 @@ const SHARES = { dimensions: 60, features: 10, properties: 20, hygiene: 10 } as 
 
 /**
  * A check plan from the sizes of the recipe and the features of the part: every size once, tolerances of half of the
- * last decimal, weights that add up to 100. Nominals are written with the letters of the recipe where they give them.
+ * last decimal, weights that add up to 100. `others` are the same part with one letter changed in each: they show how
+ * the letters give a size, so that nominals follow them.
  */
-export function suggestPlan(basis: PlanBasis): readonly Check[] {
+export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = []): readonly Check[] {
   const planner = new Planner(basis);
+  const elsewhere = others.map(
+    (other) => new Map(new Planner(other).dimensions().map((draft) => [keyOf(draft), draft])),
+  );
+  const dimensions = planner.dimensions().map((draft): Draft => {
+    const { valueMm, ...check } = draft;
+    if (valueMm === undefined) return check as Draft;
+    const values = elsewhere.map((drafts) => drafts.get(keyOf(draft))?.valueMm);
+    return { ...check, nominal: writtenAs(valueMm, values, basis, others) } as Draft;
+  });
   const groups = {
-    dimensions: planner.dimensions(),
+    dimensions,
     features: planner.features(),
     properties: planner.properties(),
     hygiene: planner.hygiene(),
@@ -68,6 +78,70 @@ export function suggestPlan(basis: PlanBasis): readonly Check[] {
   });
 }
 
+/** What a check is about, whatever its size. */
+function keyOf(draft: Draft): string {
+  const { valueMm: _, label: __, ...rest } = draft;
+  return JSON.stringify(rest);
+}
+
+/** Shares of a letter that a drawing writes. */
+const SLOPES = [1, -1, 0.5, -0.5, 2, -2, 0.25, -0.25, 1.5, -1.5] as const;
+const SLOPE_WORDS: Readonly<Record<string, string>> = {
+  '1': '',
+  '0.5': '/2',
+  '0.25': '/4',
+};
+
+/**
+ * A length as an expression of the letters. An expression of the recipe is taken when it gives the size for all values;
+ * else a sum of shares of letters, found from how the size changes with each; else the number itself.
+ */
+function writtenAs(
+  valueMm: number,
+  values: readonly (number | undefined)[],
+  { exercise: { recipe }, scope }: PlanBasis,
+  others: readonly PlanBasis[],
+): string {
+  const factor = LENGTH_UNITS[recipe.unit];
+  const plain = String(Number((valueMm / factor).toFixed(6)));
+  const texts = [...recipe.parameters.map(({ name }) => name), ...stringsIn(recipe.steps)];
+  const gives = (text: string): boolean =>
+    [{ scope, value: valueMm }, ...others.map((other, i) => ({ scope: other.scope, value: values[i] }))].every(
+      ({ scope: letters, value }) => {
+        const result = evaluateExpression(text, letters, recipe.unit);
+        return result.ok && value !== undefined && Math.abs(result.value * factor - value) < SAME_MM;
+      },
+    );
+  const known = [...new Set(texts)].find((text) => namesIn(text).length > 0 && gives(text));
+  if (known !== undefined) return known;
+  const terms: string[] = [];
+  let rest = valueMm / factor;
+  for (const [i, other] of others.entries()) {
+    const letter = recipe.parameters.find(
+      ({ name, value }) => namesIn(value).length === 0 && scope[name] !== other.scope[name],
+    );
+    const [before, after, value] = [scope[letter?.name ?? ''], other.scope[letter?.name ?? ''], values[i]];
+    if (letter === undefined || before === undefined || after === undefined || value === undefined) return plain;
+    const change = (value - valueMm) / factor / (after - before);
+    if (Math.abs(change) < 1e-6) continue;
+    const slope = SLOPES.find((share) => Math.abs(share - change) < 1e-5);
+    if (slope === undefined) return plain;
+    const size = String(Math.abs(slope));
+    const word = SLOPE_WORDS[size];
+    terms.push(`${slope < 0 ? '- ' : '+ '}${word === undefined ? `${size}*${letter.name}` : `${letter.name}${word}`}`);
+    rest -= slope * before;
+  }
+  if (terms.length === 0) return plain;
+  const constant = Number(rest.toFixed(6));
+  if (constant !== 0) terms.push(`${constant < 0 ? '- ' : '+ '}${String(Math.abs(constant))}`);
+  const text = terms
+    .sort((a, b) => Number(b.startsWith('+')) - Number(a.startsWith('+')))
+    .join(' ')
+    .replace(/^\+ /, '')
+    .replace(/^- /, '-');
+  return gives(text) ? text : plain;
+}
+
 /** A number in parts of whole hundredths that differ by one of them at most and add up to it. */
 function shared(total: number, count: number): number[] {
   const hundredths = total * 100;
@@ -81,35 +155,19 @@ class Planner {
   private readonly basis: PlanBasis;
   private readonly anchors: readonly Anchor[];
   private readonly holes: readonly Hole[];
-  private readonly known: readonly { readonly text: string; readonly valueMm: number }[];
   private readonly tolerance: string;
 
   constructor(basis: PlanBasis) {
     this.basis = basis;
     this.anchors = anchorsOf(basis.solid, basis.surfaces);
     this.holes = findHoles(basis.solid);
-    const { recipe, decimals } = basis.exercise;
+    const { decimals } = basis.exercise;
     this.tolerance = formatFixed(0.5 * 10 ** -decimals, decimals + 1);
-    const texts = [...recipe.parameters.map(({ name }) => name), ...stringsIn(recipe.steps)];
-    this.known = [...new Set(texts)].flatMap((text) => {
-      const value = namesIn(text).length > 0 ? evaluateExpression(text, basis.scope, recipe.unit) : null;
-      return value?.ok ? [{ text, valueMm: value.value * LENGTH_UNITS[recipe.unit] }] : [];
-    });
   }
 
-  /** How the recipe writes a length, or the number itself. */
-  private written(valueMm: number): string {
-    const same = this.known.find((known) => Math.abs(known.valueMm - valueMm) < SAME_MM);
-    if (same) return same.text;
-    const double = this.known.find((known) => Math.abs(known.valueMm * 2 - valueMm) < SAME_MM);
-    if (double) return `2*(${double.text})`;
-    const half = this.known.find((known) => Math.abs(known.valueMm / 2 - valueMm) < SAME_MM);
-    if (half) return `(${half.text})/2`;
-    return String(Number((valueMm / LENGTH_UNITS[this.basis.exercise.recipe.unit]).toFixed(6)));
-  }
-
+  /** The value stays beside the check until it is known how the letters give it. */
   private sized(label: string, valueMm: number) {
-    return { label: label.slice(0, 80), nominal: this.written(valueMm), tolerance: this.tolerance };
+    return { label: label.slice(0, 80), nominal: '', tolerance: this.tolerance, valueMm };
   }
 
   dimensions(): Draft[] {

@@ -418,7 +418,7 @@ function madeBy({ made }: State, stepId: string): Made {
 function keysOf(steps: readonly Step[], scope: Scope, unit: string): readonly string[] {
   let key: string = unit;
   return steps.map((step) => {
-    const text = JSON.stringify(step);
+    const text = JSON.stringify({ ...step, label: undefined });
     const used = [...new Set(stringsIn(step).flatMap(namesIn))].filter((name) => Object.hasOwn(scope, name));
     key = `${key}\n${text}${used.map((name) => ` ${name}=${String(scope[name])}`).join('')}`;
     return key;

@@ -1,5 +1,6 @@
 import type { Exercise, Variant } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
+import { evaluatePlan } from '#core/plan';
 import { facesOn, type ParameterValues, type RecipeBuilder } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { boxSize, type Vec3 } from '#core/vector';
@@ -69,8 +70,40 @@ export function lossOf(base: Built, other: Built): { readonly code: string; read
   return null;
 }
 
+/** The checks that the part itself does not pass with other values; null when it passes all. */
+function planFailure(
+  kernel: Kernel,
+  builder: RecipeBuilder,
+  exercise: Exercise,
+  values: ParameterValues,
+): { readonly code: string; readonly message: string } | null {
+  if (exercise.checks.length === 0) return null;
+  const built = builder.build(exercise.recipe, values);
+  if (!built.ok) return built.problem;
+  const { shape, surfaces, scope } = built.value;
+  try {
+    const { unit } = exercise.recipe;
+    const source = { format: 'recipe', declaredUnit: unit, productName: null, originatingSystem: null } as const;
+    const solid = kernel.analyze(shape, source);
+    if (!solid.ok) return solid.problem;
+    const failing = evaluatePlan({ exercise, solid: solid.value, surfaces, scope }).flatMap((state) =>
+      state.kind === 'broken' || (state.kind === 'measured' && !state.passes)
+        ? (exercise.checks.find(({ id }) => id === state.checkId)?.label ?? [])
+        : [],
+    );
+    return failing.length === 0
+      ? null
+      : {
+          code: 'plan-fails',
+          message: `With these values the part does not pass: ${failing.slice(0, 4).join(', ')}. Write their nominals with letters.`,
+        };
+  } finally {
+    shape.free();
+  }
+}
+
 /**
- * Builds every variant and judges it: it must rebuild, keep all surfaces, and differ in volume from every variant
+ * Builds every variant and judges it: it must rebuild, keep all surfaces, pass the check plan, and differ in volume from every variant
  * before it by more than three tolerances.
  */
 export function judgeVariants(
@@ -88,12 +121,14 @@ export function judgeVariants(
     onProgress?.(i + 1);
     if ('code' in tried) return { name, problem: tried, properties: null, sizeMm: null };
     const { properties, sizeMm } = tried;
+    const failing = 'code' in base ? null : planFailure(kernel, builder, exercise, values);
     const twin = volumes.find(({ volumeMm3 }) => tooAlike(volumeMm3, properties.volumeMm3, tolerance));
     volumes.push({ name, volumeMm3: properties.volumeMm3 });
     const problem =
       'code' in base
         ? base
         : (lossOf(base, tried) ??
+          failing ??
           (twin
             ? {
                 code: 'too-alike',

@@ -68,6 +68,12 @@ describe('the judgement of typed variants', () => {
       { name: '3', values: { A: '2' } },
       { name: '4', values: { A: '1/0' } },
     ]);
+    const fixed = { ...cleatPlateExercise.checks[0]!, nominal: '120' } as (typeof cleatPlateExercise.checks)[number];
+    const stiff = { ...cleatPlateExercise, checks: [fixed] };
+    expect(judgeVariants(kernel, builder, stiff, [{ name: '1', values: { A: '130' } }])[0]?.problem).toMatchObject({
+      code: 'plan-fails',
+      message: expect.stringContaining('Length') as string,
+    });
     expect(verdicts.map(({ problem }) => problem?.code ?? null)).toMatchObject([
       null,
       'too-alike',

@@ -107,4 +107,13 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Dagny Elm', work: { kind: 'size-wrong', parameter: 'C', value: '2.5' }, afterHours: 24 },
     ],
   },
+  {
+    // Every student has a variant of their own; nobody has begun.
+    exercise: 'SB-104',
+    opensInHours: -3,
+    dueInHours: 160,
+    attemptsAllowed: 2,
+    answers: 'after-due',
+    attempts: [],
+  },
 ];

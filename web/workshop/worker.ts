@@ -3,10 +3,10 @@ import type { Exercise } from '#core/exercise';
 import { findFeatures } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { evaluateOutline } from '#core/outline';
-import { evaluatePlan, suggestPlan, type PlanBasis } from '#core/plan';
+import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { attempt, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
-import { facesOn, RecipeBuilder, StepValues } from '#core/recipe';
+import { facesOn, RecipeBuilder, StepValues, type ParameterValues } from '#core/recipe';
 import { forDisplay } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
@@ -56,7 +56,17 @@ class Workshop {
           };
         });
       case 'suggest':
-        return attempt(() => suggestPlan(this.basis(request.exercise)));
+        return attempt(() => {
+          const basis = this.basis(request.exercise);
+          const others = slightChanges(request.exercise.recipe, basis.scope).flatMap((tries) => {
+            for (const values of tries) {
+              const other = attempt(() => this.basis(request.exercise, values));
+              if (other.ok) return [other.value];
+            }
+            return [];
+          });
+          return suggestPlan(basis, others);
+        });
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
@@ -113,8 +123,8 @@ class Workshop {
   }
 
   /** Raises the problem of a recipe that cannot be built. */
-  private basis(exercise: Exercise): PlanBasis {
-    const { shape, surfaces, scope } = unwrap(this.builder.build(exercise.recipe));
+  private basis(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
+    const { shape, surfaces, scope } = unwrap(this.builder.build(exercise.recipe, values));
     try {
       const source = {
         format: 'recipe',
