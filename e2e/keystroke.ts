@@ -6,7 +6,9 @@ import { INSTRUCTOR } from '#demo/course';
 import { openBrowser } from './browser.ts';
 import { Page } from './pages.ts';
 
-const ROUNDS = 12;
+const ROUNDS = 14;
+/** Values of the letter A that all build, by exercise. */
+const BASES = { 1: 116, 4: 104, 5: 92, 9: 58, 11: 86 } as const;
 const driver = await openBrowser();
 const page = new Page(driver, process.argv[2] ?? 'http://127.0.0.1:4310');
 
@@ -25,7 +27,7 @@ const TYPE = `
 
 try {
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-  for (const id of [1, 4, 6, 9, 12]) {
+  for (const id of [1, 4, 5, 9, 11] as const) {
     const start = performance.now();
     await page.open(`/exercises/${String(id)}/edit`);
     await page.canvas();
@@ -34,7 +36,7 @@ try {
     const times: number[] = [];
     for (let i = 0; i < ROUNDS; i++)
       times.push(
-        await driver.executeAsyncScript<number>(TYPE, 'Value of A', String((id === 12 ? 6 : 100) + (i % 2) + i / 10)),
+        await driver.executeAsyncScript<number>(TYPE, 'Value of A', String(BASES[id] + (i % 2) + (i + 1) / 10)),
       );
     const sorted = times.slice(2).sort((a, b) => a - b);
     process.stdout.write(

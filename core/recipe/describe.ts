@@ -117,7 +117,7 @@ function holeOf(step: StepOf<'hole'>): string {
           : `${String(at.with.length)} x `;
   const far = depth.kind === 'through' ? 'through' : depth.kind === 'wall' ? 'through one wall' : `${depth.depth} deep`;
   return [
-    `${count}hole ${step.diameter} ${far}`,
+    `${count}hole ${step.diameter}, ${far}`,
     ...(depth.kind === 'blind' && depth.bottom === 'drill-point' ? ['drill point'] : []),
     ...(step.counterbore ? [`counterbore ${step.counterbore.diameter} x ${step.counterbore.depth}`] : []),
     ...(step.countersink

@@ -114,9 +114,11 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
         return refuse('no-checks', 'The check plan is empty. Add checks, or let Zorvet suggest a plan.');
       const prepared = await prepare(document);
       if (!prepared.ok) return prepared;
+      const variants = await Promise.all(
+        document.variants.map(async ({ name, values }) => ({ name, made: await prepare(document, values) })),
+      );
       const made: { reference: string; sheet: string }[] = [];
-      for (const { name, values } of document.variants) {
-        const variant = await prepare(document, values);
+      for (const { name, made: variant } of variants) {
         if (!variant.ok) return refuse(variant.problem.code, `Variant ${name}: ${variant.problem.message}`);
         made.push({
           reference: (await files.put(Buffer.from(variant.value.referenceJson))).sha256,

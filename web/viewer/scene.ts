@@ -78,6 +78,15 @@ function linesOf(edges: DisplayModel['mesh']['edges']): THREE.BufferGeometry {
   return geometry;
 }
 
+function geometryOf(model: DisplayModel): THREE.BufferGeometry {
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute('position', new THREE.Float32BufferAttribute(model.mesh.positions, 3));
+  geometry.setIndex([...model.mesh.indices]);
+  geometry.computeVertexNormals();
+  for (const { start, count } of model.mesh.groups) geometry.addGroup(start, count, 0);
+  return geometry;
+}
+
 /** Everything of the 3D view that is not React: one part, orthographic, drawn only when something changes. */
 export class PartScene {
   private readonly renderer: THREE.WebGLRenderer;
@@ -86,14 +95,14 @@ export class PartScene {
   private readonly controls: CameraControls;
   private readonly clock = new THREE.Clock();
   private readonly clip = new THREE.Plane(new THREE.Vector3(0, 0, -1), 1e9);
-  private readonly sphere = new THREE.Sphere();
+  private sphere = new THREE.Sphere();
   private readonly part: THREE.Mesh<THREE.BufferGeometry, THREE.Material[]>;
   private readonly inside: THREE.Mesh;
   private readonly edges: THREE.LineSegments;
   private readonly outline: THREE.LineSegments;
-  private readonly model: DisplayModel;
-  private readonly box: THREE.Box3;
-  private readonly faceOfGroup: readonly number[];
+  private model: DisplayModel;
+  private box: THREE.Box3;
+  private faceOfGroup: readonly number[];
   private readonly pieces = new THREE.Group();
   private frame = 0;
   private readonly resizer: ResizeObserver;
@@ -110,11 +119,7 @@ export class PartScene {
     this.renderer.domElement.style.display = 'block';
     this.camera.up.set(0, 0, 1);
 
-    const geometry = new THREE.BufferGeometry();
-    geometry.setAttribute('position', new THREE.Float32BufferAttribute(model.mesh.positions, 3));
-    geometry.setIndex([...model.mesh.indices]);
-    geometry.computeVertexNormals();
-    for (const { start, count } of model.mesh.groups) geometry.addGroup(start, count, 0);
+    const geometry = geometryOf(model);
     this.faceOfGroup = model.mesh.groups.map((group) => group.faceId);
 
     const clippingPlanes = [this.clip];
@@ -150,11 +155,7 @@ export class PartScene {
     this.camera.add(rig);
     this.scene.add(this.camera, new THREE.AmbientLight(0xffffff, 1.5));
 
-    this.box = new THREE.Box3(new THREE.Vector3(...model.bounds.min), new THREE.Vector3(...model.bounds.max));
-    this.box.getBoundingSphere(this.sphere);
-    // A tight depth range keeps the edges in front of their faces.
-    this.camera.near = this.sphere.radius * 0.5;
-    this.camera.far = this.sphere.radius * 8;
+    this.box = this.measure(model);
     this.controls = new CameraControls(this.camera, this.renderer.domElement);
     this.controls.smoothTime = 0.12;
     this.controls.draggingSmoothTime = 0.05;
@@ -173,6 +174,38 @@ export class PartScene {
     this.resizer.observe(container);
     this.resize();
     this.look('isometric', false);
+  }
+
+  private measure(model: DisplayModel): THREE.Box3 {
+    const box = new THREE.Box3(new THREE.Vector3(...model.bounds.min), new THREE.Vector3(...model.bounds.max));
+    this.sphere = box.getBoundingSphere(new THREE.Sphere());
+    // A tight depth range keeps the edges in front of their faces.
+    this.camera.near = this.sphere.radius * 0.5;
+    this.camera.far = this.sphere.radius * 8;
+    return box;
+  }
+
+  /** Shows another model from where the eye is. */
+  replace(model: DisplayModel): void {
+    for (const { geometry } of [this.part, this.edges]) geometry.dispose();
+    const geometry = geometryOf(model);
+    this.part.geometry = geometry;
+    this.inside.geometry = geometry;
+    this.edges.geometry = linesOf(model.mesh.edges);
+    this.faceOfGroup = model.mesh.groups.map((group) => group.faceId);
+    this.model = model;
+    this.box = this.measure(model);
+    // The depth range is measured from the eye, which keeps its direction.
+    const [eye, target] = [new THREE.Vector3(), new THREE.Vector3()];
+    this.controls.getPosition(eye);
+    this.controls.getTarget(target);
+    const back = eye
+      .sub(target)
+      .setLength(this.sphere.radius * 4)
+      .add(target);
+    void this.controls.setLookAt(back.x, back.y, back.z, target.x, target.y, target.z, false);
+    this.camera.updateProjectionMatrix();
+    this.requestFrame();
   }
 
   /** Where the eye is, to be given to `restore` of another scene. */

@@ -65,24 +65,35 @@ export default function Viewer({
   const [scene, setScene] = useState<PartScene | null>(null);
   const [section, setSection] = useState<Section | null>(null);
   const lastView = useRef<View | null>(null);
+  const shown = useRef<DisplayModel | null>(null);
   const pressed = useRef<{ x: number; y: number } | null>(null);
 
+  // With `keepView` a new model is put into the scene that is there, seen from where the one before it was.
+  const latest = useRef(model);
+  latest.current = model;
+  const sceneModel = keepView ? null : model;
   useEffect(() => {
     if (container.current === null) return undefined;
-    const created = new PartScene(container.current, model, COLORS[theme]);
-    // A part that was changed is looked at from where the one before it was.
-    if (keepView && lastView.current !== null) created.restore(lastView.current);
+    const created = new PartScene(container.current, sceneModel ?? latest.current, COLORS[theme]);
+    if (sceneModel === null && lastView.current !== null) created.restore(lastView.current);
+    shown.current = sceneModel ?? latest.current;
     setScene(created);
     return () => {
       lastView.current = created.view();
       created.dispose();
       setScene(null);
     };
-  }, [model, theme, keepView]);
+  }, [sceneModel, theme]);
+
+  useEffect(() => {
+    if (scene === null || shown.current === model) return;
+    shown.current = model;
+    scene.replace(model);
+  }, [scene, model]);
 
   useEffect(() => {
     scene?.mark(failedFaces, pickedFaces);
-  }, [scene, failedFaces, pickedFaces]);
+  }, [scene, model, failedFaces, pickedFaces]);
 
   useEffect(() => {
     scene?.section(section);
