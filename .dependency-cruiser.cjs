@@ -10,7 +10,12 @@ const outside = (from, to, comment) => ({
 module.exports = {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, dependencyTypesNot: ['type-only'] } },
-    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^(bun|node):' } },
+    {
+      name: 'resolvable',
+      severity: 'error',
+      from: {},
+      to: { couldNotResolve: true, pathNot: '\\?url$', pathNot: '^(bun|node):' },
+    },
     outside('core', 'api|server|web|cli|demo|bench|e2e|runtime', 'core stands alone'),
     outside('api', 'server|web|cli|demo|bench|e2e|runtime', 'the border knows core only'),
     outside('runtime', 'api|server|web|cli|demo|bench|e2e', 'loading the kernel knows core only'),

@@ -120,6 +120,11 @@ export default ts.config(
     },
   },
   {
+    // Tests may take the demo's exercises as examples.
+    files: ['web/**/*.test.ts'],
+    rules: { '@typescript-eslint/no-restricted-imports': restrict([climbing]) },
+  },
+  {
     files: ['web/workshop/kernel.ts'],
     rules: { '@typescript-eslint/no-restricted-imports': restrict([climbing]) },
   },

@@ -50,7 +50,16 @@ export async function benchAuthor(): Promise<void> {
       ),
     );
     const { shape } = unwrap(builder.build(recipe));
-    const shown = median(timed(() => void [kernel.displayMesh(shape), kernel.massProperties(shape)], RUNS, 2));
+    const shown = median(
+      timed(
+        () => {
+          kernel.displayMesh(shape);
+          kernel.massProperties(shape);
+        },
+        RUNS,
+        2,
+      ),
+    );
     shape.free();
     builder.free();
     return [title, String(recipe.steps.length), ms(whole), `${ms(last)} (${(last / whole).toFixed(2)})`, ms(shown)];

@@ -58,6 +58,29 @@ try {
   await page.press('Issue to a section');
   await page.field('Due');
   await shoot('issue');
+
+  await page.open('/exercises');
+  await (await page.link('SB-204')).click();
+  await (await page.link('Edit')).click();
+  await page.canvas();
+  await (await page.find(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'))).click();
+  await page.find(By.css('[data-testid="plane-view"] path'));
+  await shoot('editor-part');
+  const tab = async (name: string): Promise<void> => {
+    await (await page.find(By.xpath(`//button[@role="tab"][.="${name}"]`))).click();
+  };
+  await tab('Check plan');
+  await page.shows('✓');
+  await shoot('editor-plan');
+  await page.open('/exercises');
+  await (await page.link('SB-104')).click();
+  await (await page.link('Edit')).click();
+  await page.canvas();
+  await tab('Variants and key');
+  await page.shows('all sound and none alike');
+  await page.press('Work out the key');
+  await page.find(By.css('[data-testid="key"]'));
+  await shoot('editor-variants');
   await page.open('/desk');
   await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
   await page.find(By.css('[data-testid="attempts"]'));

@@ -44,7 +44,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
   );
   const dimensions = planner.dimensions().map((draft): Draft => {
     const { valueMm, ...check } = draft;
-    if (valueMm === undefined) return check as Draft;
+    if (valueMm === undefined) return check;
     const values = elsewhere.map((drafts) => drafts.get(keyOf(draft))?.valueMm);
     return { ...check, nominal: writtenAs(valueMm, values, basis, others) } as Draft;
   });
@@ -74,7 +74,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
   return Object.entries(groups).flatMap(([group, drafts]) => {
     // A group without checks gives its share to the others.
     const weights = shared((SHARES[group as keyof typeof SHARES] * 100) / whole, drafts.length);
-    return drafts.map((draft, i) => ({ ...draft, id: idOf(draft.label), weight: weights[i] ?? 0 }) as Check);
+    return drafts.map((draft, i) => ({ ...draft, id: idOf(draft.label), weight: weights[i] ?? 0 }));
   });
 }
 
@@ -103,7 +103,8 @@ function writtenAs(
   others: readonly PlanBasis[],
 ): string {
   const factor = LENGTH_UNITS[recipe.unit];
-  const plain = String(Number((valueMm / factor).toFixed(6)));
+  const short = Number((valueMm / factor).toFixed(4));
+  const plain = String(Math.abs(short * factor - valueMm) < 1e-5 ? short : Number((valueMm / factor).toFixed(6)));
   const texts = [...recipe.parameters.map(({ name }) => name), ...stringsIn(recipe.steps)];
   const gives = (text: string): boolean =>
     [{ scope, value: valueMm }, ...others.map((other, i) => ({ scope: other.scope, value: values[i] }))].every(
@@ -235,27 +236,19 @@ class Planner {
 
   /** Round walls that go all the way round, by step and size. */
   private wholeRounds(): readonly (readonly Anchor<Cylinder>[])[] {
-    const whole = cylindersOf(this.anchors).filter((anchor) => this.turn(anchor) > 1.9 * Math.PI);
+    const whole = cylindersOf(this.anchors).filter((anchor) => this.isWhole(anchor) || this.isHole(anchor));
     return grouped(whole, ({ name, surface }) => `${stepOf(name)} ${surface.side} ${surface.radiusMm.toFixed(4)}`);
   }
 
-  private turn({ faceIds, surface }: Anchor<Cylinder>): number {
+  /** Whether a whole circle bounds the wall, however much of it holes and joints take away. */
+  private isWhole({ faceIds, surface }: Anchor<Cylinder>): boolean {
     const { faces, edges } = this.basis.solid;
-    return faceIds.reduce((sum, id) => {
-      const face = faces[id];
-      if (face === undefined) return sum;
-      const [lowest, highest] = face.edgeIds
-        .flatMap((edgeId) => {
-          const edge = edges[edgeId];
-          return edge ? [dot(edge.start, surface.direction), dot(edge.end, surface.direction)] : [];
-        })
-        .reduce(([low, high], at) => [Math.min(low, at), Math.max(high, at)], [Infinity, -Infinity] as [
-          number,
-          number,
-        ]);
-      const height = highest - lowest;
-      return height > 0 ? sum + face.areaMm2 / (height * surface.radiusMm) : sum;
-    }, 0);
+    return faceIds.some((id) =>
+      faces[id]?.edgeIds.some((edgeId) => {
+        const edge = edges[edgeId];
+        return edge?.curve === 'circle' && Math.abs(edge.lengthMm - 2 * Math.PI * surface.radiusMm) < SAME_MM;
+      }),
+    );
   }
 
   private diameters(): Draft[] {

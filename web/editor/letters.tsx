@@ -73,7 +73,7 @@ export function Letters({
           className="inline-flex h-7 cursor-pointer items-center gap-1 border border-ink/50 px-1.5 text-xs hover:bg-accent-soft"
           onClick={() => {
             const taken = new Set(parameters.map(({ name }) => name));
-            const name = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'].find((letter) => !taken.has(letter));
+            const name = Array.from('ABCDEFGHIJKLMNOPQRSTUVWXYZ').find((letter) => !taken.has(letter));
             if (name !== undefined) onChange([...parameters, { name, value: '10' }], null);
           }}
         >

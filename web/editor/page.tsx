@@ -21,16 +21,15 @@ import { VariantsTab } from './variants-tab.tsx';
 export function EditorPage() {
   const id = Number(useParams()['id']);
   const { data, error, refetch } = useDraftQuery(id, { refetchOnMountOrArgChange: true });
-  const [workshop, setWorkshop] = useState<WorkshopClient | null>(null);
-  useEffect(() => {
-    const opened = openWorkshop();
-    setWorkshop(opened);
-    return () => {
-      opened.close();
-    };
-  }, []);
+  const [workshop] = useState(openWorkshop);
+  useEffect(
+    () => () => {
+      workshop.close();
+    },
+    [workshop],
+  );
   if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data || workshop === null) return <Loading what="the exercise" />;
+  if (!data) return <Loading what="the exercise" />;
   return (
     <Editor
       key={data.id}

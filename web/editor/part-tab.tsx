@@ -13,6 +13,7 @@ import type { WorkshopClient } from '#web/workshop';
 import { FormContextProvider, type FormContext } from './form/context.ts';
 import { Fields } from './form/field.tsx';
 import { FORMS } from './form/fields.ts';
+import { OutlineForm } from './form/outline.tsx';
 import { Letters } from './letters.tsx';
 import { Palette } from './palette.tsx';
 import { PlaneView } from './plane-view.tsx';
@@ -81,6 +82,7 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
     },
     shownOutline: shown,
     showOutline: setShown,
+    OutlineForm,
   };
 
   const outlinePath = step === null ? null : pathOfOutline(step, shown);
@@ -249,7 +251,7 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
             )}
             <Figures exercise={exercise} preview={preview} />
           </section>
-          {outline != null && step !== null && outlinePath !== null && (
+          {outline !== undefined && outline !== null && step !== null && outlinePath !== null && (
             <Panel title="Outline on its plane">
               <PlaneView
                 preview={outlinePreview}

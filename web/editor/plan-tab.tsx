@@ -1,5 +1,5 @@
 import { Crosshair, Trash2, WandSparkles } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 
 import { groupOf, type Check, type CheckGroup, type Exercise } from '#core/exercise';
@@ -36,9 +36,18 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
   const [adding, setAdding] = useState<{ readonly kind: PickableKind; readonly names: readonly string[] } | null>(null);
   const { recipe, checks, material, decimals, scoring } = exercise;
 
+  // Only what decides a measurement; a new title does not measure anew.
+  const basis = useMemo(
+    () => ({ recipe, checks, material, decimals, scoring }),
+    [recipe, checks, material, decimals, scoring],
+  );
+  const document = useRef(exercise);
+  useEffect(() => {
+    document.current = exercise;
+  });
   useEffect(() => {
     let current = true;
-    void workshop.ask<'plan'>({ kind: 'plan', exercise }).then((result) => {
+    void workshop.ask<'plan'>({ kind: 'plan', exercise: { ...document.current, ...basis } }).then((result) => {
       if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
       if (result.ok) setPlan(result.value);
       setProblem(result.ok ? null : result.problem.message);
@@ -46,9 +55,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
     return () => {
       current = false;
     };
-    // Only what decides a measurement; a new title does not measure anew.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [workshop, recipe, checks, material, decimals, scoring]);
+  }, [workshop, basis]);
 
   const states = useMemo(() => new Map(plan?.states.map((state) => [state.checkId, state])), [plan]);
   const active = checks.filter(({ off }) => off !== true);
@@ -61,7 +68,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
     onChange(
       (before) => ({
         ...before,
-        checks: before.checks.map((check) => (check.id === id ? ({ ...check, ...changes } as Check) : check)),
+        checks: before.checks.map((check) => (check.id === id ? { ...check, ...changes } : check)),
       }),
       `check ${id} ${topic}`,
     );
@@ -234,7 +241,7 @@ function CheckRow({
   onChange: (changes: object, topic: string) => void;
   onRemove: () => void;
 }) {
-  const tolerance = 'tolerancePercent' in check ? `${String(check.tolerancePercent)}` : null;
+  const tolerance = 'tolerancePercent' in check ? String(check.tolerancePercent) : null;
   return (
     <tr className={`border-b border-rule ${chosen ? 'bg-accent-soft' : ''} ${check.off === true ? 'opacity-50' : ''}`}>
       <td className="px-2 align-middle">

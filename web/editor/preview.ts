@@ -1,8 +1,8 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 
 import type { Outline } from '#core/outline';
 import type { Problem } from '#core/problem';
-import type { Recipe, Unfinished } from '#core/recipe';
+import { RECIPE_VERSION, type Recipe, type Unfinished } from '#core/recipe';
 import { SUPERSEDED, type BuiltAnswer, type OutlineAnswer, type PartPreview, type WorkshopClient } from '#web/workshop';
 
 export interface Preview {
@@ -16,32 +16,37 @@ export interface Preview {
   readonly building: boolean;
 }
 
-const NOTHING: Preview = { part: null, unfinished: null, problem: null, durationMs: null, building: true };
+type Answered = Omit<Preview, 'building'>;
+const NOTHING: Answered = { part: null, unfinished: null, problem: null, durationMs: null };
 
 /** The part of a recipe, up to a step, built anew whenever it changes. The last good part stays in sight. */
 export function usePreview(workshop: WorkshopClient, recipe: Recipe, until: string | null): Preview {
-  const [preview, setPreview] = useState(NOTHING);
+  const request = useMemo(() => ({ kind: 'build', recipe, until }) as const, [recipe, until]);
+  const [{ preview, of }, setAnswer] = useState<{ readonly preview: Answered; readonly of: typeof request | null }>({
+    preview: NOTHING,
+    of: null,
+  });
   useEffect(() => {
     let current = true;
-    setPreview((before) => ({ ...before, building: true }));
-    void workshop.ask<'build'>({ kind: 'build', recipe, until }).then((result) => {
+    void workshop.ask<'build'>(request).then((result) => {
       if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-      setPreview((before) =>
-        result.ok
-          ? answered(before, result.value, recipe)
-          : { ...before, problem: result.problem, unfinished: null, building: false },
-      );
+      setAnswer((before) => ({
+        of: request,
+        preview: result.ok
+          ? answered(before.preview, result.value, request.recipe)
+          : { ...before.preview, problem: result.problem, unfinished: null },
+      }));
     });
     return () => {
       current = false;
     };
-  }, [workshop, recipe, until]);
-  return preview;
+  }, [workshop, request]);
+  return { ...preview, building: of !== request };
 }
 
-function answered(before: Preview, { part, unfinished, durationMs }: BuiltAnswer, recipe: Recipe): Preview {
+function answered(before: Answered, { part, unfinished, durationMs }: BuiltAnswer, recipe: Recipe): Answered {
   const empty = part === null && (unfinished === null || recipe.steps.length === 0);
-  return { part: empty ? null : (part ?? before.part), unfinished, problem: null, durationMs, building: false };
+  return { part: empty ? null : (part ?? before.part), unfinished, problem: null, durationMs };
 }
 
 export interface OutlinePreview {
@@ -49,29 +54,28 @@ export interface OutlinePreview {
   readonly problem: Problem | null;
 }
 
+const NO_OUTLINE: OutlinePreview = { answer: null, problem: null };
+
 /** An outline with its numbers, evaluated anew whenever it changes. */
 export function useOutline(workshop: WorkshopClient, recipe: Recipe, outline: Outline | null): OutlinePreview {
-  const [preview, setPreview] = useState<OutlinePreview>({ answer: null, problem: null });
+  const [preview, setPreview] = useState(NO_OUTLINE);
   const { parameters, unit } = recipe;
-  const latest = useRef(recipe);
-  latest.current = recipe;
+  const letters = useMemo(
+    (): Recipe => ({ format: 'zorvet-recipe', version: RECIPE_VERSION, name: 'Letters', unit, parameters, steps: [] }),
+    [parameters, unit],
+  );
   useEffect(() => {
-    if (outline === null) {
-      setPreview({ answer: null, problem: null });
-      return undefined;
-    }
+    if (outline === null) return undefined;
     let current = true;
-    void workshop
-      .ask<'outline'>({ kind: 'outline', recipe: { ...latest.current, steps: [] }, outline })
-      .then((result) => {
-        if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-        setPreview((before) =>
-          result.ok ? { answer: result.value, problem: null } : { ...before, problem: result.problem },
-        );
-      });
+    void workshop.ask<'outline'>({ kind: 'outline', recipe: letters, outline }).then((result) => {
+      if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
+      setPreview((before) =>
+        result.ok ? { answer: result.value, problem: null } : { ...before, problem: result.problem },
+      );
+    });
     return () => {
       current = false;
     };
-  }, [workshop, outline, parameters, unit]);
-  return preview;
+  }, [workshop, outline, letters]);
+  return outline === null ? NO_OUTLINE : preview;
 }

@@ -66,17 +66,17 @@ function Comparison({
   const differences = useMemo(() => (data ? differencesOf(data, exercise) : []), [data, exercise]);
   useEffect(() => {
     if (!data) return undefined;
-    let current = true;
+    const shown = { current: true };
     const volumeOf = async (of: Exercise): Promise<number | null> => {
       const key = await workshop.ask<'key'>({ kind: 'key', exercise: { ...of, variants: [], stages: [] } });
       return key.ok ? (key.value[0]?.properties?.volumeMm3 ?? null) : null;
     };
     void (async () => {
       const found = [await volumeOf(data), await volumeOf(exercise)] as const;
-      if (current) setVolumes(found);
+      if (shown.current) setVolumes(found);
     })();
     return () => {
-      current = false;
+      shown.current = false;
     };
   }, [data, exercise, workshop]);
   if (error) return <Failed error={error} />;

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 
 import type { Exercise, Variant } from '#core/exercise';
@@ -22,29 +22,30 @@ interface VariantsTabProps {
 
 /** Other values of the letters for other students, and the numbers that prove each part. */
 export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) {
-  const { recipe, variants, stages } = exercise;
-  const [verdicts, setVerdicts] = useState<readonly VariantVerdict[] | null>(null);
-  const [key, setKey] = useState<readonly KeyEntry[] | null>(null);
+  const { recipe, variants, stages, checks } = exercise;
+  const basis = useMemo(() => ({ recipe, variants, checks }), [recipe, variants, checks]);
+  const [judged, setJudged] = useState<{ readonly of: object; readonly verdicts: readonly VariantVerdict[] } | null>(
+    null,
+  );
+  const [worked, setWorked] = useState<{ readonly of: object; readonly entries: readonly KeyEntry[] } | null>(null);
   const [progress, setProgress] = useState<string | null>(null);
+  const document = useRef(exercise);
   useEffect(() => {
-    if (variants.length === 0) {
-      setVerdicts([]);
-      return undefined;
-    }
+    document.current = exercise;
+  });
+  useEffect(() => {
+    if (basis.variants.length === 0) return undefined;
     let current = true;
-    setVerdicts(null);
-    void workshop.ask<'judge'>({ kind: 'judge', exercise }).then((result) => {
-      if (current && result.ok) setVerdicts(result.value);
+    void workshop.ask<'judge'>({ kind: 'judge', exercise: { ...document.current, ...basis } }).then((result) => {
+      if (current && result.ok) setJudged({ of: basis, verdicts: result.value });
     });
     return () => {
       current = false;
     };
-    // Only what decides a verdict.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [workshop, recipe, variants]);
-  useEffect(() => {
-    setKey(null);
-  }, [recipe, variants, stages]);
+  }, [workshop, basis]);
+  const verdicts = variants.length === 0 ? [] : judged?.of === basis ? judged.verdicts : null;
+  const keyBasis = useMemo(() => ({ recipe, variants, stages }), [recipe, variants, stages]);
+  const key = worked?.of === keyBasis ? worked.entries : null;
   const put = (next: readonly Variant[], topic: string | null = null) => {
     onChange((before) => ({ ...before, variants: [...next] }), topic);
   };
@@ -157,7 +158,7 @@ export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) 
             <Button
               onClick={() => {
                 void workshop.ask<'key'>({ kind: 'key', exercise }).then((result) => {
-                  if (result.ok) setKey(result.value);
+                  if (result.ok) setWorked({ of: keyBasis, entries: result.value });
                   else if (result.problem.code !== SUPERSEDED) toast.error(result.problem.message);
                 });
               }}

@@ -70,7 +70,9 @@ export default function Viewer({
 
   // With `keepView` a new model is put into the scene that is there, seen from where the one before it was.
   const latest = useRef(model);
-  latest.current = model;
+  useEffect(() => {
+    latest.current = model;
+  });
   const sceneModel = keepView ? null : model;
   useEffect(() => {
     if (container.current === null) return undefined;

@@ -1,6 +1,15 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, type ComponentType } from 'react';
 
+import type { Outline } from '#core/outline';
 import type { DrawingUnit, Scope } from '#core/quantity';
+
+export interface OutlineFormProps {
+  readonly value: Outline;
+  /** Tells this outline apart from others of the step. */
+  readonly where: string;
+  readonly onChange: (value: Outline) => void;
+  readonly onRemove?: (() => void) | undefined;
+}
 
 /** What the fields of a form know of the part around them. */
 export interface FormContext {
@@ -20,6 +29,8 @@ export interface FormContext {
   /** The outline that the plane view shows. */
   readonly shownOutline: string | null;
   readonly showOutline: (key: string) => void;
+  /** The form of an outline; forms of outlines hold fields, and fields hold outlines. */
+  readonly OutlineForm: ComponentType<OutlineFormProps>;
 }
 
 export const FormContextProvider = createContext<FormContext | null>(null);

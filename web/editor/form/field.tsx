@@ -8,7 +8,6 @@ import { getIn, setIn } from '../set-in.ts';
 import { useForm } from './context.ts';
 import { ExpressionInput } from './expression.tsx';
 import type { Field } from './fields.ts';
-import { OutlineForm } from './outline.tsx';
 import { Select } from './select.tsx';
 import { EdgesInput, PickButton, SurfaceInput } from './surfaces.tsx';
 
@@ -49,6 +48,7 @@ interface FieldInputProps {
 }
 
 function FieldInput({ field, value, where, onChange }: FieldInputProps) {
+  const { OutlineForm } = useForm();
   const { label } = field;
   switch (field.kind) {
     case 'length':
@@ -357,7 +357,7 @@ function PlaneInput({
         value={value.offset}
         onChange={(text) => {
           const { offset: _, ...rest } = value;
-          onChange((text === undefined ? rest : { ...rest, offset: text }) as PlaneReference);
+          onChange(text === undefined ? rest : { ...rest, offset: text });
         }}
       />
     </span>
@@ -480,6 +480,7 @@ function OutlinesInput({
   onChange: (value: readonly Outline[]) => void;
   where: string;
 }) {
+  const { OutlineForm } = useForm();
   return (
     <fieldset className="w-full">
       <legend className="text-xs text-soft">{value.length === 1 ? 'Outline' : 'Outlines'}</legend>

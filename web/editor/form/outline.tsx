@@ -2,20 +2,13 @@ import { ArrowDown, ArrowUp, Eye, Plus, X } from 'lucide-react';
 
 import type { Move, Outline } from '#core/outline';
 
-import { useForm } from './context.ts';
+import { useForm, type OutlineFormProps } from './context.ts';
 import { Fields } from './field.tsx';
 import { CHANGES, COMBINATIONS, MOVES, SHAPES } from './fields.ts';
 import { Select } from './select.tsx';
 
 const SMALL =
   'inline-flex h-7 cursor-pointer items-center gap-1 border border-ink/50 bg-paper px-1.5 text-xs hover:bg-accent-soft disabled:opacity-40';
-
-interface OutlineFormProps {
-  readonly value: Outline;
-  readonly where: string;
-  readonly onChange: (value: Outline) => void;
-  readonly onRemove?: (() => void) | undefined;
-}
 
 const isChange = (shape: string): boolean => CHANGES.some(({ value }) => value === shape);
 const isCombination = (shape: string): boolean => COMBINATIONS.some(([value]) => value === shape);
@@ -115,7 +108,7 @@ function reshaped(outline: Outline, shape: string): Outline {
   if (inner.shape === shape) return inner;
   const fresh = SHAPES.find((choice) => choice.value === shape)?.make() as Outline | undefined;
   if (fresh === undefined) return outline;
-  return 'center' in inner && 'center' in fresh ? ({ ...fresh, center: inner.center } as Outline) : fresh;
+  return 'center' in inner && 'center' in fresh ? { ...fresh, center: inner.center } : fresh;
 }
 
 function Parts({
