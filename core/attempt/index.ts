@@ -5,7 +5,7 @@ import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } fr
 import type { Kernel } from '#core/kernel';
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
-import { buildRecipe, type ParameterValues } from '#core/recipe';
+import { buildRecipe, threadLines, type ParameterValues } from '#core/recipe';
 import { drawSheet, renderSvg } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal } from '#core/vector';
@@ -32,9 +32,9 @@ export function prepareExercise(
   values: ParameterValues = {},
 ): Result<PreparedExercise> {
   return attempt(() => {
-    const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe, values));
+    const { shape, surfaces, scope, threads } = unwrap(buildRecipe(kernel, exercise.recipe, values));
     try {
-      const solid = unwrap(
+      const built = unwrap(
         kernel.analyze(shape, {
           format: 'recipe',
           declaredUnit: exercise.recipe.unit,
@@ -42,6 +42,8 @@ export function prepareExercise(
           originatingSystem: null,
         }),
       );
+      const lines = threadLines(threads, built.faces, built.edges, built.massProperties.centroidMm);
+      const solid = { ...built, mesh: { ...built.mesh, edges: [...built.mesh.edges, ...lines] } };
       const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
       const own = gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring);
       return {

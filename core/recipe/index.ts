@@ -21,4 +21,5 @@ export { buildRecipe, RecipeBuilder, type Built, type NamedSurfaces, type Unfini
 export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
 export type { Thread } from './context.ts';
 export { StepValues, withValues, type ParameterValues } from './values.ts';
+export { pitchOf, threadLines } from './thread-lines.ts';
 export { facesOn, sameSurface } from './surfaces.ts';

@@ -6,7 +6,7 @@ import { evaluateOutline } from '#core/outline';
 import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { attempt, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
-import { facesOn, RecipeBuilder, StepValues, type ParameterValues } from '#core/recipe';
+import { facesOn, RecipeBuilder, StepValues, threadLines, type ParameterValues } from '#core/recipe';
 import { forDisplay } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
@@ -100,15 +100,18 @@ class Workshop {
     if (part === null) return { ok: true, value: { part: null, unfinished, durationMs: performance.now() - start } };
     return attempt(() => {
       try {
-        const { faces } = this.kernel.tables(part.shape);
+        const { faces, edges } = this.kernel.tables(part.shape);
+        const properties = this.kernel.massProperties(part.shape);
+        const mesh = forDisplay(this.kernel.displayMesh(part.shape));
+        const threads = threadLines(part.threads, faces, edges, properties.centroidMm);
         const namesOfFace = faces.map((): string[] => []);
         for (const [name, surface] of part.surfaces)
           for (const id of facesOn(faces, surface)) namesOfFace[id]?.push(name);
         const bounds = this.kernel.bounds(part.shape);
         return {
           part: {
-            model: { bounds, mesh: forDisplay(this.kernel.displayMesh(part.shape)) },
-            properties: this.kernel.massProperties(part.shape),
+            model: { bounds, mesh: { ...mesh, edges: [...mesh.edges, ...threads] } },
+            properties,
             sizeMm: boxSize(bounds),
             namesOfFace,
             threads: part.threads,
