@@ -14,6 +14,8 @@ import {
 import { Button, Panel, plural, TextField } from '#web/ui';
 import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
+import { keyAsPdf } from './key-pdf.ts';
+
 interface VariantsTabProps {
   readonly exercise: Exercise;
   readonly workshop: WorkshopClient;
@@ -166,19 +168,25 @@ export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) 
               Work out the key
             </Button>
             {key !== null && (
-              <Button
-                onClick={() => {
-                  download(
-                    `${exercise.number}-key.csv`,
-                    keyAsCsv(
-                      key,
-                      recipe.parameters.map(({ name }) => name),
-                    ),
-                  );
-                }}
-              >
-                Key as CSV
-              </Button>
+              <>
+                <Button
+                  onClick={() => {
+                    const letters = recipe.parameters.map(({ name }) => name);
+                    download(`${exercise.number}-key.csv`, new Blob([keyAsCsv(key, letters)], { type: 'text/csv' }));
+                  }}
+                >
+                  Key as CSV
+                </Button>
+                <Button
+                  onClick={() => {
+                    void keyAsPdf(key, exercise).then((pdf) => {
+                      download(`${exercise.number}-key.pdf`, pdf);
+                    });
+                  }}
+                >
+                  Key as PDF
+                </Button>
+              </>
             )}
           </span>
         }
@@ -203,8 +211,8 @@ const freeName = (variants: readonly Variant[]): string => {
   for (let n = variants.length + 1; ; n++) if (!taken.has(String(n))) return String(n);
 };
 
-function download(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+function download(name: string, content: Blob): void {
+  const url = URL.createObjectURL(content);
   const link = document.createElement('a');
   link.href = url;
   link.download = name;
