@@ -14,7 +14,7 @@ module.exports = {
       name: 'resolvable',
       severity: 'error',
       from: {},
-      to: { couldNotResolve: true, pathNot: '\\?url$', pathNot: '^(bun|node):|\\?url$' },
+      to: { couldNotResolve: true, pathNot: '^(bun|node):|\\?url$' },
     },
     outside('core', 'api|server|web|cli|demo|bench|e2e|runtime', 'core stands alone'),
     outside('api', 'server|web|cli|demo|bench|e2e|runtime', 'the border knows core only'),

@@ -1,5 +1,5 @@
 /** `npm run corpus [-- TITLE]`: right submissions in many guises and wrong ones with one alteration, as tables with the failures. */
-import { firstExercises } from '#demo/exercises';
+import { demoExercises, firstExercises } from '#demo/exercises';
 import { judgeMirrored, judgeRight, judgeWrong, type Verdict } from '#demo/corpus';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -12,7 +12,8 @@ const share = (verdicts: readonly Verdict[]): string => {
 
 useBaselineCompiler();
 const overlayer = await loadOverlayer();
-const chosen = firstExercises.filter(({ title }) => title.includes(process.argv[2] ?? ''));
+const wanted = process.argv[2];
+const chosen = wanted === undefined ? firstExercises : demoExercises.filter(({ title }) => title.includes(wanted));
 const parts = await Promise.all(
   chosen.map(async (exercise) => {
     // A kernel of its own for each part: hundreds of models leave their mark on its memory, which never shrinks.
