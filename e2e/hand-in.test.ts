@@ -249,6 +249,7 @@ describe('the instructor', () => {
   it('sees missing and extra material in the model, and takes it home as a file', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
     await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.find(By.css('[data-testid="attempts"]'));
     await (await page.link('Ansel Brody')).click();
     const canvas = await page.canvas();
     await page.settle();
@@ -271,6 +272,7 @@ describe('the instructor', () => {
   it('goes from student to student by keyboard', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
     await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.find(By.css('[data-testid="attempts"]'));
     await (await page.link('Ansel Brody')).click();
     await page.shows('Next student');
     await driver.actions().sendKeys('n').perform();
@@ -292,6 +294,7 @@ describe('the 3D view', () => {
   it('changes with named views and a section, and a picked face chooses its check', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
     await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.find(By.css('[data-testid="attempts"]'));
     await (await page.link('Juno Kestle')).click();
     const canvas = await page.canvas();
     await page.settle();
