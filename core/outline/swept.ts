@@ -60,9 +60,12 @@ export const prismCaps = (plane: WorkPlane, fromMm: number, toMm: number): reado
   ['end', cap(plane, toMm, toMm > fromMm ? 1 : -1)],
 ];
 
-/** Walls of a prism by role; normals point out of the prism, and `side` is that of an added prism. */
-export function prismWalls(plane: WorkPlane, region: Region, fromMm: number, toMm: number): readonly Named[] {
-  const at = (point: Vec2): Vec3 => add(pointOn(plane, point), scale(plane.normal, (fromMm + toMm) / 2));
+/**
+ * Walls of a prism by role; normals point out of the prism, and `side` is that of an added prism. Their origins lie at a
+ * height over the plane where there is wall, so that coplanar walls can be told apart by them.
+ */
+export function prismWalls(plane: WorkPlane, region: Region, heightMm: number): readonly Named[] {
+  const at = (point: Vec2): Vec3 => add(pointOn(plane, point), scale(plane.normal, heightMm));
   return outwardOf(region).map(({ element, outward, middle }): Named => {
     const circle = circleOfElement(element);
     if (circle === null)

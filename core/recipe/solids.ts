@@ -44,10 +44,9 @@ export function extrude(step: StepOf<'extrude'>, context: Context): Outcome {
     kind: 'parts',
     parts: [{ mode: step.mode, tools }],
     surfaces: outlines.flatMap((regions, i) =>
-      faced(step.mode, [
-        ...caps,
-        ...regions.flatMap((region) => prismWalls(plane, region, range.fromMm, range.toMm)),
-      ]).map(([role, surface]): Named => [numbered(i, outlines.length, role), surface]),
+      faced(step.mode, [...caps, ...regions.flatMap((region) => prismWalls(plane, region, range.wallsAtMm))]).map(
+        ([role, surface]): Named => [numbered(i, outlines.length, role), surface],
+      ),
     ),
   };
 }
@@ -57,6 +56,8 @@ type Stop = Extract<Extent, { kind: 'to-next' | 'to-surface' }>;
 interface Range {
   readonly fromMm: number;
   readonly toMm: number;
+  /** A height at which its walls are on the part. */
+  readonly wallsAtMm: number;
   /** What ends the prism before `toMm`, or null. */
   readonly stop: Stop | null;
 }
@@ -70,6 +71,7 @@ function rangeOf(step: StepOf<'extrude'>, plane: WorkPlane, context: Context): R
   const range = (from: number, to: number): Range => ({
     fromMm: sign * (start + from),
     toMm: sign * (start + to),
+    wallsAtMm: sign * (start + (from + to) / 2),
     stop: null,
   });
   const far = () => {
@@ -88,16 +90,16 @@ function rangeOf(step: StepOf<'extrude'>, plane: WorkPlane, context: Context): R
     case 'through': {
       const reach = context.reach(plane);
       // From a face of the part it goes on into the material only; from a plane it goes both ways.
-      if (!('surface' in step.plane)) return { ...reach, stop: null };
+      if (!('surface' in step.plane)) return { ...reach, wallsAtMm: (reach.fromMm + reach.toMm) / 2, stop: null };
       const to = far();
       if (to <= start) throw new ProblemError('nothing-to-cut', 'There is nothing of the part in this direction.');
-      return { fromMm: sign * (start - CLEARANCE_MM), toMm: sign * to, stop: null };
+      return { fromMm: sign * (start - CLEARANCE_MM), toMm: sign * to, wallsAtMm: sign * start, stop: null };
     }
     case 'to-next':
     case 'to-surface': {
       const to = far();
       if (to <= start) throw new ProblemError('nothing-ahead', 'There is nothing of the part in this direction.');
-      return { fromMm: sign * start, toMm: sign * to, stop: extent };
+      return { fromMm: sign * start, toMm: sign * to, wallsAtMm: sign * start, stop: extent };
     }
   }
 }
