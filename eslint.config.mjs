@@ -18,7 +18,7 @@ const CORE = {
   feature: ['fit', 'solid', 'vector'],
   overlay: ['fit', 'mesh', 'problem', 'solid', 'vector'],
   outline: ['kernel', 'problem', 'quantity', 'solid', 'vector'],
-  recipe: ['kernel', 'outline', 'problem', 'quantity', 'solid', 'vector'],
+  recipe: ['fit', 'kernel', 'outline', 'problem', 'quantity', 'solid', 'vector'],
   exercise: ['feature', 'material', 'problem', 'quantity', 'recipe'],
   check: ['exercise', 'feature', 'fit', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   grade: ['check', 'exercise', 'material', 'overlay', 'problem', 'quantity', 'solid', 'vector'],

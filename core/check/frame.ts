@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import { graphOf } from '#core/feature';
-import { Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
+import { placeSurface, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
 import {
   add,
   AS_MODELED,
@@ -21,7 +21,6 @@ import {
   negate,
   normalize,
   perpendicular,
-  placeDirection,
   placePoint,
   rotationAngle,
   scale,
@@ -57,42 +56,6 @@ const PARALLEL_SINE = 1e-3;
 const SAME = 0.9995;
 /** Rotations that are looked at closely, of those that the directions of the faces suggest. */
 const MOST_ROTATIONS = 24;
-
-export function placeSurface(placement: Placement, surface: Surface): Surface {
-  const point = (p: Vec3) => placePoint(placement, p);
-  const direction = (d: Vec3) => placeDirection(placement, d);
-  switch (surface.kind) {
-    case 'plane':
-      return { ...surface, origin: point(surface.origin), normal: direction(surface.normal) };
-    case 'cylinder':
-      return {
-        ...surface,
-        origin: point(surface.origin),
-        direction: direction(surface.direction),
-        radiusMm: surface.radiusMm * placement.scale,
-      };
-    case 'cone':
-      return {
-        ...surface,
-        origin: point(surface.origin),
-        direction: direction(surface.direction),
-        apex: point(surface.apex),
-        radiusMm: surface.radiusMm * placement.scale,
-      };
-    case 'sphere':
-      return { ...surface, center: point(surface.center), radiusMm: surface.radiusMm * placement.scale };
-    case 'torus':
-      return {
-        ...surface,
-        center: point(surface.center),
-        direction: direction(surface.direction),
-        majorRadiusMm: surface.majorRadiusMm * placement.scale,
-        minorRadiusMm: surface.minorRadiusMm * placement.scale,
-      };
-    case 'freeform':
-      return surface;
-  }
-}
 
 /** Box around the placed corners of a box; exact for the axis rotations. */
 export function placeBox(placement: Placement, box: Box): Box {

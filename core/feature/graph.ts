@@ -1,5 +1,17 @@
 /** The faces of a solid with their neighbors, as recognition needs them. */
-import type { Cone, Cylinder, Edge, Face, Plane, Solid, Sphere, Surface, Torus } from '#core/solid';
+import {
+  axisOf,
+  type Axis,
+  type Cone,
+  type Cylinder,
+  type Edge,
+  type Face,
+  type Plane,
+  type Solid,
+  type Sphere,
+  type Surface,
+  type Torus,
+} from '#core/solid';
 import { cross, distanceToLine, dot, length, perpendicular, subtract, type Vec3 } from '#core/vector';
 
 export interface Beyond {
@@ -137,27 +149,9 @@ const pointsOf = (numbers: readonly number[]): Vec3[] =>
 
 export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE;
 
-export interface Axis {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-}
-
 /** Whether two axes are one line. */
 export const sameAxis = (a: Axis, b: Axis, toleranceMm: number): boolean =>
   parallel(a.direction, b.direction) && distanceToLine(b.origin, a.origin, a.direction) < toleranceMm;
-
-/** The axis of a surface of revolution; a ball has none of its own. */
-export function axisOf(surface: Surface): Axis | null {
-  switch (surface.kind) {
-    case 'cylinder':
-    case 'cone':
-      return { origin: surface.origin, direction: surface.direction };
-    case 'torus':
-      return { origin: surface.center, direction: surface.direction };
-    default:
-      return null;
-  }
-}
 
 /** Whether a surface is one of revolution about an axis; flat faces count when they stand square to it. */
 export function turnsAbout(surface: Surface, axis: Axis, toleranceMm: number): boolean {

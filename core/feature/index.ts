@@ -1,7 +1,7 @@
 /** Recognition on the face graph: the features a teacher talks about, each with its faces. */
-import type { Face, Solid } from '#core/solid';
+import { axisOf, type Axis, type Face, type Solid } from '#core/solid';
 
-import { axisOf, FaceGraph, sameAxis, type Axis } from './graph.ts';
+import { FaceGraph, sameAxis } from './graph.ts';
 import { findRoundHoles, type Hole } from './hole.ts';
 import { findPatterns, type BoltCircle, type MirroredTwins, type Row } from './pattern.ts';
 import {

@@ -1,5 +1,6 @@
 /** Holes that repeat: on a circle, in a row, as mirrored twins. */
 import { circleThrough } from '#core/fit';
+import type { Axis } from '#core/solid';
 import {
   add,
   cross,
@@ -13,7 +14,7 @@ import {
   type Vec3,
 } from '#core/vector';
 
-import { parallel, type Axis } from './graph.ts';
+import { parallel } from './graph.ts';
 import type { Hole } from './hole.ts';
 import { mirroredPoint, type SymmetryPlane } from './whole.ts';
 

@@ -1,5 +1,5 @@
 /** Features of the whole part: the axis of a turned body, planes of symmetry, threads. */
-import type { Edge, Solid } from '#core/solid';
+import { axisOf, type Axis, type Edge, type Solid } from '#core/solid';
 import {
   boxDiagonal,
   cross,
@@ -17,7 +17,7 @@ import {
   type Vec3,
 } from '#core/vector';
 
-import { axisOf, parallel, sameAxis, turnsAbout, type Axis, type FaceGraph } from './graph.ts';
+import { parallel, sameAxis, turnsAbout, type FaceGraph } from './graph.ts';
 
 export interface TurnedBody {
   readonly kind: 'turned-body';

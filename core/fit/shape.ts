@@ -103,7 +103,7 @@ export function curvaturesAt(shape: Shape, p: Vec3): readonly [number, number] {
   }
 }
 
-/** Solves a x = b for a small symmetric system by elimination with pivots; null when it is singular. */
+/** Solves a x = b for a small system by elimination with pivots; null when it is singular. */
 export function solve(a: readonly (readonly number[])[], b: readonly number[]): number[] | null {
   const n = b.length;
   const rows = a.map((row, i) => [...row, b[i] ?? 0]);

@@ -27,6 +27,15 @@ export type { MeshFineness } from './analyze.ts';
 /** A loaded kernel instance, as `replicad-opencascadejs` initializes it. */
 export type KernelInstance = OpenCascadeInstance;
 
+/** A part for an editor: tables, triangles, box and mass properties. */
+export interface Preview {
+  readonly faces: readonly Face[];
+  readonly edges: readonly Edge[];
+  readonly mesh: DisplayMesh;
+  readonly bounds: Box;
+  readonly properties: MassProperties;
+}
+
 /** Operations of the kernel. Shapes that are returned belong to the caller, who frees them. */
 export interface Kernel {
   /** Reads a STEP file; refuses what cannot be read with a sentence for the person who sent it. */
@@ -38,6 +47,8 @@ export interface Kernel {
   massProperties(shape: Shape): MassProperties;
   /** Triangles and edge polylines for the viewer alone. */
   displayMesh(shape: Shape, fineness?: MeshFineness): DisplayMesh;
+  /** What an editor shows of a part, in one walk over it. */
+  preview(shape: Shape): Preview;
   writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
   project(shape: Shape, view: ViewDirection): Projection;
   /** Faces and edges with their ids, for selecting. */
@@ -98,6 +109,14 @@ export function createKernel(oc: KernelInstance): Kernel {
         const topology = topologyOf(oc, shape.raw, keep);
         const diagonal = boxDiagonal(boundsOf(oc, shape.raw));
         return displayMeshOf(oc, shape.raw, topology, facesOf(oc, topology), diagonal, fineness);
+      }),
+    preview: (shape) =>
+      scoped((keep) => {
+        const topology = topologyOf(oc, shape.raw, keep);
+        const [faces, edges] = [facesOf(oc, topology), edgesOf(oc, topology)];
+        const bounds = boundsOf(oc, shape.raw);
+        const mesh = displayMeshOf(oc, shape.raw, topology, faces, boxDiagonal(bounds));
+        return { faces, edges, mesh, bounds, properties: massPropertiesOf(oc, shape.raw) };
       }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
     project: (shape, view) => projectShape(oc, shape, view),

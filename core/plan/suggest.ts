@@ -1,7 +1,7 @@
 import type { Check, Exercise } from '#core/exercise';
 import { featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
-import type { NamedSurfaces } from '#core/recipe';
+import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import type { Cylinder, Plane, Solid } from '#core/solid';
 import { boxSize, cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
@@ -478,10 +478,4 @@ function grouped<T>(items: readonly T[], keyOf: (item: T) => string): readonly (
     groups.set(key, [...(groups.get(key) ?? []), item]);
   }
   return [...groups.values()];
-}
-
-function stringsIn(value: unknown): string[] {
-  if (typeof value === 'string') return [value];
-  if (typeof value !== 'object' || value === null) return [];
-  return Object.values(value).flatMap(stringsIn);
 }

@@ -2,14 +2,14 @@ import { offsetPlane, type Kernel, type Shape, type WorkPlane } from '#core/kern
 import type { Named } from '#core/outline';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, namesIn, type Scope } from '#core/quantity';
-import type { Edge, Face, Surface } from '#core/solid';
+import type { Axis, Edge, Face, Surface } from '#core/solid';
 
 import type { Context, Outcome, Part, Thread } from './context.ts';
 import { circularPattern, linearPattern, mirror } from './copy.ts';
 import { axis, plane, thread } from './datum.ts';
 import { chamfer, fillet, fullRound } from './dress.ts';
 import { hole } from './hole.ts';
-import { axisOf, baseAxis, basePlane, planeOn, type Axis } from './planes.ts';
+import { axisOfRound, baseAxis, basePlane, planeOn } from './planes.ts';
 import type { AxisReference, PlaneReference, Recipe, Step } from './schema.ts';
 import { extrude, loft, revolve, rib } from './solids.ts';
 import { StepValues, withValues, type ParameterValues } from './values.ts';
@@ -396,7 +396,7 @@ function planeOf(state: State, reference: PlaneReference, values: StepValues): W
 
 function axisFrom(state: State, reference: AxisReference): Axis {
   if ('base' in reference) return baseAxis(reference.base);
-  if ('surface' in reference) return axisOf(surfaceOf(state, reference.surface), reference.surface);
+  if ('surface' in reference) return axisOfRound(surfaceOf(state, reference.surface), reference.surface);
   const made = state.axes.get(reference.axis);
   if (made !== undefined) return made;
   throw new ProblemError(
@@ -425,7 +425,8 @@ function keysOf(steps: readonly Step[], scope: Scope, unit: string): readonly st
   });
 }
 
-function stringsIn(value: unknown): string[] {
+/** Every text within a value: of steps, their expressions among them. */
+export function stringsIn(value: unknown): string[] {
   if (typeof value === 'string') return [value];
   if (typeof value !== 'object' || value === null) return [];
   return Object.values(value).flatMap(stringsIn);

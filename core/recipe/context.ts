@@ -1,8 +1,7 @@
 import type { Kernel, Shape, WorkPlane } from '#core/kernel';
 import type { Named } from '#core/outline';
-import type { Edge, Face, Surface } from '#core/solid';
+import type { Axis, Edge, Face, Surface } from '#core/solid';
 
-import type { Axis } from './planes.ts';
 import type { AxisReference, Mode, PlaneReference } from './schema.ts';
 import type { StepValues } from './values.ts';
 

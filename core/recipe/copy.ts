@@ -1,57 +1,40 @@
 import type { Named } from '#core/outline';
 import { ProblemError } from '#core/problem';
-import type { Surface } from '#core/solid';
-import { add, dot, IDENTITY, multiply, ORIGIN, scale, subtract, type Mat3, type Vec3 } from '#core/vector';
+import { placeSurface, type Axis } from '#core/solid';
+import {
+  add,
+  dot,
+  IDENTITY,
+  multiply,
+  ORIGIN,
+  scale,
+  subtract,
+  type Mat3,
+  type Placement,
+  type Vec3,
+} from '#core/vector';
 
 import type { Context, Outcome, Part } from './context.ts';
-import { rotation, type Axis } from './planes.ts';
+import { rotation } from './planes.ts';
 import type { StepOf } from './schema.ts';
 
-/** A motion, or a reflection: p' = rotation p + translation. */
-interface Motion {
-  readonly rotation: Mat3;
-  readonly translation: Vec3;
-}
-
-/** A surface after a motion. */
-export function movedSurface(surface: Surface, { rotation: turn, translation }: Motion): Surface {
-  const point = (p: Vec3): Vec3 => add(multiply(turn, p), translation);
-  const direction = (d: Vec3): Vec3 => multiply(turn, d);
-  switch (surface.kind) {
-    case 'plane':
-      return { ...surface, origin: point(surface.origin), normal: direction(surface.normal) };
-    case 'cylinder':
-      return { ...surface, origin: point(surface.origin), direction: direction(surface.direction) };
-    case 'cone':
-      return {
-        ...surface,
-        origin: point(surface.origin),
-        direction: direction(surface.direction),
-        apex: point(surface.apex),
-      };
-    case 'sphere':
-      return { ...surface, center: point(surface.center) };
-    case 'torus':
-      return { ...surface, center: point(surface.center), direction: direction(surface.direction) };
-    case 'freeform':
-      return surface;
-  }
-}
+/** A placement that keeps sizes. */
+const placed = (rotation: Mat3, translation: Vec3): Placement => ({ rotation, scale: 1, translation });
 
 export function mirror(step: StepOf<'mirror'>, context: Context): Outcome {
   const plane = context.plane(step.plane);
   const [x, y, z] = plane.normal;
   const reflect = (n: number): Vec3 => [-2 * n * x, -2 * n * y, -2 * n * z];
-  const motion: Motion = {
-    rotation: [add([1, 0, 0], reflect(x)), add([0, 1, 0], reflect(y)), add([0, 0, 1], reflect(z))],
-    translation: scale(plane.normal, 2 * dot(plane.origin, plane.normal)),
-  };
+  const motion = placed(
+    [add([1, 0, 0], reflect(x)), add([0, 1, 0], reflect(y)), add([0, 0, 1], reflect(z))],
+    scale(plane.normal, 2 * dot(plane.origin, plane.normal)),
+  );
   if (step.steps !== undefined) return copied(step.steps, [{ motion, name: (role) => role }], context);
   const image = context.keep(context.kernel.moved(context.body(), motion.rotation, motion.translation));
   return {
     kind: 'parts',
     parts: [{ mode: 'add', tools: [image] }],
-    surfaces: [...context.surfaces()].map(([name, surface]): Named => [name, movedSurface(surface, motion)]),
+    surfaces: [...context.surfaces()].map(([name, surface]): Named => [name, placeSurface(motion, surface)]),
   };
 }
 
@@ -66,10 +49,10 @@ export function linearPattern(step: StepOf<'linear-pattern'>, context: Context):
   if (first === undefined) throw new ProblemError('bad-count', 'A pattern needs a direction.');
   const columns = second?.count ?? 1;
   if (first.count * columns > 400) throw new ProblemError('bad-count', 'A pattern can have up to 400 places.');
-  const places = Array.from({ length: first.count * columns }, (_, i): Motion => {
+  const places = Array.from({ length: first.count * columns }, (_, i): Placement => {
     const along = scale(first.direction, first.spacing * (i % first.count));
     const across = second ? scale(second.direction, second.spacing * Math.floor(i / first.count)) : ORIGIN;
-    return { rotation: IDENTITY, translation: add(along, across) };
+    return placed(IDENTITY, add(along, across));
   });
   return pattern(step, places, context);
 }
@@ -88,15 +71,15 @@ export function circularPattern(step: StepOf<'circular-pattern'>, context: Conte
   );
 }
 
-function turnAbout({ origin, direction }: Axis, angleRad: number): Motion {
+function turnAbout({ origin, direction }: Axis, angleRad: number): Placement {
   const turn = rotation(direction, angleRad);
-  return { rotation: turn, translation: subtract(origin, multiply(turn, origin)) };
+  return placed(turn, subtract(origin, multiply(turn, origin)));
 }
 
 /** The first place is that of the original, so copies are numbered from 2. */
 function pattern(
   step: StepOf<'linear-pattern'> | StepOf<'circular-pattern'>,
-  places: readonly Motion[],
+  places: readonly Placement[],
   context: Context,
 ): Outcome {
   if (step.skip?.includes(1))
@@ -108,7 +91,7 @@ function pattern(
 }
 
 interface Copy {
-  readonly motion: Motion;
+  readonly motion: Placement;
   readonly name: (role: string) => string;
 }
 
@@ -126,7 +109,7 @@ function copied(stepIds: readonly string[], copies: readonly Copy[], context: Co
   );
   const surfaces = originals.flatMap(({ id, surfaces: own }) =>
     copies.flatMap(({ motion, name }) =>
-      own.map(([role, surface]): Named => [name(`${id}.${role}`), movedSurface(surface, motion)]),
+      own.map(([role, surface]): Named => [name(`${id}.${role}`), placeSurface(motion, surface)]),
     ),
   );
   return { kind: 'parts', parts, surfaces };

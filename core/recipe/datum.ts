@@ -3,7 +3,7 @@ import type { Vec2 } from '#core/vector';
 import { multiply } from '#core/vector';
 
 import type { Context, Outcome } from './context.ts';
-import { axisOf, meetingLine, middlePlane, planeAt, planeOn, rotation, tangentPlane } from './planes.ts';
+import { axisOfRound, meetingLine, middlePlane, planeAt, planeOn, rotation, tangentPlane } from './planes.ts';
 import type { StepOf } from './schema.ts';
 
 /** A plane to draw on, made from others. */
@@ -36,7 +36,7 @@ export function plane({ by }: StepOf<'plane'>, context: Context): Outcome {
 export function axis({ by }: StepOf<'axis'>, context: Context): Outcome {
   switch (by.kind) {
     case 'of':
-      return { kind: 'axis', axis: axisOf(context.surface(by.surface), by.surface) };
+      return { kind: 'axis', axis: axisOfRound(context.surface(by.surface), by.surface) };
     case 'meeting': {
       const [a, b] = by.between;
       return { kind: 'axis', axis: meetingLine(context.plane(a), context.plane(b)) };
@@ -55,7 +55,7 @@ export function axis({ by }: StepOf<'axis'>, context: Context): Outcome {
 /** An external thread; the body stays as it is. */
 export function thread(step: StepOf<'thread'>, context: Context): Outcome {
   const surface = context.surface(step.on);
-  axisOf(surface, step.on);
+  axisOfRound(surface, step.on);
   const { designation, fit = null, length } = step.thread;
   return {
     kind: 'thread',

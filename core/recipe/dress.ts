@@ -1,3 +1,4 @@
+import { solve } from '#core/fit';
 import type { ChamferedEdge, Shape } from '#core/kernel';
 import { cylinder, type Named } from '#core/outline';
 import { ProblemError } from '#core/problem';
@@ -116,14 +117,12 @@ export function fullRound(step: StepOf<'full-round'>, context: Context): Outcome
     number,
     number,
   ];
-  const solved = solve3([
-    [n1[0], n1[1], 1, d1],
-    [n2[0], n2[1], 1, d2],
-    [n3[0], n3[1], 1, d3],
-  ]);
-  if (solved === null || solved[2] <= 1e-6)
-    throw new ProblemError('no-round', 'No circle inside the part touches these three surfaces.');
-  const [cu, cv, radius] = solved;
+  const solved = solve(
+    [n1, n2, n3].map(([u, v]) => [u, v, 1]),
+    [d1, d2, d3],
+  );
+  const [cu = 0, cv = 0, radius = 0] = solved ?? [];
+  if (radius <= 1e-6) throw new ProblemError('no-round', 'No circle inside the part touches these three surfaces.');
   const on = (n: Vec2): Vec2 => [cu + radius * n[0], cv + radius * n[1]];
   const corner = (n: Vec2, d: number): Vec2 => {
     const det = n[0] * n2[1] - n[1] * n2[0];
@@ -162,21 +161,4 @@ export function fullRound(step: StepOf<'full-round'>, context: Context): Outcome
     body: context.keep(context.kernel.cut(body, [tool])),
     surfaces: [['round', cylinder(center, direction, radius, 'convex')]],
   };
-}
-
-type Row = readonly [number, number, number, number];
-
-/** Cramer's rule for three equations a x + b y + c z = d; null when they have no single solution. */
-function solve3([p, q, r]: readonly [Row, Row, Row]): readonly [number, number, number] | null {
-  const det = (i: number, j: number, k: number): number => {
-    const at = (row: Row, column: number) => row[column] ?? 0;
-    return (
-      at(p, i) * (at(q, j) * at(r, k) - at(q, k) * at(r, j)) -
-      at(p, j) * (at(q, i) * at(r, k) - at(q, k) * at(r, i)) +
-      at(p, k) * (at(q, i) * at(r, j) - at(q, j) * at(r, i))
-    );
-  };
-  const whole = det(0, 1, 2);
-  if (Math.abs(whole) < 1e-9) return null;
-  return [det(3, 1, 2) / whole, det(0, 3, 2) / whole, det(0, 1, 3) / whole];
 }

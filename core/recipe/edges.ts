@@ -1,7 +1,7 @@
 import type { Shape } from '#core/kernel';
 import { ProblemError } from '#core/problem';
 import type { Edge, Face } from '#core/solid';
-import { cross, distance, length, normalize, subtract, type Vec3 } from '#core/vector';
+import { add, cross, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { Context } from './context.ts';
 import type { EdgeSelector } from './schema.ts';
@@ -85,11 +85,9 @@ function distanceTo(points: readonly number[], point: Vec3): number {
   for (let i = 0; i + 1 < points.length / 3; i++) {
     const [a, b] = [at(i), at(i + 1)];
     const line = subtract(b, a);
-    const square = line[0] ** 2 + line[1] ** 2 + line[2] ** 2;
-    const offset = subtract(point, a);
-    const share = square === 0 ? 0 : (offset[0] * line[0] + offset[1] * line[1] + offset[2] * line[2]) / square;
-    const t = Math.max(0, Math.min(1, share));
-    best = Math.min(best, distance(point, [a[0] + t * line[0], a[1] + t * line[1], a[2] + t * line[2]]));
+    const square = dot(line, line);
+    const share = square === 0 ? 0 : dot(subtract(point, a), line) / square;
+    best = Math.min(best, distance(point, add(a, scale(line, Math.max(0, Math.min(1, share))))));
   }
   return best;
 }

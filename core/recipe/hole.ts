@@ -5,7 +5,7 @@ import type { Surface } from '#core/solid';
 import { add, cross, dot, length, scale, subtract, type Vec2 } from '#core/vector';
 
 import { numbered, type Context, type Outcome, type Thread } from './context.ts';
-import { axisOf } from './planes.ts';
+import { axisOfRound } from './planes.ts';
 import type { StepOf } from './schema.ts';
 import { CLEARANCE_MM } from './solids.ts';
 
@@ -197,7 +197,7 @@ function places(at: StepOf<'hole'>['at'], plane: WorkPlane, context: Context): V
     }
     case 'concentric':
       return at.with.map((name) => {
-        const axis = axisOf(context.surface(name), name);
+        const axis = axisOfRound(context.surface(name), name);
         if (length(cross(axis.direction, plane.normal)) > 1e-6)
           throw new ProblemError('axis-not-square', `The axis of "${name}" is not square to the plane of the hole.`);
         const offset = subtract(axis.origin, plane.origin);

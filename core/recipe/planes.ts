@@ -1,6 +1,6 @@
 import { offsetPlane, type WorkPlane } from '#core/kernel';
 import { ProblemError } from '#core/problem';
-import type { Surface } from '#core/solid';
+import { axisOf, type Axis, type Surface } from '#core/solid';
 import {
   add,
   cross,
@@ -14,12 +14,6 @@ import {
   type Mat3,
   type Vec3,
 } from '#core/vector';
-
-/** A directed line. */
-export interface Axis {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-}
 
 /** The work plane with a given normal; u is X where possible, so that planes do not turn when values change. */
 export function planeAt(origin: Vec3, normal: Vec3): WorkPlane {
@@ -41,17 +35,11 @@ export function planeOn(surface: Surface, name: string): WorkPlane {
   return planeAt(scale(surface.normal, dot(surface.origin, surface.normal)), surface.normal);
 }
 
-/** The axis of a round surface. */
-export function axisOf(surface: Surface, name: string): Axis {
-  switch (surface.kind) {
-    case 'cylinder':
-    case 'cone':
-      return { origin: surface.origin, direction: surface.direction };
-    case 'torus':
-      return { origin: surface.center, direction: surface.direction };
-    default:
-      throw new ProblemError('surface-not-round', `"${name}" is not round, so it has no axis.`);
-  }
+/** The axis of a round surface; others refuse with `surface-not-round`. */
+export function axisOfRound(surface: Surface, name: string): Axis {
+  const axis = axisOf(surface);
+  if (axis === null) throw new ProblemError('surface-not-round', `"${name}" is not round, so it has no axis.`);
+  return axis;
 }
 
 const PARALLEL_SINE = 1e-9;

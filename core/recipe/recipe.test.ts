@@ -5,34 +5,14 @@ import type { Kernel } from '#core/kernel';
 import { buildRecipe, facesOn, RecipeSchema, withValues, type Recipe } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
+import { onPlate } from './testing.ts';
+
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const plate = (steps: readonly unknown[], unit: 'mm' | 'in' = 'mm'): Recipe =>
-  v.parse(RecipeSchema, {
-    format: 'zorvet-recipe',
-    version: 2,
-    name: 'Plate',
-    unit,
-    parameters: [
-      { name: 'A', value: '60' },
-      { name: 'B', value: 'A/2' },
-    ],
-    steps: [
-      {
-        id: 'base',
-        label: 'Plate',
-        op: 'extrude',
-        mode: 'add',
-        plane: { base: 'XY' },
-        outlines: [{ shape: 'rectangle', center: ['0', '0'], width: 'A', height: 'B' }],
-        extent: { kind: 'depth', depth: '10' },
-      },
-      ...steps,
-    ],
-  });
+const plate = (steps: readonly unknown[], unit: 'mm' | 'in' = 'mm'): Recipe => ({ ...onPlate(...steps), unit });
 
 const hole = (extra: object) => ({
   id: 'bore',

@@ -7,7 +7,7 @@ import type { CheckState } from '#core/plan';
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
 import { Button, Panel, plural } from '#web/ui';
 import { ModelView } from '#web/viewer';
-import { SUPERSEDED, type PlanAnswer, type WorkshopClient } from '#web/workshop';
+import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
 import { checkFromFaces, PICKABLE, type PickableKind } from './new-check.ts';
 import type { Preview } from './preview.ts';
@@ -29,7 +29,7 @@ const SMALL = 'h-7 border border-ink/50 bg-paper px-1.5 text-sm';
 
 /** The check plan with the value of each check on the reference itself. */
 export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps) {
-  const [plan, setPlan] = useState<PlanAnswer | null>(null);
+  const [plan, setPlan] = useState<readonly CheckState[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -57,7 +57,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
     };
   }, [workshop, basis]);
 
-  const states = useMemo(() => new Map(plan?.states.map((state) => [state.checkId, state])), [plan]);
+  const states = useMemo(() => new Map(plan?.map((state) => [state.checkId, state])), [plan]);
   const active = checks.filter(({ off }) => off !== true);
   const total = active.reduce((sum, { weight }) => sum + weight, 0);
   const wrong = active.filter(({ id }) => {

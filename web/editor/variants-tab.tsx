@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 
 import type { Exercise, Variant } from '#core/exercise';
-import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
+import { formatFixed, propertyUnits, unitFactor } from '#core/quantity';
 import {
   keyAsCsv,
   parseVariantTable,
@@ -14,7 +14,7 @@ import {
 import { Button, Panel, plural, TextField } from '#web/ui';
 import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
-import { keyAsPdf } from './key-pdf.ts';
+import { keyAsPdf, keyRows } from './key-pdf.ts';
 
 interface VariantsTabProps {
   readonly exercise: Exercise;
@@ -477,42 +477,26 @@ function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onC
 }
 
 function KeyTable({ entries, exercise }: { entries: readonly KeyEntry[]; exercise: Exercise }) {
-  const { recipe, decimals } = exercise;
-  const units = propertyUnits(recipe.unit);
-  const length = (mm: number) => formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals + 1);
-  const amount = (value: number, kind: 'volume' | 'mass' | 'area') =>
-    formatFixed(value / unitFactor(units[kind], kind), recipe.unit === 'mm' ? 2 : 4);
+  const { head, body } = keyRows(entries, exercise);
   return (
     <table className="w-full text-sm" data-testid="key">
       <thead>
         <tr className="border-b border-rule text-left caption">
-          <th className="px-3 py-1 font-normal">Variant</th>
-          <th className="font-normal">Stage</th>
-          <th className="font-normal">Volume, {units.volume}</th>
-          <th className="font-normal">Mass, {units.mass}</th>
-          <th className="font-normal">Area, {units.area}</th>
-          <th className="font-normal">Center, {recipe.unit}</th>
-          <th className="font-normal">Size, {recipe.unit}</th>
+          {head.map((title, i) => (
+            <th key={title} className={`py-1 font-normal ${i === 0 ? 'px-3' : ''}`}>
+              {title}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
-        {entries.map(({ variant, stage, properties, massG, sizeMm, problem }) => (
-          <tr key={`${variant} ${stage}`} className="border-b border-rule">
-            <td className="px-3 py-1 font-medium">{variant}</td>
-            <td>{stage}</td>
-            {properties === null || massG === null || sizeMm === null ? (
-              <td colSpan={5} className="text-wrong">
-                {problem}
+        {body.map((cells) => (
+          <tr key={cells.slice(0, 2).join(' ')} className="border-b border-rule">
+            {cells.map((cell, i) => (
+              <td key={head[i]} className={`py-1 ${i === 0 ? 'px-3 font-medium' : 'pr-2'}`}>
+                {cell}
               </td>
-            ) : (
-              <>
-                <td>{amount(properties.volumeMm3, 'volume')}</td>
-                <td>{amount(massG, 'mass')}</td>
-                <td>{amount(properties.areaMm2, 'area')}</td>
-                <td>{properties.centroidMm.map(length).join(' / ')}</td>
-                <td>{sizeMm.map(length).join(' x ')}</td>
-              </>
-            )}
+            ))}
           </tr>
         ))}
       </tbody>

@@ -1,12 +1,11 @@
 import type { DisplayModel } from '#api';
 import type { Check, Exercise, Variant } from '#core/exercise';
-import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
 import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Recipe, Thread, Unfinished } from '#core/recipe';
-import type { MassProperties, Warning } from '#core/solid';
+import type { MassProperties } from '#core/solid';
 import type { KeyEntry, LetterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
 
@@ -48,17 +47,11 @@ export interface OutlineAnswer {
   readonly loops: readonly { readonly loop: Loop; readonly hole: boolean }[];
 }
 
-export interface PlanAnswer {
-  readonly states: readonly CheckState[];
-  readonly features: readonly { readonly kind: FeatureKind; readonly faceIds: readonly number[] }[];
-  readonly warnings: readonly Warning[];
-}
-
 /** What the workshop answers to each kind of request. */
 export interface Answers {
   readonly build: BuiltAnswer;
   readonly outline: OutlineAnswer;
-  readonly plan: PlanAnswer;
+  readonly plan: readonly CheckState[];
   readonly suggest: readonly Check[];
   readonly judge: readonly VariantVerdict[];
   readonly generate: { readonly variants: readonly Variant[]; readonly left: Readonly<Record<string, number>> };

@@ -1,6 +1,5 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
 import type { Exercise } from '#core/exercise';
-import { findFeatures } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { evaluateOutline } from '#core/outline';
 import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
@@ -21,6 +20,8 @@ const post = (message: FromWorkshop): void => {
 class Workshop {
   private readonly kernel: Kernel;
   private readonly builder: RecipeBuilder;
+  /** The part that was analyzed last. */
+  private analyzed: { readonly key: string; readonly part: Omit<PlanBasis, 'exercise'> } | null = null;
   constructor(kernel: Kernel) {
     this.kernel = kernel;
     this.builder = new RecipeBuilder(kernel);
@@ -47,14 +48,7 @@ class Workshop {
           };
         });
       case 'plan':
-        return attempt(() => {
-          const basis = this.basis(request.exercise);
-          return {
-            states: evaluatePlan(basis),
-            features: findFeatures(basis.solid).map(({ kind, faceIds }) => ({ kind, faceIds })),
-            warnings: basis.solid.warnings,
-          };
-        });
+        return attempt(() => evaluatePlan(this.basis(request.exercise)));
       case 'suggest':
         return attempt(() => {
           const basis = this.basis(request.exercise);
@@ -100,17 +94,15 @@ class Workshop {
     if (part === null) return { ok: true, value: { part: null, unfinished, durationMs: performance.now() - start } };
     return attempt(() => {
       try {
-        const { faces, edges } = this.kernel.tables(part.shape);
-        const properties = this.kernel.massProperties(part.shape);
-        const mesh = forDisplay(this.kernel.displayMesh(part.shape));
-        const threads = threadLines(part.threads, faces, edges, properties.centroidMm);
+        const { faces, edges, mesh, properties, bounds } = this.kernel.preview(part.shape);
         const namesOfFace = faces.map((): string[] => []);
         for (const [name, surface] of part.surfaces)
           for (const id of facesOn(faces, surface)) namesOfFace[id]?.push(name);
-        const bounds = this.kernel.bounds(part.shape);
+        const threads = threadLines(part.threads, faces, edges, properties.centroidMm);
+        const shown = forDisplay(mesh);
         return {
           part: {
-            model: { bounds, mesh: { ...mesh, edges: [...mesh.edges, ...threads] } },
+            model: { bounds, mesh: { ...shown, edges: [...shown.edges, ...threads] } },
             properties,
             sizeMm: boxSize(bounds),
             namesOfFace,
@@ -125,8 +117,10 @@ class Workshop {
     });
   }
 
-  /** Raises the problem of a recipe that cannot be built. */
+  /** The analyzed part; a plan that changes does not analyze it anew. Raises the problem of a recipe that cannot be built. */
   private basis(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
+    const key = JSON.stringify([exercise.recipe, values]);
+    if (this.analyzed?.key === key) return { ...this.analyzed.part, exercise };
     const { shape, surfaces, scope } = unwrap(this.builder.build(exercise.recipe, values));
     try {
       const source = {
@@ -135,7 +129,9 @@ class Workshop {
         productName: exercise.title,
         originatingSystem: null,
       } as const;
-      return { exercise, solid: unwrap(this.kernel.analyze(shape, source)), surfaces, scope };
+      const part = { solid: unwrap(this.kernel.analyze(shape, source)), surfaces, scope };
+      this.analyzed = { key, part };
+      return { ...part, exercise };
     } finally {
       shape.free();
     }

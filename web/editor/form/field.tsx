@@ -106,7 +106,8 @@ function FieldInput({ field, value, where, onChange }: FieldInputProps) {
         <span className="inline-flex items-center gap-1">
           <SurfaceInput
             label={label}
-            value={(value as string | undefined) ?? 'the first of its edge'}
+            value={value as string | undefined}
+            none="first of the edge"
             onChange={onChange}
           />
           {value !== undefined && (

@@ -45,15 +45,18 @@ export function SurfaceInput({
   value,
   onChange,
   bare = false,
+  none,
 }: {
   label: string;
-  value: string;
+  value: string | undefined;
   onChange: (value: string) => void;
   bare?: boolean;
+  /** What holds when no surface is named. */
+  none?: string;
 }) {
   const id = useId();
   const { surfaces } = useForm();
-  const known = surfaces.includes(value);
+  const known = value === undefined || surfaces.includes(value);
   return (
     <span className="inline-flex items-center gap-1">
       <label htmlFor={id} className={bare ? 'sr-only' : 'text-xs text-soft'}>
@@ -62,11 +65,12 @@ export function SurfaceInput({
       <select
         id={id}
         className={`${BOX} ${known ? '' : 'border-wrong'}`}
-        value={value}
+        value={value ?? ''}
         onChange={(event) => {
-          onChange(event.target.value);
+          if (event.target.value !== '') onChange(event.target.value);
         }}
       >
+        {none !== undefined && <option value="">{none}</option>}
         {!known && <option value={value}>{value} (not on the part)</option>}
         {surfaces.map((name) => (
           <option key={name}>{name}</option>
