@@ -43,6 +43,8 @@ export const IssueSchema = v.pipe(
 export type Issue = v.InferOutput<typeof IssueSchema>;
 
 const facts = {
+  /** How many times the part is asked for. */
+  stageCount: v.number(),
   id: v.number(),
   exerciseId: v.number(),
   exerciseNumber: v.string(),
@@ -78,6 +80,8 @@ export const AttemptRowSchema = v.object({
   fileName: v.string(),
   handedInAt: v.string(),
   state: AttemptStateSchema,
+  /** Stage of the exercise, from 1. */
+  stage: v.number(),
   score: v.nullable(v.number()),
   /** The surest cause, or why the file was refused. */
   finding: v.nullable(v.string()),
@@ -100,6 +104,8 @@ export const AttemptDetailSchema = v.object({
   student: v.object({ id: v.number(), name: v.string() }),
   /** Name of the variant that the student has; null where all have the same part. */
   variant: v.nullable(v.string()),
+  /** Title of the stage; null where the exercise has only one. */
+  stage: v.nullable(v.string()),
   assignment: v.object(facts),
   fileName: v.string(),
   fileSizeBytes: v.number(),
@@ -118,7 +124,11 @@ export type AttemptDetail = v.InferOutput<typeof AttemptDetailSchema>;
 
 export const WorkItemSchema = v.object({
   ...facts,
+  /** The last stage that is open, from 1. */
+  stage: v.number(),
+  /** In that stage. */
   attemptsUsed: v.number(),
+  /** Over all stages. */
   bestScore: v.nullable(v.number()),
   lastAttempt: v.nullable(v.object({ id: v.number(), state: AttemptStateSchema, score: v.nullable(v.number()) })),
   open: v.boolean(),
@@ -129,6 +139,10 @@ export const WorkListSchema = v.object({ work: v.array(WorkItemSchema) });
 export const WorkDetailSchema = v.object({
   ...facts,
   variant: v.nullable(v.string()),
+  /** The stage that this is about, from 1. */
+  stage: v.number(),
+  /** All stages in order; empty where there is only one. */
+  stages: v.array(v.object({ title: v.string(), open: v.boolean(), bestScore: v.nullable(v.number()) })),
   brief: v.string(),
   origin: v.string(),
   notes: v.array(v.string()),

@@ -3,9 +3,10 @@ import { readFileSync, statSync, readdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
 
-import { gradeFile, prepareExercise, readModel } from '#core/attempt';
+import { gradeFile, prepareExercise } from '#core/attempt';
 import { trianglesOf, writeStl, type Triangles } from '#core/mesh';
 import type { Kernel } from '#core/kernel';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { winchDrumExercise } from '#demo/exercises';

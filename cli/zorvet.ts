@@ -5,10 +5,11 @@ import path from 'node:path';
 import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
-import { gradeFile, prepareExercise, readModel } from '#core/attempt';
+import { gradeFile, prepareExercise } from '#core/attempt';
 import { describeIssues, migrateRecipe, parseExercise } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
+import { readModel } from '#core/model';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
@@ -57,6 +58,7 @@ interface Options {
   readonly json?: boolean;
   readonly set?: Record<string, string>;
   readonly values?: string;
+  readonly stage?: string;
   readonly unit?: LengthUnit;
   readonly out?: string;
 }
@@ -79,7 +81,11 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
   const kernel = await loadKernel();
-  const { reference } = unwrap(prepareExercise(kernel, exercise, options.set));
+  const { model: beside } = exercise;
+  const model = beside && (await bytesOf(path.join(path.dirname(exerciseFile), beside.fileName)));
+  const { reference } = unwrap(
+    prepareExercise(kernel, exercise, { values: options.set, stage: Number(options.stage ?? 1), model }),
+  );
   const { report } = unwrap(
     gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
       fileName: path.basename(file),
@@ -171,6 +177,7 @@ program
   .argument('<file>', 'STEP, STL, OBJ or 3MF file')
   .addOption(unitOption())
   .option(...setOption, collect)
+  .option('--stage <number>', 'stage of the exercise, from 1')
   .option('--values <file>', 'typed numbers as JSON: [{"name":"mass","text":"412.6","unit":"g"}]')
   .option('--json', 'one JSON object on standard output')
   .action((exercise: string, file: string, options: Options) => guarded(options, () => grade(exercise, file, options)));

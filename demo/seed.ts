@@ -5,9 +5,10 @@ import path from 'node:path';
 import { pino } from 'pino';
 
 import { MAX_GRADING_SECONDS } from '#api';
-import type { Exercise } from '#core/exercise';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { TypedInput } from '#core/grade';
 import { unwrap } from '#core/problem';
+import { withValues } from '#core/recipe';
 import {
   ASSIGNMENTS,
   COURSE,
@@ -93,7 +94,7 @@ for (const exercise of demoExercises) {
 
 function contentOf(
   exercise: Exercise,
-  { work }: PlannedAttempt,
+  work: PlannedAttempt['work'],
 ): { name: string; content: Uint8Array; typed: readonly TypedInput[] } {
   if (work === 'not-a-model')
     return { name: 'model photo.jpg', content: new TextEncoder().encode('A picture of the screen.'), typed: [] };
@@ -123,10 +124,15 @@ for (const plan of ASSIGNMENTS) {
   say(`Handing in and grading ${String(plan.attempts.length)} attempts of ${plan.exercise} ...`);
   for (const planned of plan.attempts) {
     clock = atHour(plan.opensInHours + planned.afterHours);
-    const { name, content, typed } = contentOf(entry.exercise, planned);
     const studentId = studentIds.get(planned.student) ?? 0;
+    const { stage = 1 } = planned;
+    const variant = attempts.workDetail(assignmentId, studentId, stage)?.variant;
+    const staged = exerciseOfStage(entry.exercise, stage);
+    const values = staged.variants.find((one) => one.name === variant)?.values ?? {};
+    const own = { ...staged, recipe: unwrap(withValues(staged.recipe, values)) };
+    const { name, content, typed } = contentOf(own, planned.work);
     const fileName = name.endsWith('.step') ? `${loginOf(planned.student)} ${name}` : name;
-    unwrap(await attempts.handIn({ assignmentId, studentId, fileName, content, fileUnit: null, typed }));
+    unwrap(await attempts.handIn({ assignmentId, studentId, stage, fileName, content, fileUnit: null, typed }));
     await queue.idle();
   }
 }

@@ -5,12 +5,22 @@ import path from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 
+import { writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { INSTRUCTOR } from '#demo/course';
 import { packExercise, unpackExercise } from '#server/exercise';
 
 import { openBrowser } from './browser.ts';
 import { Page } from './pages.ts';
+
+/** A box in millimeters, two triangles a side. */
+function trianglesOfBox(x: number, y: number, z: number) {
+  const corners = [0, z].flatMap((h) => [0, 0, h, x, 0, h, x, y, h, 0, y, h]);
+  const sides = [
+    0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7,
+  ];
+  return { positions: Float64Array.from(corners), indices: Uint32Array.from(sides) };
+}
 
 let driver: WebDriver;
 let page: Page;
@@ -158,7 +168,7 @@ describe('an instructor authors an exercise from nothing', () => {
        });`,
       id,
     );
-    const exercise = unwrap(unpackExercise(new Uint8Array(Buffer.from(archive, 'base64'))));
+    const { exercise } = unwrap(unpackExercise(new Uint8Array(Buffer.from(archive, 'base64'))));
     expect(exercise).toMatchObject({ number: 'SB-900', title: 'Test wedge' });
     expect(exercise.variants).toHaveLength(3);
     await page.press('Make a revision');
@@ -175,6 +185,35 @@ describe('an instructor authors an exercise from nothing', () => {
     await (await page.find(By.css('[data-testid="import"]'))).sendKeys(copy);
     await page.shows('Test wedge again');
     await volumeIs('20996.8 mm³');
+  });
+
+  it('takes a model file in place of steps: its unit is confirmed, its features become a plan', async () => {
+    const file = path.join(folder, 'strap.stl');
+    writeFileSync(file, writeStl(trianglesOfBox(60, 40, 10)));
+    await page.open('/exercises');
+    await page.press('New exercise');
+    await page.fill('Number', 'SB-905');
+    await page.fill('Title', 'Strap from a file');
+    await page.press('Begin');
+    await (await page.find(By.css('[data-testid="reference-file"]'))).sendKeys(file);
+    await page.shows('the file does not say what its numbers are in');
+    await (await page.find(By.css('[aria-label="Unit of the model file"] option[value="cm"]'))).click();
+    await page.shows('600.0 x 400.0 x 100.0 mm');
+    await (await page.find(By.css('[aria-label="Unit of the model file"] option[value="mm"]'))).click();
+    await page.shows('60.0 x 40.0 x 10.0 mm');
+    await volumeIs('24000.0 mm³');
+    await tab('Check plan');
+    await page.press('Suggest a plan');
+    await page.shows('✓ 60.0 mm');
+    await saved();
+    await page.press('Make a revision');
+    await page.shows('Issue to a section');
+    const letter = path.join(folder, 'letter.stl');
+    writeFileSync(letter, 'Dear all, this is no model.');
+    await (await page.link('Edit')).click();
+    await (await page.find(By.css('[data-testid="reference-file"]'))).sendKeys(letter);
+    await page.shows('This is not a model file that can be read');
+    await page.shows('60.0 x 40.0 x 10.0 mm');
   });
 
   it('two windows notice each other, and nothing is lost', async () => {

@@ -6,8 +6,10 @@ import { By, logging, type WebDriver, type WebElement } from 'selenium-webdriver
 import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest';
 
 import { TYPED_LABELS, type TypedInput } from '#core/grade';
+import { unwrap } from '#core/problem';
+import { withValues } from '#core/recipe';
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
-import { fairleadBlockExercise, gudgeonBracketExercise, winchDrumExercise } from '#demo/exercises';
+import { fairleadBlockExercise, gudgeonBracketExercise, mastStepExercise, winchDrumExercise } from '#demo/exercises';
 
 import { openBrowser } from './browser.ts';
 import { model, stlInInches, textFile } from './models.ts';
@@ -126,6 +128,32 @@ describe('a student', () => {
     expect(await (await page.field('Mass')).getAttribute('value')).toBe('12.5');
     await complaints();
   });
+});
+
+it('a second stage opens when the first is measured, and asks with its own letters and sheet', async () => {
+  await page.signIn('juno', STUDENT_PASSWORD);
+  await openWork('Mast step');
+  await page.shows('opens when the one before is measured');
+  const letters = await (await page.find(By.css('[data-testid="letters"]'))).getText();
+  const values = Object.fromEntries(
+    [...letters.matchAll(/\b([A-Z])\s*=\s*([\d.]+)/g)].map(([, name, value]) => [name, value]),
+  );
+  const recipe = unwrap(withValues(mastStepExercise.recipe, values as Record<string, string>));
+  const { file, typed } = await model({ ...mastStepExercise, recipe }, { kind: 'none' }, 'mast step.step');
+  await typeNumbers(typed);
+  await handIn(file);
+  await page.shows('Measured: 100 of 100');
+  await (await page.link('2. A longer mast')).click();
+  await page.shows('needs a wedge');
+  await page.shows('attempt 1 of 3');
+  expect(await (await page.find(By.css('[data-testid="letters"]'))).getText()).toMatch(/A\s*=\s*6\.5/);
+  await page.find(By.css('[data-sheet] [data-check="wedge-hole-diameter"]'));
+  await handIn(file);
+  // The part of the first stage is too short and has no wedge hole.
+  await page.shows('Measured:');
+  await (await page.link('Read the report')).click();
+  await page.shows('Wedge hole diameter');
+  expect(await page.text()).toMatch(/of 3, A longer mast/);
 });
 
 it('a student hands in triangles in inches, confirms the unit, and every check is right', async () => {

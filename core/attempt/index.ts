@@ -1,61 +1,52 @@
 /** The two long computations, each one call: an exercise becomes a reference, a handed-in file becomes a report. */
 import { measureSubmission, prepareReference, type Measurement, type Reference } from '#core/check';
-import type { Exercise } from '#core/exercise';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
 import type { Kernel } from '#core/kernel';
+import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/model';
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
-import { buildRecipe, threadLines, type ParameterValues } from '#core/recipe';
 import { drawSheet, renderSvg } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal } from '#core/vector';
 
-import { readModel, type ReadOptions } from './read.ts';
-
-export type { Stage } from './stage.ts';
-
-export { detectFormat, readModel, type ReadOptions } from './read.ts';
-
 export interface PreparedExercise {
   readonly reference: Reference;
   readonly sheetSvg: string;
-  /** The reference part as STEP in the drawing unit. */
-  readonly step: Uint8Array;
+  /** The reference part as STEP in the drawing unit, or the model file itself. */
+  readonly file: Uint8Array;
   /** Check ids that the reference itself fails; empty for a sound check plan. */
   readonly failing: readonly string[];
 }
 
-/** Builds the part, ties the check plan to it, draws the sheet. Refuses with the problems of recipe and check plan. */
+/** Which of the parts of an exercise is prepared. */
+export interface PrepareOptions extends PartOptions {
+  /** From 1, which it is where nothing is said. */
+  readonly stage?: number | undefined;
+}
+
+/**
+ * Builds or reads the part, ties the check plan to it, draws the sheet. Refuses with the problems of recipe, model file
+ * and check plan.
+ */
 export function prepareExercise(
   kernel: Kernel,
-  exercise: Exercise,
-  values: ParameterValues = {},
+  document: Exercise,
+  { stage = 1, ...options }: PrepareOptions = {},
 ): Result<PreparedExercise> {
-  return attempt(() => {
-    const { shape, surfaces, scope, threads } = unwrap(buildRecipe(kernel, exercise.recipe, values));
-    try {
-      const built = unwrap(
-        kernel.analyze(shape, {
-          format: 'recipe',
-          declaredUnit: exercise.recipe.unit,
-          productName: exercise.title,
-          originatingSystem: null,
-        }),
-      );
-      const lines = threadLines(threads, built.faces, built.edges, built.massProperties.centroidMm);
-      const solid = { ...built, mesh: { ...built.mesh, edges: [...built.mesh.edges, ...lines] } };
+  const exercise = exerciseOfStage(document, stage);
+  return attempt(() =>
+    withPart(kernel, exercise, options, ({ solid, surfaces, scope, project, file }) => {
       const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
       const own = gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring);
       return {
         reference,
-        sheetSvg: renderSvg(drawSheet(kernel, shape, exercise, reference, scope)),
-        step: kernel.writeStep(shape, exercise.recipe.unit, exercise.title),
+        sheetSvg: renderSvg(drawSheet(project, exercise, reference, scope)),
+        file: file(),
         failing: own.lines.filter((line) => line.verdict !== 'right').map((line) => line.checkId),
       };
-    } finally {
-      shape.free();
-    }
-  });
+    }),
+  );
 }
 
 export interface GradedFile {

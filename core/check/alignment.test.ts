@@ -1,10 +1,10 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { readModel } from '#core/attempt';
 import { alignFrames, measureSubmission, prepareReference, type Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { gradeMeasurement } from '#core/grade';
 import type { Kernel } from '#core/kernel';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type Step } from '#core/recipe';
 import type { Solid } from '#core/solid';

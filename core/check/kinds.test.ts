@@ -1,10 +1,10 @@
 import * as v from 'valibot';
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { readModel } from '#core/attempt';
 import { measureSubmission, prepareReference, type CheckMeasurement, type Reference } from '#core/check';
 import { ExerciseSchema, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import type { Solid } from '#core/solid';

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { findFeatures, findHoles, isSymmetric, type Chamfer, type Hole } from '#core/feature';
+import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Hole } from '#core/feature';
 import { circleThrough } from '#core/fit';
 import { massOf } from '#core/material';
 import { LengthUnitSchema } from '#core/quantity';
@@ -77,6 +77,17 @@ export const MeasurementSchema = v.object({
   massProperties: MassPropertiesSchema,
   estimate: EstimateSchema,
   sizeMm: Vec3Schema,
+  /** What speaks for or against build rules; null for what was measured before rules were looked at. */
+  evidence: v.optional(
+    v.nullable(
+      v.object({
+        /** Holes that end inside the part and go through the reference. */
+        blindHoles: v.number(),
+        symmetryPlanes: v.object({ reference: v.number(), model: v.number() }),
+      }),
+    ),
+    null,
+  ),
   missing: v.optional(v.pipe(v.array(OddFeatureSchema), v.readonly()), []),
   extra: v.optional(v.pipe(v.array(OddFeatureSchema), v.readonly()), []),
   warnings: v.pipe(v.array(WarningSchema), v.readonly()),
@@ -510,6 +521,15 @@ export function measureSubmission(reference: Reference, submission: Solid): Meas
     massProperties: submission.massProperties,
     estimate: submission.estimate,
     sizeMm: boxSize(submission.bounds),
+    evidence: {
+      blindHoles: [...features.partnerOf].filter(
+        ([own, their]) => own.kind === 'hole' && their?.kind === 'hole' && own.through && !their.through,
+      ).length,
+      symmetryPlanes: {
+        reference: featuresOf(reference.solid, 'symmetry-plane').length,
+        model: featuresOf(submission, 'symmetry-plane').length,
+      },
+    },
     missing: features.missing.map(odd),
     extra: features.extra.map(odd),
     warnings: submission.warnings,

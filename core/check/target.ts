@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 
 import {
+  BuildRuleSchema,
   groupOf,
   CHECK_GROUPS,
   HoleSizeSchema,
@@ -95,6 +96,7 @@ export const ReferenceSchema = v.object({
   decimals: v.number(),
   materialId: v.string(),
   densityGPerCm3: v.number(),
+  rules: v.optional(v.pipe(v.array(BuildRuleSchema), v.readonly()), []),
   /** Numbers that the student is asked to type. */
   typedValues: v.pipe(v.array(TypedValueNameSchema), v.readonly()),
 });
@@ -121,6 +123,7 @@ export function prepareReference(
       decimals: exercise.decimals,
       materialId: material.id,
       densityGPerCm3: material.densityGPerCm3,
+      rules: exercise.rules,
       typedValues: exercise.typedValues,
     };
   });
@@ -175,7 +178,12 @@ function targetOf(check: Check, context: Context): Target {
       throw new ProblemError('check-anchor', `Check "${check.label}": the surface "${name}" is not on the part.`);
     return nearest(solid, found, surface);
   };
-  const base = { checkId: check.id, label: check.label, group: groupOf(check.kind), weight: check.weight };
+  const base = {
+    checkId: check.id,
+    label: check.label,
+    group: check.group ?? groupOf(check.kind),
+    weight: check.weight,
+  };
   const percent = (nominal: number, tolerancePercent: number) => ({
     ...base,
     nominal,
@@ -201,7 +209,8 @@ function targetOf(check: Check, context: Context): Target {
     ...limited(sizes.tolerance, number),
   });
   const refusal = (what: string): ProblemError => new ProblemError('check-anchor', `Check "${check.label}": ${what}`);
-  const { volumeMm3, areaMm2, centroidMm } = solid.massProperties;
+  // For triangles, what the part would have if its facets were the round surfaces that they stand for.
+  const { volumeMm3, areaMm2, centroidMm } = solid.estimate;
   switch (check.kind) {
     case 'distance':
     case 'thickness':

@@ -2,3 +2,4 @@
 export * from './schema.ts';
 export { migrateExercise, migrateRecipe, parseExercise } from './migrate.ts';
 export { blankExercise } from './blank.ts';
+export { exerciseOfStage, stageCount } from './stage.ts';

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import { FEATURE_KINDS } from '#core/feature';
-import { ExpressionSchema } from '#core/quantity';
+import { ExpressionSchema, LengthUnitSchema } from '#core/quantity';
 import { RecipeSchema, SurfaceNameSchema } from '#core/recipe';
 
 const IdSchema = v.pipe(v.string(), v.regex(/^[a-z][a-z0-9-]{0,39}$/));
@@ -28,6 +28,10 @@ const common = {
   weight: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
   /** A check that is switched off is neither measured nor drawn. */
   off: v.optional(v.boolean()),
+  /** The group that the check is shown and weighed in, where it is not that of its kind. */
+  group: v.optional(v.picklist(CHECK_GROUPS)),
+  /** The stage, from 2, with which the check begins; where nothing is said, it holds in all. */
+  fromStage: v.optional(v.pipe(v.number(), v.integer(), v.minValue(2), v.maxValue(5))),
 };
 const sized = {
   ...common,
@@ -138,6 +142,9 @@ export type DimensionCheck = Exclude<
 export const isDimension = (check: Check): check is DimensionCheck =>
   'nominal' in check && 'tolerance' in check && check.kind !== 'angle' && check.kind !== 'countersink-angle';
 
+/** Every kind of check. */
+export const CHECK_KINDS = CheckSchema.options.map(({ entries }) => entries.kind.literal);
+
 export const groupOf = (kind: CheckKind): CheckGroup => {
   switch (kind) {
     case 'distance':
@@ -198,13 +205,24 @@ const VariantSchema = v.strictObject({
 });
 export type Variant = Readonly<v.InferOutput<typeof VariantSchema>>;
 
-/** The same part again with changed letters, asked for after the first. */
+/** The same part again with changed letters or more steps, asked for after the one before. */
 const StageSchema = v.strictObject({
   title: LabelSchema,
   brief: v.pipe(v.string(), v.maxLength(500)),
   values: ValuesSchema,
+  /** Steps that are switched off in the part and that this stage, and those after it, add. */
+  adds: v.optional(v.pipe(v.array(v.string()), v.maxLength(60), v.readonly())),
 });
 export type ExerciseStage = Readonly<v.InferOutput<typeof StageSchema>>;
+
+/** A model file that is the reference in place of a recipe. */
+export const ModelFileSchema = v.strictObject({
+  sha256: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)),
+  fileName: v.pipe(v.string(), v.minLength(1), v.maxLength(120)),
+  /** What its numbers are in, as the author confirmed; null until then. */
+  unit: v.nullable(LengthUnitSchema),
+});
+export type ModelFile = Readonly<v.InferOutput<typeof ModelFileSchema>>;
 
 export const OPERATIONS = [
   'extrude',
@@ -250,6 +268,8 @@ export const ExerciseSchema = v.pipe(
     level: v.picklist(['introduction', 'basic', 'intermediate', 'advanced']),
     brief: v.pipe(v.string(), v.maxLength(1000)),
     recipe: RecipeSchema,
+    /** The reference part itself, where it was not built here. */
+    model: v.optional(ModelFileSchema),
     material: ExerciseMaterialSchema,
     /** Where the origin is and how the part lies, in words, for the student. */
     origin: v.pipe(v.string(), v.maxLength(200)),
@@ -282,6 +302,15 @@ export const ExerciseSchema = v.pipe(
         Object.keys(values).every((name) => recipe.parameters.some((parameter) => parameter.name === name)),
       ),
     'a variant or stage gives a value to a letter that the part does not have',
+  ),
+  v.check(
+    ({ recipe, stages }) =>
+      stages.every(({ adds }) => (adds ?? []).every((id) => recipe.steps.some((step) => step.id === id))),
+    'a stage adds a step that the part does not have',
+  ),
+  v.check(
+    ({ recipe, model, variants }) => model === undefined || (recipe.steps.length === 0 && variants.length === 0),
+    'a part is either built by steps or read from a file, and a file has no variants',
   ),
   v.readonly(),
 );

@@ -1,80 +1,22 @@
 /** Recognition on the face graph: the features a teacher talks about, each with its faces. */
-import { axisOf, type Axis, type Face, type Solid } from '#core/solid';
+import { axisOf, type Axis, type Face, type Solid, type Surface } from '#core/solid';
 
 import { FaceGraph, sameAxis } from './graph.ts';
 import { findRoundHoles, type Hole } from './hole.ts';
-import { findPatterns, type BoltCircle, type MirroredTwins, type Row } from './pattern.ts';
-import {
-  findBosses,
-  findGrooves,
-  findRecesses,
-  findRibs,
-  findSlottedHoles,
-  type Boss,
-  type Groove,
-  type Pocket,
-  type Rib,
-  type Slot,
-  type SlottedHole,
-  type Step,
-} from './prism.ts';
-import { findChamfers, findFillets, type Chamfer, type Fillet, type FullRound } from './round.ts';
-import {
-  findSymmetryPlanes,
-  findThreads,
-  findTurnedBody,
-  type SymmetryPlane,
-  type Thread,
-  type TurnedBody,
-} from './whole.ts';
+import type { Feature, FeatureKind, FeatureOf } from './kinds.ts';
+import { nameByFeatures } from './names.ts';
+import { findPatterns } from './pattern.ts';
+import { findBosses, findGrooves, findRecesses, findRibs, findSlottedHoles } from './prism.ts';
+import { findChamfers, findFillets } from './round.ts';
+import { findSymmetryPlanes, findThreads, findTurnedBody } from './whole.ts';
 
 export { FaceGraph } from './graph.ts';
+export { FEATURE_KINDS, type Feature, type FeatureKind, type FeatureOf } from './kinds.ts';
 export type { Hole } from './hole.ts';
 export type { BoltCircle } from './pattern.ts';
 export type { Boss, SlottedHole } from './prism.ts';
 export type { Chamfer, Fillet } from './round.ts';
 export { isSymmetric, mirroredPoint, type Thread } from './whole.ts';
-
-export type Feature =
-  | Hole
-  | SlottedHole
-  | Boss
-  | Pocket
-  | Slot
-  | Step
-  | Groove
-  | Rib
-  | Fillet
-  | FullRound
-  | Chamfer
-  | Thread
-  | BoltCircle
-  | Row
-  | MirroredTwins
-  | TurnedBody
-  | SymmetryPlane;
-export type FeatureKind = Feature['kind'];
-export type FeatureOf<K extends FeatureKind> = Extract<Feature, { kind: K }>;
-
-export const FEATURE_KINDS = [
-  'hole',
-  'slotted-hole',
-  'boss',
-  'pocket',
-  'slot',
-  'step',
-  'groove',
-  'rib',
-  'fillet',
-  'full-round',
-  'chamfer',
-  'thread',
-  'bolt-circle',
-  'row',
-  'mirrored-twins',
-  'turned-body',
-  'symmetry-plane',
-] as const satisfies readonly FeatureKind[];
 
 const cache = new WeakMap<Solid, readonly Feature[]>();
 
@@ -123,6 +65,9 @@ function recognize(solid: Solid): Feature[] {
     ...planes,
   ];
 }
+
+/** Names for the surfaces of a model that no recipe built; see `nameByFeatures`. */
+export const nameSurfaces = (solid: Solid): ReadonlyMap<string, Surface> => nameByFeatures(solid, findFeatures(solid));
 
 export const featuresOf = <K extends FeatureKind>(solid: Solid, kind: K): FeatureOf<K>[] =>
   findFeatures(solid).filter((feature): feature is FeatureOf<K> => feature.kind === kind);

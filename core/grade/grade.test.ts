@@ -62,6 +62,7 @@ const reference = (targets: readonly Target[], typedValues: Reference['typedValu
   decimals: 1,
   materialId: 'aluminum',
   densityGPerCm3: 2.7,
+  rules: [],
   typedValues,
 });
 
@@ -83,6 +84,7 @@ const measurement = (values: Record<string, number | null>, extra: Partial<Measu
   missing: [],
   extra: [],
   sizeMm: [20, 10, 5],
+  evidence: null,
   warnings: [],
   ...extra,
 });

@@ -1,5 +1,6 @@
 /** From measured values to score, causes and report. */
 export { gradeMeasurement, creditFor, type ScoringPolicy } from './score.ts';
+export { judgeRules, ruleText } from './rules.ts';
 export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';
 export {
   CauseSchema,
@@ -11,6 +12,7 @@ export {
   type Cause,
   type Report,
   type ReportLine,
+  type RuleLine,
   type TypedLine,
   type Verdict,
 } from './report.ts';

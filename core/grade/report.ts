@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import { FrameSchema, OddFeatureSchema } from '#core/check';
-import { CHECK_GROUPS, TypedValueNameSchema } from '#core/exercise';
+import { CHECK_GROUPS, CHECK_KINDS, groupOf, TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
 import { OverlaySummarySchema } from '#core/overlay';
 import { MassPropertiesSchema, MODEL_FORMATS, Vec3Schema, WarningSchema } from '#core/solid';
@@ -12,7 +12,7 @@ export type Verdict = v.InferOutput<typeof VerdictSchema>;
 
 export const ReportLineSchema = v.object({
   checkId: v.string(),
-  kind: v.string(),
+  kind: v.picklist(CHECK_KINDS),
   label: v.string(),
   group: v.picklist(CHECK_GROUPS),
   quantity: v.picklist(['length', 'angle', 'area', 'volume', 'mass', 'density', 'percent', 'count', 'yes-no', 'point']),
@@ -65,6 +65,14 @@ export const CauseSchema = v.object({
 });
 export type Cause = Readonly<v.InferOutput<typeof CauseSchema>>;
 
+/** A build rule, and what the geometry proves of it. */
+export const RuleLineSchema = v.object({
+  text: v.string(),
+  verdict: v.picklist(['kept', 'broken', 'open']),
+  evidence: v.string(),
+});
+export type RuleLine = Readonly<v.InferOutput<typeof RuleLineSchema>>;
+
 export const ReportSchema = v.object({
   /** 0 to 100. */
   score: v.number(),
@@ -73,6 +81,8 @@ export const ReportSchema = v.object({
   lines: v.pipe(v.array(ReportLineSchema), v.readonly()),
   typed: v.pipe(v.array(TypedLineSchema), v.readonly()),
   causes: v.pipe(v.array(CauseSchema), v.readonly()),
+  /** Build rules; they earn no points as long as only the geometry speaks. */
+  rules: v.pipe(v.array(RuleLineSchema), v.readonly()),
   frame: FrameSchema,
   unit: DrawingUnitSchema,
   decimals: v.number(),
@@ -101,7 +111,7 @@ export function withholdAnswers(report: Report): Report {
     withheld: true,
     overlay: null,
     lines: report.lines.map((line) =>
-      line.group === 'properties'
+      isAnswer(line)
         ? {
             ...line,
             nominal: null,
@@ -117,6 +127,9 @@ export function withholdAnswers(report: Report): Report {
     typed: report.typed.map((line) => ({ ...line, reference: null })),
   };
 }
+
+/** Whatever group it is shown in: what a check of this kind wants is not on the sheet. */
+const isAnswer = ({ kind }: ReportLine): boolean => groupOf(kind) === 'properties';
 
 /** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
 const hiddenDistance = (line: ReportLine): Partial<ReportLine> =>

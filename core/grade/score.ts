@@ -3,6 +3,7 @@ import type { Exercise } from '#core/exercise';
 
 import { findCauses } from './causes.ts';
 import type { Report, ReportLine, Verdict } from './report.ts';
+import { judgeRules } from './rules.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
 
 export type ScoringPolicy = Exercise['scoring'];
@@ -174,6 +175,7 @@ export function gradeMeasurement(
     lines,
     typed,
     causes,
+    rules: judgeRules(reference.rules, measurement),
     frame: measurement.frame,
     unit: reference.unit,
     decimals: reference.decimals,

@@ -1,10 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { gradeFile, prepareExercise, readModel } from '#core/attempt';
+import { gradeFile, prepareExercise } from '#core/attempt';
 import { measureSubmission, type Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { gradeMeasurement, type Report } from '#core/grade';
 import type { Kernel } from '#core/kernel';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type Recipe, type Step } from '#core/recipe';
 import { AXIS_ROTATIONS, type Mat3, type Vec3 } from '#core/vector';
@@ -147,7 +148,7 @@ describe('another exercise handed in', () => {
     const other = unwrap(prepareExercise(kernel, cleatPlateExercise));
     if (!reference) throw new Error('no reference');
     const policy = { ...gudgeonBracketExercise.scoring, typedValueWeight: 0 };
-    const { report } = unwrap(gradeFile(kernel, reference, other.step, [], policy));
+    const { report } = unwrap(gradeFile(kernel, reference, other.file, [], policy));
     expect(report.score).toBeLessThan(40);
     expect(report.frame.agreement).toBeLessThan(0.5);
     expect(report.causes.some((cause) => ['wrong-unit', 'shifted-origin', 'wrong-plane'].includes(cause.id))).toBe(
@@ -158,9 +159,9 @@ describe('another exercise handed in', () => {
 
 it('a changed policy scores stored measurements anew, without the kernel', () => {
   const reference = references.get('SB-101');
-  const { step } = unwrap(prepareExercise(kernel, cleatPlateExercise, { C: '10.1' }));
+  const { file } = unwrap(prepareExercise(kernel, cleatPlateExercise, { values: { C: '10.1' } }));
   if (!reference) throw new Error('no reference');
-  const measurement = measureSubmission(reference, unwrap(readModel(kernel, step)));
+  const measurement = measureSubmission(reference, unwrap(readModel(kernel, file)));
   const stored = JSON.parse(JSON.stringify(measurement)) as typeof measurement;
   const policy = { ...cleatPlateExercise.scoring, typedValueWeight: 0 };
   const lenient = gradeMeasurement(reference, stored, [], { ...policy, partialReach: 100 });

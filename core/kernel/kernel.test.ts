@@ -4,8 +4,8 @@ import path from 'node:path';
 
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { readModel } from '#core/attempt';
 import { declaredUnit, readHeader, screenStep, type Kernel, type WorkPlane } from '#core/kernel';
+import { readModel } from '#core/model';
 import { loadKernel } from '#runtime';
 
 const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };

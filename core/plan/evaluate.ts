@@ -20,6 +20,8 @@ export type CheckState =
       readonly measured: number | null;
       readonly passes: boolean;
       readonly faceIds: readonly number[];
+      /** Title of the stage that this was found in; nothing for the first. */
+      readonly inStage?: string;
     };
 
 /** Measures every check of a plan on its own reference. One that is broken does not hide the others. */

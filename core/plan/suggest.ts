@@ -99,12 +99,16 @@ const SLOPE_WORDS: Readonly<Record<string, string>> = {
 function writtenAs(
   valueMm: number,
   values: readonly (number | undefined)[],
-  { exercise: { recipe }, scope }: PlanBasis,
+  { exercise: { recipe, decimals }, solid, scope }: PlanBasis,
   others: readonly PlanBasis[],
 ): string {
   const factor = LENGTH_UNITS[recipe.unit];
-  const short = Number((valueMm / factor).toFixed(4));
-  const plain = String(Math.abs(short * factor - valueMm) < 1e-5 ? short : Number((valueMm / factor).toFixed(6)));
+  // A size between surfaces that were fitted to triangles is as round as their uncertainty allows.
+  const slackMm = Math.max(1e-5, 2 * Math.max(0, ...solid.faces.map(({ uncertaintyMm }) => uncertaintyMm)));
+  const short = [decimals, 4]
+    .map((digits) => Number((valueMm / factor).toFixed(digits)))
+    .find((value, i) => Math.abs(value * factor - valueMm) < (i === 0 ? slackMm : 1e-5));
+  const plain = String(short ?? Number((valueMm / factor).toFixed(6)));
   const texts = [...recipe.parameters.map(({ name }) => name), ...stringsIn(recipe.steps)];
   const gives = (text: string): boolean =>
     [{ scope, value: valueMm }, ...others.map((other, i) => ({ scope: other.scope, value: values[i] }))].every(

@@ -1,7 +1,7 @@
 /** The drawing sheet: views with hidden lines, the checked dimensions, letters, notes, title block. */
 import type { Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import type { Kernel, Shape } from '#core/kernel';
+import type { Projection, ViewDirection } from '#core/kernel';
 import type { Scope } from '#core/quantity';
 
 import { layOutSheet } from './layout.ts';
@@ -14,12 +14,17 @@ export { scaleText, type Sheet, type SheetEntity } from './model.ts';
 export { renderSvg } from './svg.ts';
 
 /** Projects the reference and lays out its sheet. */
-export function drawSheet(kernel: Kernel, shape: Shape, exercise: Exercise, reference: Reference, scope: Scope): Sheet {
+export function drawSheet(
+  project: (view: ViewDirection) => Projection,
+  exercise: Exercise,
+  reference: Reference,
+  scope: Scope,
+): Sheet {
   const projections = {
-    front: kernel.project(shape, VIEWS.front),
-    top: kernel.project(shape, VIEWS.top),
-    right: kernel.project(shape, VIEWS.right),
-    isometric: kernel.project(shape, VIEWS.isometric),
+    front: project(VIEWS.front),
+    top: project(VIEWS.top),
+    right: project(VIEWS.right),
+    isometric: project(VIEWS.isometric),
   };
   return layOutSheet(exercise, reference, projections, scope);
 }

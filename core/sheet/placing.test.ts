@@ -13,7 +13,7 @@ beforeAll(async () => {
 });
 
 const svgOf = (exercise: Exercise, values: Record<string, string> = {}): string =>
-  unwrap(prepareExercise(kernel, exercise, values)).sheetSvg;
+  unwrap(prepareExercise(kernel, exercise, { values })).sheetSvg;
 
 /** Words of the sheet, each with its check where it is a dimension. */
 function wordsOf(svg: string): { text: string; check: string | null; x: number; y: number }[] {

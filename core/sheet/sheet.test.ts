@@ -28,7 +28,7 @@ function sheetOf(exercise: Exercise): Sheet {
     kernel.analyze(shape, { format: 'recipe', declaredUnit: null, productName: null, originatingSystem: null }),
   );
   const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
-  const sheet = drawSheet(kernel, shape, exercise, reference, scope);
+  const sheet = drawSheet((view) => kernel.project(shape, view), exercise, reference, scope);
   shape.free();
   return sheet;
 }

@@ -1,6 +1,8 @@
-import type { Exercise, Variant } from '#core/exercise';
+import { exerciseOfStage, type Exercise, type Variant } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
 import { evaluatePlan } from '#core/plan';
+import { attempt } from '#core/problem';
 import { facesOn, type ParameterValues, type RecipeBuilder } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { boxSize, type Vec3 } from '#core/vector';
@@ -78,33 +80,44 @@ function planFailure(
   values: ParameterValues,
 ): { readonly code: string; readonly message: string } | null {
   if (exercise.checks.length === 0) return null;
-  const built = builder.build(exercise.recipe, values);
-  if (!built.ok) return built.problem;
-  const { shape, surfaces, scope } = built.value;
-  try {
-    const { unit } = exercise.recipe;
-    const source = { format: 'recipe', declaredUnit: unit, productName: null, originatingSystem: null } as const;
-    const solid = kernel.analyze(shape, source);
-    if (!solid.ok) return solid.problem;
-    const failing = evaluatePlan({ exercise, solid: solid.value, surfaces, scope }).flatMap((state) =>
-      state.kind === 'broken' || (state.kind === 'measured' && !state.passes)
-        ? (exercise.checks.find(({ id }) => id === state.checkId)?.label ?? [])
-        : [],
-    );
-    return failing.length === 0
-      ? null
-      : {
-          code: 'plan-fails',
-          message: `With these values the part does not pass: ${failing.slice(0, 4).join(', ')}. Write their nominals with letters.`,
-        };
-  } finally {
-    shape.free();
+  const evaluated = attempt(() =>
+    withPart(kernel, exercise, { values, builder }, ({ solid, surfaces, scope }) =>
+      evaluatePlan({ exercise, solid, surfaces, scope }),
+    ),
+  );
+  if (!evaluated.ok) return evaluated.problem;
+  const failing = evaluated.value.flatMap((state) =>
+    state.kind === 'broken' || (state.kind === 'measured' && !state.passes)
+      ? (exercise.checks.find(({ id }) => id === state.checkId)?.label ?? [])
+      : [],
+  );
+  return failing.length === 0
+    ? null
+    : {
+        code: 'plan-fails',
+        message: `With these values the part does not pass: ${failing.slice(0, 4).join(', ')}. Write their nominals with letters.`,
+      };
+}
+
+/** What is wrong with a variant in one of the further stages; null when all are sound. */
+function stageFailure(
+  kernel: Kernel,
+  builder: RecipeBuilder,
+  exercise: Exercise,
+  name: string,
+): { readonly code: string; readonly message: string } | null {
+  for (const [i, { title }] of exercise.stages.entries()) {
+    const staged = exerciseOfStage(exercise, i + 2);
+    const values = staged.variants.find((variant) => variant.name === name)?.values ?? {};
+    const failing = planFailure(kernel, builder, staged, values);
+    if (failing !== null) return { ...failing, message: `Stage "${title}": ${failing.message}` };
   }
+  return null;
 }
 
 /**
- * Builds every variant and judges it: it must rebuild, keep all surfaces, pass the check plan, and differ in volume from every variant
- * before it by more than three tolerances.
+ * Builds every variant and judges it: it must rebuild, keep all surfaces, pass the check plan of every stage, and differ
+ * in volume from every variant before it by more than three tolerances.
  */
 export function judgeVariants(
   kernel: Kernel,
@@ -113,15 +126,19 @@ export function judgeVariants(
   variants: readonly Variant[] = exercise.variants,
   onProgress?: (done: number) => void,
 ): readonly VariantVerdict[] {
-  const base = tryValues(kernel, builder, exercise, {});
+  const first = exerciseOfStage(exercise, 1);
+  const base = tryValues(kernel, builder, first, {});
   const tolerance = volumeTolerance(exercise);
   const volumes: { name: string; volumeMm3: number }[] = [];
   return variants.map(({ name, values }, i): VariantVerdict => {
-    const tried = tryValues(kernel, builder, exercise, values);
+    const tried = tryValues(kernel, builder, first, values);
     onProgress?.(i + 1);
     if ('code' in tried) return { name, problem: tried, properties: null, sizeMm: null };
     const { properties, sizeMm } = tried;
-    const failing = 'code' in base ? null : planFailure(kernel, builder, exercise, values);
+    const failing =
+      'code' in base
+        ? null
+        : (planFailure(kernel, builder, first, values) ?? stageFailure(kernel, builder, exercise, name));
     const twin = volumes.find(({ volumeMm3 }) => tooAlike(volumeMm3, properties.volumeMm3, tolerance));
     volumes.push({ name, volumeMm3: properties.volumeMm3 });
     const problem =

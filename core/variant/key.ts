@@ -1,10 +1,12 @@
-import type { Exercise } from '#core/exercise';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { massOf } from '#core/material';
+import { withPart } from '#core/model';
+import { attempt } from '#core/problem';
 import { formatFixed } from '#core/quantity';
 import type { RecipeBuilder } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
-import type { Vec3 } from '#core/vector';
+import { boxSize, type Vec3 } from '#core/vector';
 
 import { tryValues } from './judge.ts';
 
@@ -19,21 +21,45 @@ export interface KeyEntry {
   readonly sizeMm: Vec3 | null;
 }
 
-/** The answer key: the part as drawn, then every variant, each in every stage. */
-export function answerKey(kernel: Kernel, builder: RecipeBuilder, exercise: Exercise): readonly KeyEntry[] {
-  const variants = [{ name: 'as drawn', values: {} }, ...exercise.variants];
-  const stages = [{ title: 'first', values: {} }, ...exercise.stages];
-  return variants.flatMap((variant) =>
-    stages.map((stage): KeyEntry => {
-      const values = { ...variant.values, ...stage.values };
-      const tried = tryValues(kernel, builder, exercise, values);
-      const common = { variant: variant.name, stage: stage.title, values };
+/** The answer key: the part as drawn, then every variant, each in every stage. `model`: bytes of the model file, if any. */
+export function answerKey(
+  kernel: Kernel,
+  builder: RecipeBuilder,
+  exercise: Exercise,
+  model?: Uint8Array,
+): readonly KeyEntry[] {
+  const places = ['as drawn', ...exercise.variants.map(({ name }) => name)];
+  const stages = ['first', ...exercise.stages.map(({ title }) => title)];
+  return places.flatMap((variant, place) =>
+    stages.map((stage, i): KeyEntry => {
+      const staged = exerciseOfStage(exercise, i + 1);
+      const values = place === 0 ? {} : (staged.variants[place - 1]?.values ?? {});
+      const changed = Object.fromEntries(exercise.stages.slice(0, i).flatMap((one) => Object.entries(one.values)));
+      const tried =
+        exercise.model === undefined ? tryValues(kernel, builder, staged, values) : readKey(kernel, staged, model);
+      const common = { variant, stage, values: { ...values, ...changed } };
       if ('code' in tried) return { ...common, problem: tried.message, properties: null, massG: null, sizeMm: null };
       const { properties, sizeMm } = tried;
       const massG = massOf(properties.volumeMm3, exercise.material.densityGPerCm3);
       return { ...common, problem: null, properties, massG, sizeMm };
     }),
   );
+}
+
+/** The numbers of a model file; for triangles, of the round surfaces that they stand for. */
+function readKey(kernel: Kernel, exercise: Exercise, model: Uint8Array | undefined) {
+  const read = attempt(() =>
+    withPart(kernel, exercise, { model }, ({ solid: { massProperties, estimate, bounds } }) => ({
+      properties: {
+        ...massProperties,
+        volumeMm3: estimate.volumeMm3,
+        areaMm2: estimate.areaMm2,
+        centroidMm: estimate.centroidMm,
+      },
+      sizeMm: boxSize(bounds),
+    })),
+  );
+  return read.ok ? read.value : read.problem;
 }
 
 const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);

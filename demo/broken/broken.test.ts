@@ -1,8 +1,8 @@
 import { beforeAll, expect, it } from 'vitest';
 
-import { readModel } from '#core/attempt';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf } from '#core/mesh';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { brokenFiles, type BrokenFile } from '#demo/broken';

@@ -177,7 +177,7 @@ export function judgeRight(tools: Tools, exercise: Exercise, guises = rightGuise
   const { kernel, overlayer } = tools;
   const free = shapeOnly(exercise);
   return guises.map(({ name, fileName, bytes, values = {} }): Verdict => {
-    const { reference } = unwrap(prepareExercise(kernel, free, values));
+    const { reference } = unwrap(prepareExercise(kernel, free, { values }));
     const graded = gradeFile(kernel, reference, bytes(), [], free.scoring, { fileName, overlayer });
     const fault = !graded.ok
       ? graded.problem.message

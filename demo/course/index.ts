@@ -35,6 +35,8 @@ export type BadFile = 'not-a-model' | 'cut-short';
 export interface PlannedAttempt {
   readonly student: StudentName;
   readonly work: Mistake | BadFile;
+  /** Of the exercise, from 1. */
+  readonly stage?: number;
   /** Hours after the assignment opened. */
   readonly afterHours: number;
 }
@@ -105,6 +107,22 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Bettina Crane', work: { kind: 'hole-forgotten', step: 'bolts', hole: 2 }, afterHours: 18 },
       { student: 'Emil Frost', work: right, afterHours: 22 },
       { student: 'Dagny Elm', work: { kind: 'size-wrong', parameter: 'C', value: '2.5' }, afterHours: 24 },
+    ],
+  },
+  {
+    // Every student has a variant of their own, and there is a second stage.
+    exercise: 'SB-301',
+    opensInHours: -50,
+    dueInHours: 90,
+    attemptsAllowed: 3,
+    answers: 'after-due',
+    attempts: [
+      { student: 'Bettina Crane', work: right, afterHours: 5 },
+      { student: 'Bettina Crane', work: right, stage: 2, afterHours: 6 },
+      { student: 'Emil Frost', work: { kind: 'radius-for-diameter', step: 'lag' }, afterHours: 20 },
+      { student: 'Ansel Brody', work: right, afterHours: 30 },
+      { student: 'Hanne Isley', work: right, afterHours: 31 },
+      { student: 'Hanne Isley', work: { kind: 'hole-forgotten', step: 'wedge', hole: 1 }, stage: 2, afterHours: 32 },
     ],
   },
   {

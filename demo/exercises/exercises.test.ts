@@ -246,7 +246,7 @@ describe('every demo exercise', () => {
       const prepared = unwrap(prepareExercise(kernel, exercise));
       expect(prepared.failing).toEqual([]);
       const policy = { ...exercise.scoring, typedValueWeight: 0 };
-      const { report } = unwrap(gradeFile(kernel, prepared.reference, prepared.step, [], policy));
+      const { report } = unwrap(gradeFile(kernel, prepared.reference, prepared.file, [], policy));
       expect(report.score).toBe(100);
       expect(report.causes).toEqual([]);
       expect(report.frame.kind).toBe('as-modeled');
@@ -254,7 +254,7 @@ describe('every demo exercise', () => {
   );
 
   it('follows its letters: a longer plate is still checked by the same plan', () => {
-    const prepared = unwrap(prepareExercise(kernel, cleatPlateExercise, { A: '150', B: '80' }));
+    const prepared = unwrap(prepareExercise(kernel, cleatPlateExercise, { values: { A: '150', B: '80' } }));
     expect(prepared.failing).toEqual([]);
     const pitch = prepared.reference.targets.find((target) => target.checkId === 'bolt-pitch-x');
     expect(pitch && 'nominal' in pitch && pitch.nominal).toBe(122);

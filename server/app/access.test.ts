@@ -72,7 +72,7 @@ describe('what does not belong to the caller is not found', () => {
     const school = await openSchool();
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
-    for (const path of ['/api/attempts/1', '/api/assignments/1', '/api/exercises/1', '/api/exercises/1/reference.step'])
+    for (const path of ['/api/attempts/1', '/api/assignments/1', '/api/exercises/1', '/api/exercises/1/reference'])
       expect((await school.request('pim', 'GET', path)).status).toBe(404);
     expect((await school.request('pim', 'GET', '/api/exercises').then((r) => r.json())) as object).toEqual({
       exercises: [],
@@ -81,12 +81,7 @@ describe('what does not belong to the caller is not found', () => {
 
   it('a student reaches nothing of the reference but the sheet', async () => {
     const school = await openSchool();
-    for (const path of [
-      '/api/exercises',
-      '/api/exercises/1',
-      '/api/exercises/1/model',
-      '/api/exercises/1/reference.step',
-    ])
+    for (const path of ['/api/exercises', '/api/exercises/1', '/api/exercises/1/model', '/api/exercises/1/reference'])
       expect((await school.request('ansel', 'GET', path)).status).toBe(403);
     const work = await school.request('ansel', 'GET', `/api/work/${String(school.assignmentId)}`).then((r) => r.text());
     expect(work).not.toMatch(/67123|checks|targets|nominal/);

@@ -15,7 +15,14 @@ import { authRoutes, createSessions, identify } from '#server/auth';
 import { courseRoutes, createCourses } from '#server/course';
 import type { Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
-import { createDrafts, createExercises, draftRoutes, exerciseRoutes, type Exercises } from '#server/exercise';
+import {
+  createDrafts,
+  createExercises,
+  createModels,
+  draftRoutes,
+  exerciseRoutes,
+  type Exercises,
+} from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
 import { createQueue, type Queue, type Runner } from '#server/jobs';
@@ -93,7 +100,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   authRoutes(app, db, sessions, web.secureCookie);
   courseRoutes(app, courses);
   exerciseRoutes(app, exercises, files);
-  draftRoutes(app, exercises, createDrafts(db, now), files);
+  draftRoutes(app, { exercises, drafts: createDrafts(db, now), models: createModels(db, files, now), files });
   assignmentRoutes(app, assignments, courses, (exerciseId, instructorId) => {
     const row = exercises.findFor(exerciseId, instructorId);
     const course = latestRevision.get(exerciseId);

@@ -1,5 +1,5 @@
 import type { Answers } from '#api';
-import type { Exercise } from '#core/exercise';
+import { stageCount, type Exercise } from '#core/exercise';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -57,6 +57,7 @@ export function factsOf(row: AssignmentRow) {
     exerciseNumber: row.exerciseNumber,
     exerciseTitle: row.exerciseTitle,
     revision: row.revision,
+    stageCount: stageCount(document),
     unit: document.recipe.unit,
     material: document.material.name,
     section: row.section,
@@ -67,6 +68,10 @@ export function factsOf(row: AssignmentRow) {
     answers: row.answers,
   };
 }
+
+/** The score of an exercise: the mean of the best of each stage, none of a stage that was not reached; null without any. */
+export const scoreOfStages = (best: ReadonlyMap<number, number>, stages: number): number | null =>
+  best.size === 0 ? null : Math.round(([...best.values()].reduce((sum, score) => sum + score, 0) / stages) * 10) / 10;
 
 /** Whether students may see the answers that are not on the sheet. */
 export const answersReleased = (row: Pick<AssignmentRow, 'answers' | 'dueAt'>, now: Date): boolean =>

@@ -10,24 +10,25 @@ import {
   type Issue,
   type Need,
 } from '#api';
+import { stageCount } from '#core/exercise';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
-import { factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+import { documentOf, factsOf, scoreOfStages, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
 import { createVariants } from './variants.ts';
 
 export { createVariants, type VariantStore } from './variants.ts';
-export { answersReleased, documentOf, factsOf, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+export { answersReleased, documentOf, factsOf, scoreOfStages, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
 
 type Counts = Pick<AssignmentSummary, 'students' | 'handedIn' | 'graded' | 'refused' | 'inWork'>;
 
 /** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
 export const SELECT_ATTEMPT_ROWS = `
   SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
-         attempts.handed_in_at AS handedInAt, attempts.state, reports.score,
+         attempts.handed_in_at AS handedInAt, attempts.state, attempts.stage, reports.score,
          CASE WHEN attempts.state = 'refused' THEN NULL ELSE
-           sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id ORDER BY attempts.id) END AS number,
+           sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id, attempts.stage ORDER BY attempts.id) END AS number,
          coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding
   FROM attempts JOIN users ON users.id = attempts.student_id
   LEFT JOIN reports ON reports.attempt_id = attempts.id
@@ -65,10 +66,19 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
             coalesce(sum(state IN ('waiting', 'running')), 0) AS inWork
      FROM attempts WHERE assignment_id = @assignmentId`,
   );
-  const bestScores = db.prepare<[number], { score: number }>(
-    `SELECT max(score) AS score FROM reports JOIN attempts ON attempts.id = reports.attempt_id
-     WHERE attempts.assignment_id = ? GROUP BY attempts.student_id ORDER BY 1`,
+  const bestScores = db.prepare<[number], { studentId: number; stage: number; score: number }>(
+    `SELECT attempts.student_id AS studentId, stage, max(score) AS score
+     FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+     WHERE attempts.assignment_id = ? GROUP BY attempts.student_id, stage`,
   );
+  /** The scores of the students who have one, the lowest first. */
+  const scoresOf = (row: AssignmentRow): number[] => {
+    const students = new Map<number, Map<number, number>>();
+    for (const { studentId, stage, score } of bestScores.all(row.id))
+      students.set(studentId, (students.get(studentId) ?? new Map<number, number>()).set(stage, score));
+    const count = stageCount(documentOf(row));
+    return [...students.values()].flatMap((best) => scoreOfStages(best, count) ?? []).sort((a, b) => a - b);
+  };
   const needs = db.prepare<[number, number], Need>(
     `SELECT attempts.id AS attemptId, assignments.id AS assignmentId, exercises.number AS exerciseNumber,
             exercises.title AS exerciseTitle, users.name AS student, attempts.state, reports.score,
@@ -116,10 +126,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
       return assignmentId;
     }),
     listFor: (instructorId) =>
-      list.all(instructorId).map((row) => {
-        const scores = bestScores.all(row.id).map(({ score }) => score);
-        return { ...factsOf(row), ...countsOf(row), medianScore: median(scores) };
-      }),
+      list.all(instructorId).map((row) => ({ ...factsOf(row), ...countsOf(row), medianScore: median(scoresOf(row)) })),
     needsOf: (instructorId) => needs.all(instructorId, LOOK_BELOW),
     detailFor(assignmentId, instructorId) {
       const row = find.get(instructorId, assignmentId);

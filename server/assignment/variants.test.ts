@@ -19,7 +19,7 @@ async function withVariants(school: School): Promise<void> {
   for (const [i, { name }] of variants.entries()) {
     const sheet = await school.files.put(Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" id="${name}"/>`));
     const reference = await school.files.put(Buffer.from(`reference ${name}`));
-    school.db.prepare('INSERT INTO revision_variants VALUES (1, ?, ?, ?)').run(i, reference.sha256, sheet.sha256);
+    school.db.prepare('INSERT INTO revision_parts VALUES (1, ?, 1, ?, ?)').run(i, reference.sha256, sheet.sha256);
   }
 }
 

@@ -21,7 +21,8 @@ interface Facts {
 export function createVariants(db: Db): VariantStore {
   const facts = db.prepare<[number], Facts>(
     `SELECT exercise_revisions.exercise_id AS exerciseId, assignments.section_id AS sectionId,
-            (SELECT count(*) FROM revision_variants WHERE revision_id = assignments.revision_id) AS count,
+            (SELECT count(DISTINCT variant) FROM revision_parts
+             WHERE revision_id = assignments.revision_id AND variant >= 0) AS count,
             (SELECT count(*) FROM assignments AS other
              JOIN exercise_revisions AS revision ON revision.id = other.revision_id
              WHERE revision.exercise_id = exercise_revisions.exercise_id

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import { MAX_FILE_BYTES } from '#api';
-import { safeFileName } from '#server/attempt';
+import { safeFileName } from '#server/http';
 
 import { GRADED, openSchool, REFUSED, type School } from '../testing/fixture.ts';
 

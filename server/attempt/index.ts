@@ -14,6 +14,7 @@ import {
   type WorkDetail,
   type WorkItem,
 } from '#api';
+import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
 import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#core/grade';
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
@@ -25,13 +26,14 @@ import {
   createVariants,
   documentOf,
   factsOf,
+  scoreOfStages,
   SELECT_ASSIGNMENT,
   SELECT_ATTEMPT_ROWS,
   type AssignmentRow,
 } from '#server/assignment';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
-import { allow, idParam, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+import { allow, idParam, notFound, refuseWith, safeFileName, userOf, type AppEnv } from '#server/http';
 import type { Queue } from '#server/jobs';
 
 interface AttemptRecord {
@@ -41,6 +43,7 @@ interface AttemptRecord {
   readonly student: string;
   readonly state: AttemptState;
   readonly number: number | null;
+  readonly stage: number;
   readonly fileName: string;
   readonly fileSizeBytes: number;
   readonly fileSha256: string;
@@ -58,6 +61,8 @@ interface AttemptRecord {
 export interface HandInRequest {
   readonly assignmentId: number;
   readonly studentId: number;
+  /** From 1; further stages are open once the one before was graded. */
+  readonly stage?: number;
   readonly fileName: string;
   readonly content: Uint8Array;
   /** What the student says a file without unit is in. */
@@ -69,8 +74,9 @@ export interface Attempts {
   /** Stores the file and queues its grading. Refuses with `not-found`, `closed`, `no-attempts-left`, and bad numbers. */
   handIn(request: HandInRequest): Promise<Result<number>>;
   workOf(studentId: number): WorkItem[];
-  workDetail(assignmentId: number, studentId: number): WorkDetail | null;
-  sheetOf(assignmentId: number, studentId: number): string | null;
+  /** The work of a student in one stage of it; where none is asked for, the last one that is open. */
+  workDetail(assignmentId: number, studentId: number, stage?: number): WorkDetail | null;
+  sheetOf(assignmentId: number, studentId: number, stage?: number): string | null;
   /** An attempt as the user may see it, or null. */
   detailFor(attemptId: number, user: User): AttemptDetail | null;
   /** The attempt whose overlay the user may see: a student after the answers are released. */
@@ -79,14 +85,29 @@ export interface Attempts {
   filesFor(attemptId: number, user: User): Pick<AttemptRecord, 'fileSha256' | 'fileName' | 'modelSha256'> | null;
 }
 
+/** The best score of each stage that has one. */
+function bestOfStages(rows: readonly AttemptRow[]): ReadonlyMap<number, number> {
+  const best = new Map<number, number>();
+  for (const { stage, score } of rows) if (score !== null) best.set(stage, Math.max(score, best.get(stage) ?? 0));
+  return best;
+}
+
+/** The title of a further stage, "First part" for the first one; null for an exercise of one stage. */
+const stageTitle = ({ stages }: Pick<Exercise, 'stages'>, stage: number): string | null =>
+  stages.length === 0 ? null : (stages[stage - 2]?.title ?? 'First part');
+
+/** A stage as a request names it; anything that is no number is as if nothing was said. */
+const stageParam = (text: string | undefined): number | undefined =>
+  text !== undefined && /^\d{1,2}$/.test(text) ? Number(text) : undefined;
+
 const NO_ATTEMPTS_LEFT = 'All attempts of this exercise are used.';
 
 export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () => Date): Attempts {
   const variants = createVariants(db);
-  const variantSheet = db.prepare<[number, number], { sha256: string }>(
-    `SELECT revision_variants.sheet_sha256 AS sha256 FROM revision_variants
-     JOIN assignments ON assignments.revision_id = revision_variants.revision_id
-     WHERE assignments.id = ? AND revision_variants.variant = ?`,
+  const partSheet = db.prepare<[number, number, number], { sha256: string }>(
+    `SELECT revision_parts.sheet_sha256 AS sha256 FROM revision_parts
+     JOIN assignments ON assignments.revision_id = revision_parts.revision_id
+     WHERE assignments.id = ? AND revision_parts.variant = ? AND revision_parts.stage = ?`,
   );
   /** The variant of a student, with its name and values; null where all have the same part. */
   const variantOf = (row: AssignmentRow, studentId: number) => {
@@ -97,25 +118,28 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} ORDER BY assignments.due_at`);
   const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${enrolled} AND assignments.id = ?`);
   const assignment = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} WHERE assignments.id = ?`);
-  const used = db.prepare<[number, number], { count: number }>(
-    "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND state <> 'refused'",
+  const used = db.prepare<[number, number, number], { count: number }>(
+    "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state <> 'refused'",
+  );
+  const gradedStages = db.prepare<[number, number], { stage: number }>(
+    "SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND state = 'graded' ORDER BY stage",
   );
   const own = db.prepare<[number, number], AttemptRow>(
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
   );
   const insert = db.prepare(
-    `INSERT INTO attempts (assignment_id, student_id, file_sha256, file_name, file_size_bytes, file_unit, typed_json, handed_in_at, state)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
+    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, handed_in_at, state)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
   );
   const find = db.prepare<[number], AttemptRecord>(
-    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state,
+    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
             handed_in_at AS handedInAt, typed_json AS typedJson, refusal_code AS refusalCode,
             refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
             graded_at AS gradedAt, duration_ms AS durationMs,
             CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
               WHERE earlier.assignment_id = attempts.assignment_id AND earlier.student_id = attempts.student_id
-                AND earlier.state <> 'refused' AND earlier.id <= attempts.id) END AS number
+                AND earlier.stage = attempts.stage AND earlier.state <> 'refused' AND earlier.id <= attempts.id) END AS number
      FROM attempts JOIN users ON users.id = attempts.student_id LEFT JOIN reports ON reports.attempt_id = attempts.id
      WHERE attempts.id = ?`,
   );
@@ -124,11 +148,20 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
      JOIN course_instructors ON course_instructors.course_id = sections.course_id
      WHERE assignments.id = ? AND course_instructors.user_id = ?`,
   );
-  // From student to student: of each, the newest attempt that was graded.
-  const reviewOrder = db.prepare<[number], { id: number; studentId: number }>(
-    `SELECT max(attempts.id) AS id, student_id AS studentId FROM attempts JOIN users ON users.id = student_id
-     WHERE assignment_id = ? AND state = 'graded' GROUP BY student_id ORDER BY users.name`,
+  // From student to student: of each, the newest attempt of each stage that was graded.
+  const reviewOrder = db.prepare<[number], { id: number; studentId: number; stage: number }>(
+    `SELECT max(attempts.id) AS id, student_id AS studentId, stage FROM attempts JOIN users ON users.id = student_id
+     WHERE assignment_id = ? AND state = 'graded' GROUP BY student_id, stage ORDER BY users.name, stage`,
   );
+
+  /** The highest stage that a student may hand in: the first, and each whose predecessor was graded. */
+  function lastOpenStage(row: AssignmentRow, studentId: number): number {
+    const graded = new Set(gradedStages.all(row.id, studentId).map(({ stage }) => stage));
+    const count = stageCount(documentOf(row));
+    let stage = 1;
+    while (stage < count && graded.has(stage)) stage++;
+    return stage;
+  }
 
   function closedBecause(row: AssignmentRow, attemptsUsed: number): { code: string; message: string } | null {
     const time = now().toISOString();
@@ -139,7 +172,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
     return null;
   }
 
-  const usedBy = (assignmentId: number, studentId: number): number => used.get(assignmentId, studentId)?.count ?? 0;
+  const usedBy = (assignmentId: number, studentId: number, stage: number): number =>
+    used.get(assignmentId, studentId, stage)?.count ?? 0;
 
   const visible = (attemptId: number, user: User): AttemptRecord | null => {
     const record = find.get(attemptId);
@@ -150,10 +184,12 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   };
 
   return {
-    async handIn({ assignmentId, studentId, fileName, content, fileUnit, typed }) {
+    async handIn({ assignmentId, studentId, stage = 1, fileName, content, fileUnit, typed }) {
       const row = work.get(studentId, assignmentId);
       if (row === undefined) return refuse('not-found', 'There is no such exercise among your work.');
-      const closed = closedBecause(row, usedBy(assignmentId, studentId));
+      if (stage > lastOpenStage(row, studentId))
+        return refuse('stage-closed', 'This stage opens when the one before has been handed in and measured.');
+      const closed = closedBecause(row, usedBy(assignmentId, studentId, stage));
       if (closed) return refuse(closed.code, closed.message);
       // A student who was enrolled after the issue gets a variant with the first look at the work.
       variants.of(assignmentId, studentId);
@@ -162,12 +198,13 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       const stored = await files.put(content);
       // Checked again together with the insert: two browsers may hand in at once.
       const result = db.transaction((): Result<number> => {
-        const stillClosed = closedBecause(row, usedBy(assignmentId, studentId));
+        const stillClosed = closedBecause(row, usedBy(assignmentId, studentId, stage));
         if (stillClosed) return refuse(stillClosed.code, stillClosed.message);
         const attemptId = Number(
           insert.run(
             assignmentId,
             studentId,
+            stage,
             stored.sha256,
             fileName,
             stored.sizeBytes,
@@ -189,32 +226,48 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         .filter((row) => row.opensAt <= now().toISOString())
         .map((row) => {
           const rows = own.all(row.id, studentId);
-          const scores = rows.flatMap(({ score }) => score ?? []);
+          const stage = lastOpenStage(row, studentId);
+          const attemptsUsed = usedBy(row.id, studentId, stage);
           const [last] = rows;
           return {
             ...factsOf(row),
-            attemptsUsed: usedBy(row.id, studentId),
-            bestScore: scores.length > 0 ? Math.max(...scores) : null,
+            stage,
+            attemptsUsed,
+            bestScore: scoreOfStages(bestOfStages(rows), stageCount(documentOf(row))),
             lastAttempt: last ? { id: last.id, state: last.state, score: last.score } : null,
-            open: closedBecause(row, usedBy(row.id, studentId)) === null,
+            open: closedBecause(row, attemptsUsed) === null,
           };
         }),
 
-    workDetail(assignmentId, studentId) {
+    workDetail(assignmentId, studentId, asked) {
       const row = work.get(studentId, assignmentId);
       if (row === undefined || row.opensAt > now().toISOString()) return null;
-      const document = documentOf(row);
+      const lastOpen = lastOpenStage(row, studentId);
+      const stage = asked ?? lastOpen;
+      if (stage < 1 || stage > lastOpen) return null;
+      const whole = documentOf(row);
+      const document = exerciseOfStage(whole, stage);
       const { unit, parameters } = document.recipe;
       const variant = variantOf(row, studentId);
-      const scope = unwrap(
-        evaluateParameters(unwrap(withValues(document.recipe, variant?.values ?? {})).parameters, unit),
-      );
-      const attemptsUsed = usedBy(assignmentId, studentId);
+      const values = document.variants.find(({ name }) => name === variant?.name)?.values ?? {};
+      const scope = unwrap(evaluateParameters(unwrap(withValues(document.recipe, values)).parameters, unit));
+      const attemptsUsed = usedBy(assignmentId, studentId, stage);
       const closed = closedBecause(row, attemptsUsed);
+      const rows = own.all(assignmentId, studentId);
+      const best = bestOfStages(rows);
       return {
         ...factsOf(row),
         variant: variant?.name ?? null,
-        brief: document.brief,
+        stage,
+        stages:
+          whole.stages.length === 0
+            ? []
+            : ['First part', ...whole.stages.map(({ title }) => title)].map((title, i) => ({
+                title,
+                open: i < lastOpen,
+                bestScore: best.get(i + 1) ?? null,
+              })),
+        brief: whole.stages[stage - 2]?.brief ?? document.brief,
         origin: document.origin,
         notes: [...document.notes],
         densityGPerCm3: document.material.densityGPerCm3,
@@ -229,15 +282,20 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         attemptsUsed,
         open: closed === null,
         closedBecause: closed?.message ?? null,
-        attempts: own.all(assignmentId, studentId),
+        attempts: rows.filter((attempt) => attempt.stage === stage),
       };
     },
 
-    sheetOf(assignmentId, studentId) {
+    sheetOf(assignmentId, studentId, asked) {
       const row = work.get(studentId, assignmentId);
       if (row === undefined || row.opensAt > now().toISOString()) return null;
+      const lastOpen = lastOpenStage(row, studentId);
+      const stage = asked ?? lastOpen;
+      if (stage < 1 || stage > lastOpen) return null;
       const place = variants.of(assignmentId, studentId);
-      return place === null ? row.sheetSha256 : (variantSheet.get(assignmentId, place)?.sha256 ?? null);
+      return place === null && stage === 1
+        ? row.sheetSha256
+        : (partSheet.get(assignmentId, place ?? -1, stage)?.sha256 ?? null);
     },
 
     detailFor(attemptId, user) {
@@ -247,13 +305,14 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
       const withheld = user.role === 'student' && !answersReleased(row, now());
       const order = user.role === 'instructor' ? reviewOrder.all(record.assignmentId) : [];
-      const place = order.findIndex(({ studentId }) => studentId === record.studentId);
+      const place = order.findIndex(({ studentId, stage }) => studentId === record.studentId && stage === record.stage);
       return {
         id: record.id,
         number: record.number,
         state: record.state,
         student: { id: record.studentId, name: record.student },
         variant: variantOf(row, record.studentId)?.name ?? null,
+        stage: stageTitle(documentOf(row), record.stage),
         assignment: factsOf(row),
         fileName: record.fileName,
         fileSizeBytes: record.fileSizeBytes,
@@ -282,15 +341,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   };
 }
 
-const STATUS = { 'not-found': 404, closed: 409, 'no-attempts-left': 409 } as const;
-
-/** A name that is safe in a header and on any disk. */
-export const safeFileName = (name: string): string =>
-  name
-    .replace(/[^\p{L}\p{N}._ -]/gu, '_')
-    .replace(/^\.+/, '')
-    .slice(0, 120)
-    .trim() || 'model.step';
+const STATUS = { 'not-found': 404, closed: 409, 'stage-closed': 409, 'no-attempts-left': 409 } as const;
 
 /** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
 const HAND_INS = { points: 120, duration: 600 } as const;
@@ -300,12 +351,12 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
   app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
 
   app.get('/api/work/:id', allow('student'), (c) => {
-    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id);
+    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, stageParam(c.req.query('stage')));
     return detail === null ? notFound(c) : c.json(detail);
   });
 
   app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
-    const sha256 = attempts.sheetOf(idParam(c) ?? 0, userOf(c).id);
+    const sha256 = attempts.sheetOf(idParam(c) ?? 0, userOf(c).id, stageParam(c.req.query('stage')));
     if (sha256 === null) return notFound(c);
     return c.body((await files.read(sha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
   });
@@ -354,6 +405,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
       const result = await attempts.handIn({
         assignmentId: idParam(c) ?? 0,
         studentId: userOf(c).id,
+        stage: stageParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
         fileName: safeFileName(file.name),
         content: new Uint8Array(await file.arrayBuffer()),
         fileUnit: unit.output ?? null,

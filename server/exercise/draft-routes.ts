@@ -2,17 +2,18 @@ import type { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
-import { NewExerciseSchema } from '#api';
+import { MAX_FILE_BYTES, NewExerciseSchema } from '#api';
 import { parseExercise } from '#core/exercise';
 import type { FileStore } from '#server/files';
-import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+import { allow, idParam, jsonBody, notFound, refuseWith, safeFileName, userOf, type AppEnv } from '#server/http';
 
 import { packExercise, unpackExercise } from './archive.ts';
 import type { Drafts } from './drafts.ts';
+import type { Models } from './models.ts';
 import type { Exercises } from './revisions.ts';
 
 const DRAFT_BYTES = 2 * 1024 * 1024;
-const ARCHIVE_BYTES = 20 * 1024 * 1024;
+const ARCHIVE_BYTES = 40 * 1024 * 1024;
 
 const SaveSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValue(0)), document: v.unknown() });
 const VersionSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValue(0)) });
@@ -20,8 +21,15 @@ const VersionSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minV
 const upTo = (maxSize: number) =>
   bodyLimit({ maxSize, onError: (c) => refuseWith(c, 413, 'too-large', 'This is larger than any exercise needs.') });
 
-/** Routes of the editor: drafts, revisions, archives. */
-export function draftRoutes(app: Hono<AppEnv>, exercises: Exercises, drafts: Drafts, files: FileStore): void {
+export interface EditorParts {
+  readonly exercises: Exercises;
+  readonly drafts: Drafts;
+  readonly models: Models;
+  readonly files: FileStore;
+}
+
+/** Routes of the editor: drafts, model files, revisions, archives. */
+export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, files }: EditorParts): void {
   app.post('/api/exercises', allow('instructor'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
@@ -37,8 +45,10 @@ export function draftRoutes(app: Hono<AppEnv>, exercises: Exercises, drafts: Dra
     if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
     const unpacked = unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
     if (!unpacked.ok) return refuseWith(c, 400, unpacked.problem.code, unpacked.problem.message);
-    const adopted = drafts.adopt(course, user.id, unpacked.value);
+    const { exercise, model } = unpacked.value;
+    const adopted = drafts.adopt(course, user.id, exercise);
     if (!adopted.ok) return refuseWith(c, 409, adopted.problem.code, adopted.problem.message);
+    if (model !== null) await models.put(adopted.value, exercise.model?.fileName ?? 'model', model);
     return c.json({ id: adopted.value }, 201);
   });
 
@@ -57,11 +67,38 @@ export function draftRoutes(app: Hono<AppEnv>, exercises: Exercises, drafts: Dra
     if (!parsed.ok) return refuseWith(c, 400, parsed.problem.code, parsed.problem.message);
     if (parsed.value.number !== before.document.number)
       return refuseWith(c, 400, 'number-fixed', 'The number of an exercise cannot be changed.');
+    const { model } = parsed.value;
+    if (model !== undefined && !models.has(id, model.sha256))
+      return refuseWith(c, 400, 'no-model', `The model file "${model.fileName}" is not at hand. Upload it again.`);
     const saved = drafts.save(id, user.id, version, parsed.value);
     if (saved.kind === 'saved') return c.json({ version: saved.version, updatedAt: saved.updatedAt });
     const { kind: _, ...conflict } = saved;
     const message = `${conflict.updatedBy} saved this exercise in another window. Look at that version, or keep yours.`;
     return c.json({ error: { code: 'conflict', message }, ...conflict }, 409);
+  });
+
+  app.post(
+    '/api/exercises/:id/models',
+    allow('instructor'),
+    bodyLimit({
+      maxSize: MAX_FILE_BYTES,
+      onError: (c) =>
+        refuseWith(c, 413, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
+    }),
+    async (c) => {
+      const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+      if (draft === null) return notFound(c);
+      const name = safeFileName(c.req.query('name') ?? '');
+      const stored = await models.put(draft.id, name, new Uint8Array(await c.req.arrayBuffer()));
+      return stored.ok ? c.json(stored.value, 201) : refuseWith(c, 400, stored.problem.code, stored.problem.message);
+    },
+  );
+
+  app.get('/api/exercises/:id/models/:sha256', allow('instructor'), async (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+    const sha256 = c.req.param('sha256');
+    if (draft === null || !models.has(draft.id, sha256)) return notFound(c);
+    return c.body(new Uint8Array(await files.read(sha256)), 200, { 'Content-Type': 'application/octet-stream' });
   });
 
   app.get('/api/exercises/:id/revisions', allow('instructor'), (c) => {
@@ -92,8 +129,10 @@ export function draftRoutes(app: Hono<AppEnv>, exercises: Exercises, drafts: Dra
     const draft = drafts.find(idParam(c) ?? 0, user.id);
     if (draft === null) return notFound(c);
     const row = exercises.findFor(draft.id, user.id);
-    const step = row === null ? null : new Uint8Array(await files.read(row.stepSha256));
-    return c.body(new Uint8Array(packExercise(draft.document, step)), 200, {
+    const { model } = draft.document;
+    const part = model?.sha256 ?? row?.partSha256;
+    const bytes = part === undefined ? null : new Uint8Array(await files.read(part));
+    return c.body(new Uint8Array(packExercise(draft.document, bytes)), 200, {
       'Content-Type': 'application/zip',
       'Content-Disposition': `attachment; filename="${draft.document.number.replace(/[^\w.-]/g, '_')}.zip"`,
     });

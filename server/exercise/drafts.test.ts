@@ -14,6 +14,11 @@ const json = async (response: Promise<Response>): Promise<{ status: number; body
 const create = (school: School, number: string) =>
   json(school.request('orla', 'POST', '/api/exercises', { number, title: 'New part', unit: 'mm' }));
 
+const codeOf = (bytes: Uint8Array): string => {
+  const unpacked = unpackExercise(bytes);
+  return unpacked.ok ? '' : unpacked.problem.code;
+};
+
 describe('drafts', () => {
   it('begin blank, are saved with a version, and refuse a save that is behind', async () => {
     const school = await openSchool();
@@ -73,16 +78,12 @@ describe('drafts', () => {
 });
 
 describe('archives', () => {
-  const codeOf = (bytes: Uint8Array): string => {
-    const unpacked = unpackExercise(bytes);
-    return unpacked.ok ? '' : unpacked.problem.code;
-  };
   const zipped = (files: Record<string, string>) =>
     zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])));
 
   it('come back as they went', () => {
     const unpacked = unpackExercise(packExercise(cleatPlateExercise, new Uint8Array([1])));
-    expect(unpacked).toEqual({ ok: true, value: cleatPlateExercise });
+    expect(unpacked).toEqual({ ok: true, value: { exercise: cleatPlateExercise, model: null } });
   });
 
   it('of an earlier version are brought up to date', () => {
@@ -97,8 +98,8 @@ describe('archives', () => {
     };
     const unpacked = unpackExercise(zipped({ 'exercise.json': JSON.stringify(old) }));
     if (!unpacked.ok) throw new Error(unpacked.problem.message);
-    expect(unpacked.value).toMatchObject({ version: 2, material: { densityGPerCm3: 2.7 }, variants: [] });
-    expect(unpacked.value.recipe.steps.at(-1)).toMatchObject({ op: 'revolve', outlines: [outline] });
+    expect(unpacked.value.exercise).toMatchObject({ version: 2, material: { densityGPerCm3: 2.7 }, variants: [] });
+    expect(unpacked.value.exercise.recipe.steps.at(-1)).toMatchObject({ op: 'revolve', outlines: [outline] });
   });
 
   it('that are damaged, hostile, empty or newer are refused with the reason', () => {
@@ -115,5 +116,89 @@ describe('archives', () => {
     expect(codeOf(zipped({ 'exercise.json': '{"version":99}' }))).toBe('newer-version');
     const parsed = parseExercise({ ...cleatPlateExercise, title: '' });
     expect(parsed.ok ? '' : parsed.problem.message).toContain('title');
+  });
+});
+
+describe('a model file as the reference', () => {
+  const upload = async (school: School, id: number, name: string, content: string | Uint8Array, login = 'orla') =>
+    json(
+      Promise.resolve(
+        school.app.request(`/api/exercises/${String(id)}/models?name=${encodeURIComponent(name)}`, {
+          method: 'POST',
+          headers: { cookie: await school.cookieOf(login), origin: 'http://localhost' },
+          body: content as BodyInit,
+        }),
+      ),
+    );
+  const cube = 'solid x\nendsolid x\n';
+
+  it('is stored with its exercise, is had back by those who teach it, and can be used by its draft alone', async () => {
+    const school = await openSchool();
+    const id = Number((await create(school, 'SB-710')).body['id']);
+    const other = Number((await create(school, 'SB-711')).body['id']);
+    const { status, body: model } = await upload(school, id, '../my part.step', 'ISO-10303-21;\n');
+    expect(status).toBe(201);
+    expect(model).toMatchObject({ fileName: expect.not.stringContaining('/') as string, unit: null });
+    const path = `models/${String(model['sha256'])}`;
+    expect((await school.request('orla', 'GET', `/api/exercises/${String(id)}/${path}`)).status).toBe(200);
+    expect((await school.request('pim', 'GET', `/api/exercises/${String(id)}/${path}`)).status).toBe(404);
+    expect((await school.request('orla', 'GET', `/api/exercises/${String(other)}/${path}`)).status).toBe(404);
+    const save = (exercise: number, number: string) =>
+      json(
+        school.request('orla', 'PUT', `/api/exercises/${String(exercise)}/draft`, {
+          version: 1,
+          document: { ...blankExercise(number, 'x', 'mm'), model },
+        }),
+      );
+    expect((await save(id, 'SB-710')).status).toBe(200);
+    expect((await save(other, 'SB-711')).body).toMatchObject({ error: { code: 'no-model' } });
+  });
+
+  it('that is none is refused, and so is a stranger', async () => {
+    const school = await openSchool();
+    const id = Number((await create(school, 'SB-712')).body['id']);
+    expect((await upload(school, id, 'letter.txt', 'Dear all')).body).toMatchObject({
+      error: { code: 'unknown-format' },
+    });
+    expect((await upload(school, id, 'cube.stl', cube, 'pim')).status).toBe(404);
+    expect((await upload(school, id, 'cube.stl', cube, 'ansel')).status).toBe(403);
+  });
+
+  it('makes no revision until its unit is confirmed', async () => {
+    const school = await openSchool();
+    const id = Number((await create(school, 'SB-713')).body['id']);
+    const { body: model } = await upload(school, id, 'part.step', 'ISO-10303-21;\n');
+    const checks = [{ id: 'body', kind: 'single-body', label: 'One body', weight: 1 }];
+    const document = { ...blankExercise('SB-713', 'x', 'mm'), model, checks };
+    const at = `/api/exercises/${String(id)}`;
+    await school.request('orla', 'PUT', `${at}/draft`, { version: 1, document });
+    const made = await json(school.request('orla', 'POST', `${at}/revisions`, { version: 2 }));
+    expect(made.body).toMatchObject({ error: { code: 'unit-unconfirmed' } });
+  });
+
+  it('travels with the archive, and an archive whose file was changed is refused', async () => {
+    const school = await openSchool();
+    const id = Number((await create(school, 'SB-714')).body['id']);
+    const { body: model } = await upload(school, id, 'part.step', 'ISO-10303-21;\nhello');
+    const document = { ...blankExercise('SB-714', 'x', 'mm'), model };
+    await school.request('orla', 'PUT', `/api/exercises/${String(id)}/draft`, { version: 1, document });
+    const answer = await school.request('orla', 'GET', `/api/exercises/${String(id)}/export.zip`);
+    const unpacked = unpackExercise(new Uint8Array(await answer.arrayBuffer()));
+    if (!unpacked.ok) throw new Error(unpacked.problem.message);
+    expect(new TextDecoder().decode(unpacked.value.model ?? undefined)).toBe('ISO-10303-21;\nhello');
+    const forged = packExercise(unpacked.value.exercise, strToU8('something else'));
+    expect(codeOf(forged)).toBe('bad-archive');
+    const copy = packExercise({ ...unpacked.value.exercise, number: 'SB-715' }, unpacked.value.model);
+    const imported = await json(
+      Promise.resolve(
+        school.app.request('/api/exercises/import', {
+          method: 'POST',
+          headers: { cookie: await school.cookieOf('orla'), origin: 'http://localhost' },
+          body: copy as BodyInit,
+        }),
+      ),
+    );
+    const again = `/api/exercises/${String(imported.body['id'])}/models/${String(model['sha256'])}`;
+    expect((await school.request('orla', 'GET', again)).status).toBe(200);
   });
 });

@@ -9,7 +9,7 @@ import { NOON, openSchool, type School } from '../testing/fixture.ts';
 const PREPARED: Prepared = {
   referenceJson: '{"of":"a reference"}',
   sheetSvg: '<svg xmlns="http://www.w3.org/2000/svg"/>',
-  step: new TextEncoder().encode('ISO-10303-21;'),
+  part: new TextEncoder().encode('ISO-10303-21;'),
   failing: [],
 };
 

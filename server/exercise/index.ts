@@ -1,6 +1,7 @@
 /** Exercises, their revisions, and the drafts that their authors work on. */
 export { packExercise, unpackExercise } from './archive.ts';
 export { createDrafts, type Drafts } from './drafts.ts';
+export { createModels, type Models } from './models.ts';
 export { draftRoutes } from './draft-routes.ts';
 export { createExercises, parseExercise, type Exercises } from './revisions.ts';
 export { exerciseRoutes } from './routes.ts';

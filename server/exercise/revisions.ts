@@ -1,5 +1,5 @@
 import type { RevisionSummary } from '#api';
-import { parseExercise as parseDocument, type Exercise } from '#core/exercise';
+import { exerciseOfStage, parseExercise as parseDocument, stageCount, type Exercise } from '#core/exercise';
 import type { ParameterValues } from '#core/recipe';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import type { Db } from '#server/db';
@@ -14,7 +14,7 @@ interface RevisionRow {
   readonly createdAt: string;
   readonly referenceSha256: string;
   readonly sheetSha256: string;
-  readonly stepSha256: string;
+  readonly partSha256: string;
   readonly assignments: number;
 }
 
@@ -48,7 +48,7 @@ export interface Exercises {
 const LATEST = `
   SELECT exercises.id, exercise_revisions.id AS revisionId, exercise_revisions.number AS revision,
          document_json AS documentJson, exercise_revisions.created_at AS createdAt,
-         reference_sha256 AS referenceSha256, sheet_sha256 AS sheetSha256, step_sha256 AS stepSha256,
+         reference_sha256 AS referenceSha256, sheet_sha256 AS sheetSha256, part_sha256 AS partSha256,
          (SELECT count(*) FROM assignments JOIN exercise_revisions AS r ON r.id = assignments.revision_id
           WHERE r.exercise_id = exercises.id) AS assignments
   FROM exercises
@@ -82,12 +82,17 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
   const known = db.prepare<[number, string], { id: number }>(
     'SELECT id FROM exercises WHERE course_id = ? AND number = ?',
   );
-  const putVariant = db.prepare<[number, number, string, string]>(
-    'INSERT INTO revision_variants (revision_id, variant, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?)',
+  const putPart = db.prepare<[number, number, number, string, string]>(
+    'INSERT INTO revision_parts (revision_id, variant, stage, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?, ?)',
   );
   /** Builds and measures the part with some values; a part that fails its own plan is refused. */
-  async function prepare(document: Exercise, values?: ParameterValues): Promise<Result<Prepared>> {
-    const outcome = await runner.prepare({ exercise: document, ...(values === undefined ? {} : { values }) });
+  async function prepare(document: Exercise, stage = 1, values?: ParameterValues): Promise<Result<Prepared>> {
+    const outcome = await runner.prepare({
+      exercise: document,
+      stage,
+      ...(values === undefined ? {} : { values }),
+      ...(document.model === undefined ? {} : { modelPath: files.pathOf(document.model.sha256) }),
+    });
     if (outcome.kind === 'refused') return { ok: false, problem: outcome.problem };
     if (outcome.kind !== 'done')
       return refuse('not-prepared', 'The part could not be built. Try again; if it fails again, simplify the recipe.');
@@ -95,6 +100,22 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
     return failing.length > 0
       ? refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`)
       : succeed(outcome.value);
+  }
+  /** Every part of an exercise besides the first stage as drawn, with what to call it. */
+  function* furtherParts(document: Exercise) {
+    for (let stage = 1; stage <= stageCount(document); stage++) {
+      const staged = exerciseOfStage(document, stage);
+      const title = document.stages[stage - 2]?.title;
+      const inStage = title === undefined ? '' : `Stage "${title}"`;
+      if (stage > 1) yield { variant: -1, stage, what: inStage, made: prepare(document, stage) };
+      for (const [variant, { name, values }] of staged.variants.entries())
+        yield {
+          variant,
+          stage,
+          what: [`Variant ${name}`, inStage].filter(Boolean).join(', '),
+          made: prepare(document, stage, values),
+        };
+    }
   }
   return {
     listFor: (instructorId) => list.all(instructorId),
@@ -112,24 +133,28 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
     async save(courseId, document) {
       if (document.checks.every(({ off }) => off === true))
         return refuse('no-checks', 'The check plan is empty. Add checks, or let Zorvet suggest a plan.');
+      if (document.model?.unit === null)
+        return refuse('unit-unconfirmed', 'Say first what the numbers of the model file are in, and confirm its size.');
       const prepared = await prepare(document);
       if (!prepared.ok) return prepared;
-      const variants = await Promise.all(
-        document.variants.map(async ({ name, values }) => ({ name, made: await prepare(document, values) })),
+      const parts = await Promise.all(
+        [...furtherParts(document)].map(async (part) => ({ ...part, made: await part.made })),
       );
-      const made: { reference: string; sheet: string }[] = [];
-      for (const { name, made: variant } of variants) {
-        if (!variant.ok) return refuse(variant.problem.code, `Variant ${name}: ${variant.problem.message}`);
-        made.push({
-          reference: (await files.put(Buffer.from(variant.value.referenceJson))).sha256,
-          sheet: (await files.put(Buffer.from(variant.value.sheetSvg))).sha256,
+      const stored: { variant: number; stage: number; reference: string; sheet: string }[] = [];
+      for (const { variant, stage, what, made } of parts) {
+        if (!made.ok) return refuse(made.problem.code, `${what}: ${made.problem.message}`);
+        stored.push({
+          variant,
+          stage,
+          reference: (await files.put(Buffer.from(made.value.referenceJson))).sha256,
+          sheet: (await files.put(Buffer.from(made.value.sheetSvg))).sha256,
         });
       }
-      const { referenceJson, sheetSvg, step } = prepared.value;
+      const { referenceJson, sheetSvg, part } = prepared.value;
       const [reference, sheet, model] = [
         await files.put(Buffer.from(referenceJson)),
         await files.put(Buffer.from(sheetSvg)),
-        await files.put(step),
+        await files.put(part),
       ];
       return succeed(
         db.transaction(() => {
@@ -149,7 +174,7 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
             db
               .prepare(
                 `INSERT INTO exercise_revisions
-                 (exercise_id, number, document_json, reference_sha256, sheet_sha256, step_sha256, created_at)
+                 (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
                  VALUES (?, ?, ?, ?, ?, ?, ?)`,
               )
               .run(
@@ -162,7 +187,7 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
                 now().toISOString(),
               ).lastInsertRowid,
           );
-          made.forEach(({ reference: own, sheet: drawn }, variant) => putVariant.run(revisionId, variant, own, drawn));
+          for (const one of stored) putPart.run(revisionId, one.variant, one.stage, one.reference, one.sheet);
           return { exerciseId, revisionId };
         })(),
       );

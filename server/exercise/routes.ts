@@ -8,6 +8,7 @@ import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
 import { allow, idParam, notFound, userOf, type AppEnv } from '#server/http';
 
+import { extensionOf } from './models.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
 
 /** Routes of exercises as they can be issued. */
@@ -64,13 +65,14 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
     return c.body((await files.read(row.sheetSha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
   });
 
-  app.get('/api/exercises/:id/reference.step', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/reference', allow('instructor'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
-    const { number } = parseExercise(row.documentJson);
-    return c.body(new Uint8Array(await files.read(row.stepSha256)), 200, {
-      'Content-Type': 'model/step',
-      'Content-Disposition': `attachment; filename="${number}-reference.step"`,
+    const { number, model } = parseExercise(row.documentJson);
+    const ending = model === undefined ? 'step' : extensionOf(model.fileName);
+    return c.body(new Uint8Array(await files.read(row.partSha256)), 200, {
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': `attachment; filename="${number}-reference.${ending}"`,
     });
   });
 }

@@ -19,6 +19,9 @@ export interface FileStore {
   pathOf(sha256: string): string;
 }
 
+/** The name under which content is stored. */
+export const hashOf = (content: Uint8Array): string => createHash('sha256').update(content).digest('hex');
+
 export function createFileStore(root: string, db: Db, now: () => Date): FileStore {
   const incoming = path.join(root, 'incoming');
   mkdirSync(incoming, { recursive: true });
@@ -33,7 +36,7 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
     pathOf,
     read: (sha256) => readFile(pathOf(sha256)),
     async put(content) {
-      const sha256 = createHash('sha256').update(content).digest('hex');
+      const sha256 = hashOf(content);
       const target = pathOf(sha256);
       const known = await stat(target).catch(() => null);
       if (known?.size !== content.byteLength) {

@@ -56,3 +56,11 @@ export function idParam(c: Context, name = 'id'): number | null {
   const value = Number(c.req.param(name));
   return Number.isSafeInteger(value) && value > 0 ? value : null;
 }
+
+/** A name that is safe in a header and on any disk. */
+export const safeFileName = (name: string): string =>
+  name
+    .replace(/[^\p{L}\p{N}._ -]/gu, '_')
+    .replace(/^\.+/, '')
+    .slice(0, 120)
+    .trim() || 'model.step';

@@ -4,7 +4,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
-import type { Stage } from '#core/attempt';
+import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 
 import type { Graded, Outcome, Prepared, Runner } from './task.ts';

@@ -3,7 +3,7 @@ import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
 import { parseExercise } from '#core/exercise';
-import type { Stage } from '#core/attempt';
+import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { Db } from '#server/db';
@@ -72,7 +72,7 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
-            attempts.typed_json AS typedJson, coalesce(revision_variants.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
+            attempts.typed_json AS typedJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
@@ -80,8 +80,8 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
      LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
       AND assigned_variants.student_id = attempts.student_id
-     LEFT JOIN revision_variants ON revision_variants.revision_id = assignments.revision_id
-      AND revision_variants.variant = assigned_variants.variant
+     LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
+      AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
   const begin = db.transaction((attemptId: number) => {

@@ -1,10 +1,10 @@
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { ParameterValues } from '#core/recipe';
-import type { Stage } from '#core/attempt';
 
 export interface GradeTask {
   readonly kind: 'grade';
@@ -22,6 +22,10 @@ export interface PrepareTask {
   readonly exercise: Exercise;
   /** Values of letters in place of those of the recipe. */
   readonly values?: ParameterValues;
+  /** From 1. */
+  readonly stage: number;
+  /** Where the model file of the exercise is, if it has one. */
+  readonly modelPath?: string;
 }
 
 export interface Graded {
@@ -36,7 +40,8 @@ export interface Graded {
 export interface Prepared {
   readonly referenceJson: string;
   readonly sheetSvg: string;
-  readonly step: Uint8Array;
+  /** The reference part: STEP, or the model file itself. */
+  readonly part: Uint8Array;
   readonly failing: readonly string[];
 }
 

@@ -79,9 +79,10 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
   };
 }
 
-export function prepare(task: PrepareTask): Outcome<Prepared> {
-  const outcome = settle(() => prepareExercise(kernel, task.exercise, task.values));
+export async function prepare({ exercise, values, stage, modelPath }: PrepareTask): Promise<Outcome<Prepared>> {
+  const model = modelPath === undefined ? undefined : new Uint8Array(await readFile(modelPath));
+  const outcome = settle(() => prepareExercise(kernel, exercise, { values, stage, model }));
   if (outcome.kind !== 'done') return outcome;
-  const { reference, sheetSvg, step, failing } = outcome.value;
-  return { kind: 'done', value: { referenceJson: JSON.stringify(reference), sheetSvg, step, failing } };
+  const { reference, sheetSvg, file, failing } = outcome.value;
+  return { kind: 'done', value: { referenceJson: JSON.stringify(reference), sheetSvg, part: file, failing } };
 }

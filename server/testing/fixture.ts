@@ -63,6 +63,7 @@ export const GRADED: Outcome<Graded> = {
         centroidUncertaintyMm: 0,
       },
       format: 'step',
+      evidence: null,
       missing: [],
       extra: [],
       sizeMm: [1, 1, 1],
@@ -103,6 +104,7 @@ export const GRADED: Outcome<Graded> = {
           checkIds: [],
         },
       ],
+      rules: [],
       frame: {
         kind: 'as-modeled',
         placement: {
@@ -222,7 +224,7 @@ export async function openSchool(grading: Grading = () => GRADED, width = 1): Pr
   const file = (await files.put(Buffer.from('reference'))).sha256;
   const sheet = (await files.put(Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'))).sha256;
   const revision = insert(
-    `INSERT INTO exercise_revisions (exercise_id, number, document_json, reference_sha256, sheet_sha256, step_sha256, created_at)
+    `INSERT INTO exercise_revisions (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
      VALUES (?, 1, ?, ?, ?, ?, ?)`,
     exercise,
     JSON.stringify(cleatPlateExercise),

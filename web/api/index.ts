@@ -38,7 +38,7 @@ import {
   type WorkDetail,
   type WorkItem,
 } from '#api';
-import { ExerciseSchema, type Exercise } from '#core/exercise';
+import { ExerciseSchema, ModelFileSchema, type Exercise, type ModelFile } from '#core/exercise';
 import type { TypedInput } from '#core/grade';
 import { OverlaySchema, type Overlay } from '#core/overlay';
 import type { LengthUnit } from '#core/quantity';
@@ -47,6 +47,8 @@ type SessionAnswer = v.InferOutput<typeof SessionSchema>;
 
 export interface HandIn {
   readonly assignmentId: number;
+  /** From 1. */
+  readonly stage: number;
   readonly file: File;
   /** What a file without unit is in; null for other files. */
   readonly unit: LengthUnit | null;
@@ -114,6 +116,15 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `exercises/${String(id)}/draft`, method: 'PUT', body }),
       responseSchema: SavedDraftSchema,
     }),
+    uploadModel: build.mutation<ModelFile, { readonly id: number; readonly file: File }>({
+      query: ({ id, file }) => ({
+        url: `exercises/${String(id)}/models?name=${encodeURIComponent(file.name)}`,
+        method: 'POST',
+        body: file,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+      responseSchema: ModelFileSchema,
+    }),
     revisions: build.query<RevisionSummary[], number>({
       query: (id) => `exercises/${String(id)}/revisions`,
       rawResponseSchema: RevisionListSchema,
@@ -177,16 +188,17 @@ export const api = createApi({
       transformResponse: (answer: v.InferOutput<typeof WorkListSchema>) => answer.work,
       providesTags: ['work'],
     }),
-    workDetail: build.query<WorkDetail, number>({
-      query: (id) => `work/${String(id)}`,
+    workDetail: build.query<WorkDetail, { readonly id: number; readonly stage: number | null }>({
+      query: ({ id, stage }) => `work/${String(id)}${stage === null ? '' : `?stage=${String(stage)}`}`,
       responseSchema: WorkDetailSchema,
-      providesTags: (_answer, _error, id) => [{ type: 'work', id }],
+      providesTags: (_answer, _error, { id }) => [{ type: 'work', id }],
     }),
     handIn: build.mutation<{ attemptId: number }, HandIn>({
-      query: ({ assignmentId, file, unit, typed }) => {
+      query: ({ assignmentId, stage, file, unit, typed }) => {
         const body = new FormData();
         body.append('file', file);
         if (unit !== null) body.append('unit', unit);
+        body.append('stage', String(stage));
         body.append('typed', JSON.stringify(typed));
         return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
       },
@@ -207,6 +219,7 @@ export const {
   useImportExerciseMutation,
   useDraftQuery,
   useSaveDraftMutation,
+  useUploadModelMutation,
   useRevisionsQuery,
   useRevisionQuery,
   useMakeRevisionMutation,

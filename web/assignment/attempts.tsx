@@ -46,7 +46,8 @@ const columns = column.columns([
   column.accessor('number', {
     header: 'Attempt',
     sortFn: 'basic',
-    cell: ({ getValue }) => getValue() ?? 'not counted',
+    cell: ({ getValue, row: { original } }) =>
+      `${String(getValue() ?? 'not counted')}${original.stage > 1 ? `, stage ${String(original.stage)}` : ''}`,
   }),
   column.accessor('handedInAt', { header: 'Handed in', sortFn: 'basic', cell: ({ getValue }) => dateTime(getValue()) }),
   column.accessor('state', {

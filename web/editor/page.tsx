@@ -21,7 +21,7 @@ import { VariantsTab } from './variants-tab.tsx';
 export function EditorPage() {
   const id = Number(useParams()['id']);
   const { data, error, refetch } = useDraftQuery(id, { refetchOnMountOrArgChange: true });
-  const [workshop] = useState(openWorkshop);
+  const [workshop] = useState(() => openWorkshop(id));
   useEffect(
     () => () => {
       workshop.close();
@@ -59,7 +59,7 @@ function Editor({
   const edited = useDraft(opened);
   const { exercise, change, undo, redo } = edited;
   const [until, setUntil] = useState<string | null>(null);
-  const preview = usePreview(workshop, exercise.recipe, until);
+  const preview = usePreview(workshop, exercise, until);
   useHistoryKeys(undo, redo);
   return (
     <>
@@ -124,6 +124,7 @@ function Editor({
         </Tabs.List>
         <Tabs.Content value="part">
           <PartTab
+            id={draft.id}
             exercise={exercise}
             preview={preview}
             workshop={workshop}

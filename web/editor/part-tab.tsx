@@ -15,6 +15,7 @@ import { Fields } from './form/field.tsx';
 import { FORMS } from './form/fields.ts';
 import { OutlineForm } from './form/outline.tsx';
 import { Letters } from './letters.tsx';
+import { ModelPanel } from './model-panel.tsx';
 import { Palette } from './palette.tsx';
 import { PlaneView } from './plane-view.tsx';
 import { useOutline, type Preview } from './preview.ts';
@@ -23,6 +24,7 @@ import { StepList } from './step-list.tsx';
 import { duplicated, moved, newStep, renamedIn, withoutStep, withStep } from './steps.ts';
 
 interface PartTabProps {
+  readonly id: number;
   readonly exercise: Exercise;
   readonly preview: Preview;
   readonly workshop: WorkshopClient;
@@ -30,6 +32,8 @@ interface PartTabProps {
   readonly onUntil: (id: string | null) => void;
   readonly onChange: (change: (exercise: Exercise) => Exercise, topic?: string | null) => void;
 }
+
+const NO_FACES: ReadonlySet<number> = new Set();
 
 interface Picking {
   readonly fieldId: string;
@@ -39,12 +43,13 @@ interface Picking {
 }
 
 /** The part: its letters and steps on the left, what they build on the right. */
-export function PartTab({ exercise, preview, workshop, until, onUntil, onChange }: PartTabProps) {
+export function PartTab({ id, exercise, preview, workshop, until, onUntil, onChange }: PartTabProps) {
   const { recipe, decimals } = exercise;
   const [chosen, setChosen] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
   const [picking, setPicking] = useState<Picking | null>(null);
   const [shown, setShown] = useState<string | null>(null);
+  const [marked, setMarked] = useState<ReadonlySet<number>>(NO_FACES);
   const step = recipe.steps.find(({ id }) => id === chosen) ?? null;
   const { part } = preview;
   const surfaces = useMemo(() => [...new Set(part?.namesOfFace.flat() ?? [])].sort(), [part]);
@@ -128,95 +133,102 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
     <FormContextProvider value={context}>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,6fr)_minmax(0,6fr)]">
         <div className="flex flex-col gap-4">
-          <Panel title="Letters">
-            <Letters
-              parameters={recipe.parameters}
-              onChange={(parameters, topic) => {
-                changeRecipe((before) => ({ ...before, parameters: [...parameters] }), topic);
-              }}
-            />
-          </Panel>
-          <Panel
-            title="Build steps"
-            aside={
-              <Button
-                onClick={() => {
-                  setAdding(true);
+          {(exercise.model === undefined || recipe.parameters.length > 0) && (
+            <Panel title="Letters">
+              <Letters
+                parameters={recipe.parameters}
+                onChange={(parameters, topic) => {
+                  changeRecipe((before) => ({ ...before, parameters: [...parameters] }), topic);
                 }}
-              >
-                <Plus size={14} aria-hidden /> Add a step
-              </Button>
-            }
-          >
-            {recipe.steps.length === 0 && (
-              <p className="px-3 py-4 text-soft">The part is empty. Add a step that gives it its first material.</p>
-            )}
-            {preview.problem !== null && (
-              <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-                {preview.problem.message}
-              </p>
-            )}
-            <StepList
-              steps={recipe.steps}
-              chosen={chosen}
-              until={until}
-              unfinished={preview.unfinished}
-              onChoose={(id) => {
-                setChosen(id);
-                setShown(null);
-                setPicking(null);
-                if (until !== null) onUntil(id);
-              }}
-              onMove={(id, to) => {
-                changeRecipe((before) => moved(before, id, to));
-              }}
-              onToggle={(id) => {
-                changeRecipe((before) => ({
-                  ...before,
-                  steps: before.steps.map((other) =>
-                    other.id === id ? setIn(other, ['off'], other.off === true ? undefined : true) : other,
-                  ),
-                }));
-              }}
-              onDuplicate={(id) => {
-                const made = duplicated(recipe, id);
-                if (made === null) return;
-                changeRecipe(() => made.recipe);
-                setChosen(made.copy.id);
-              }}
-              onRemove={(id) => {
-                changeRecipe((before) => withoutStep(before, id));
-                if (until === id) onUntil(null);
-              }}
-              onUntil={onUntil}
-              form={
-                step && (
-                  <div className="flex flex-wrap items-start gap-x-3 gap-y-1.5" data-testid="step-form">
-                    <StepNames
-                      key={step.id}
-                      step={step}
-                      taken={recipe.steps.map(({ id }) => id)}
-                      onLabel={(label) => {
-                        putStep(step.id, setIn(step, ['label'], label === '' ? undefined : label));
-                      }}
-                      onRename={(id) => {
-                        onChange((before) => renamedIn(before, step.id, id));
-                        setChosen(id);
-                      }}
-                    />
-                    <Fields
-                      fields={FORMS[step.op]}
-                      value={step}
-                      where="step"
-                      onChange={(next) => {
-                        putStep(step.id, next);
-                      }}
-                    />
-                  </div>
-                )
+              />
+            </Panel>
+          )}
+          {(exercise.model !== undefined || recipe.steps.length === 0) && (
+            <ModelPanel id={id} exercise={exercise} preview={preview} onChange={onChange} onMark={setMarked} />
+          )}
+          {exercise.model === undefined && (
+            <Panel
+              title="Build steps"
+              aside={
+                <Button
+                  onClick={() => {
+                    setAdding(true);
+                  }}
+                >
+                  <Plus size={14} aria-hidden /> Add a step
+                </Button>
               }
-            />
-          </Panel>
+            >
+              {recipe.steps.length === 0 && (
+                <p className="px-3 py-4 text-soft">The part is empty. Add a step that gives it its first material.</p>
+              )}
+              {preview.problem !== null && (
+                <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+                  {preview.problem.message}
+                </p>
+              )}
+              <StepList
+                steps={recipe.steps}
+                chosen={chosen}
+                until={until}
+                unfinished={preview.unfinished}
+                onChoose={(id) => {
+                  setChosen(id);
+                  setShown(null);
+                  setPicking(null);
+                  if (until !== null) onUntil(id);
+                }}
+                onMove={(id, to) => {
+                  changeRecipe((before) => moved(before, id, to));
+                }}
+                onToggle={(id) => {
+                  changeRecipe((before) => ({
+                    ...before,
+                    steps: before.steps.map((other) =>
+                      other.id === id ? setIn(other, ['off'], other.off === true ? undefined : true) : other,
+                    ),
+                  }));
+                }}
+                onDuplicate={(id) => {
+                  const made = duplicated(recipe, id);
+                  if (made === null) return;
+                  changeRecipe(() => made.recipe);
+                  setChosen(made.copy.id);
+                }}
+                onRemove={(id) => {
+                  changeRecipe((before) => withoutStep(before, id));
+                  if (until === id) onUntil(null);
+                }}
+                onUntil={onUntil}
+                form={
+                  step && (
+                    <div className="flex flex-wrap items-start gap-x-3 gap-y-1.5" data-testid="step-form">
+                      <StepNames
+                        key={step.id}
+                        step={step}
+                        taken={recipe.steps.map(({ id }) => id)}
+                        onLabel={(label) => {
+                          putStep(step.id, setIn(step, ['label'], label === '' ? undefined : label));
+                        }}
+                        onRename={(id) => {
+                          onChange((before) => renamedIn(before, step.id, id));
+                          setChosen(id);
+                        }}
+                      />
+                      <Fields
+                        fields={FORMS[step.op]}
+                        value={step}
+                        where="step"
+                        onChange={(next) => {
+                          putStep(step.id, next);
+                        }}
+                      />
+                    </div>
+                  )
+                }
+              />
+            </Panel>
+          )}
         </div>
         <div className="flex flex-col gap-4 lg:sticky lg:top-4">
           <section className="panel">
@@ -230,7 +242,7 @@ export function PartTab({ exercise, preview, workshop, until, onUntil, onChange 
                   model={part.model}
                   label={`Preview of ${exercise.title}`}
                   keepView
-                  pickedFaces={picking === null ? stepFaces : pickedFaces}
+                  pickedFaces={picking !== null ? pickedFaces : exercise.model === undefined ? stepFaces : marked}
                   onPick={onPick}
                 />
               )}

@@ -9,7 +9,9 @@ import { Button, Panel, plural } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
+import { CheckDetails } from './check-details.tsx';
 import { checkFromFaces, PICKABLE, type PickableKind } from './new-check.ts';
+import { scaledWeights, toleranceOf, toleranceText } from './plan-edit.ts';
 import type { Preview } from './preview.ts';
 
 interface PlanTabProps {
@@ -34,12 +36,12 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
   const [chosen, setChosen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [adding, setAdding] = useState<{ readonly kind: PickableKind; readonly names: readonly string[] } | null>(null);
-  const { recipe, checks, material, decimals, scoring } = exercise;
+  const { recipe, model, stages, checks, material, decimals, scoring } = exercise;
 
   // Only what decides a measurement; a new title does not measure anew.
   const basis = useMemo(
-    () => ({ recipe, checks, material, decimals, scoring }),
-    [recipe, checks, material, decimals, scoring],
+    () => ({ recipe, checks, stages, material, decimals, scoring }),
+    [recipe, checks, stages, material, decimals, scoring],
   );
   const document = useRef(exercise);
   useEffect(() => {
@@ -47,7 +49,8 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
   });
   useEffect(() => {
     let current = true;
-    void workshop.ask<'plan'>({ kind: 'plan', exercise: { ...document.current, ...basis } }).then((result) => {
+    const asked = { ...document.current, ...basis };
+    void workshop.ask<'plan'>({ kind: 'plan', exercise: asked }).then((result) => {
       if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
       if (result.ok) setPlan(result.value);
       setProblem(result.ok ? null : result.problem.message);
@@ -55,7 +58,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
     return () => {
       current = false;
     };
-  }, [workshop, basis]);
+  }, [workshop, basis, model]);
 
   const states = useMemo(() => new Map(plan?.map((state) => [state.checkId, state])), [plan]);
   const active = checks.filter(({ off }) => off !== true);
@@ -117,7 +120,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
               : `${plural(active.length, 'check')}, weights add up to ${formatFixed(total, 1).replace(/\.0$/, '')}`
         }
         aside={
-          <Button onClick={suggest} disabled={busy || recipe.steps.length === 0}>
+          <Button onClick={suggest} disabled={busy || preview.part === null}>
             <WandSparkles size={14} aria-hidden /> {busy ? 'Measuring ...' : 'Suggest a plan'}
           </Button>
         }
@@ -146,12 +149,30 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
             </tr>
           </thead>
           {(Object.keys(GROUPS) as CheckGroup[]).map((group) => {
-            const members = checks.filter(({ kind }) => groupOf(kind) === group);
+            const members = checks.filter((check) => (check.group ?? groupOf(check.kind)) === group);
             return members.length === 0 ? null : (
               <tbody key={group}>
                 <tr>
-                  <th colSpan={7} className="bg-ground px-2 py-1 text-left text-xs font-medium">
+                  <th colSpan={4} className="bg-ground px-2 py-1 text-left text-xs font-medium">
                     {GROUPS[group]}
+                  </th>
+                  <th colSpan={3} className="bg-ground text-left font-normal">
+                    <GroupWeight
+                      name={GROUPS[group]}
+                      members={members}
+                      onScale={(weights) => {
+                        onChange(
+                          (before) => ({
+                            ...before,
+                            checks: before.checks.map((check) => ({
+                              ...check,
+                              weight: weights.get(check.id) ?? check.weight,
+                            })),
+                          }),
+                          `weights of ${group}`,
+                        );
+                      }}
+                    />
                   </th>
                 </tr>
                 {members.map((check) => (
@@ -243,95 +264,131 @@ function CheckRow({
 }) {
   const tolerance = 'tolerancePercent' in check ? String(check.tolerancePercent) : null;
   return (
-    <tr className={`border-b border-rule ${chosen ? 'bg-accent-soft' : ''} ${check.off === true ? 'opacity-50' : ''}`}>
-      <td className="px-2 align-middle">
-        <input
-          type="checkbox"
-          className="block"
-          aria-label={`${check.label} is checked`}
-          checked={check.off !== true}
-          onChange={(event) => {
-            onChange({ off: event.target.checked ? undefined : true }, 'off');
-          }}
-        />
-      </td>
-      <td className="py-0.5 pr-2">
-        <span className="flex items-center gap-1">
+    <>
+      <tr
+        className={`border-b border-rule ${chosen ? 'bg-accent-soft' : ''} ${check.off === true ? 'opacity-50' : ''}`}
+      >
+        <td className="px-2 align-middle">
           <input
-            aria-label={`Name of check ${check.label}`}
-            className="h-7 min-w-0 flex-1 border border-transparent bg-transparent hover:border-ink/50"
-            value={check.label}
+            type="checkbox"
+            className="block"
+            aria-label={`${check.label} is checked`}
+            checked={check.off !== true}
             onChange={(event) => {
-              if (event.target.value !== '') onChange({ label: event.target.value }, 'label');
+              onChange({ off: event.target.checked ? undefined : true }, 'off');
             }}
           />
+        </td>
+        <td className="py-0.5 pr-2">
+          <span className="flex items-center gap-1">
+            <input
+              aria-label={`Name of check ${check.label}`}
+              className="h-7 min-w-0 flex-1 border border-transparent bg-transparent hover:border-ink/50"
+              value={check.label}
+              onChange={(event) => {
+                if (event.target.value !== '') onChange({ label: event.target.value }, 'label');
+              }}
+            />
+            <button
+              type="button"
+              aria-pressed={chosen}
+              aria-label={`Show ${check.label} in the part`}
+              className="cursor-pointer p-1 hover:bg-accent-soft"
+              onClick={onChoose}
+            >
+              <Crosshair size={13} aria-hidden />
+            </button>
+          </span>
+        </td>
+        <td className="pr-1">
+          {'nominal' in check && (
+            <Cell
+              label={`Nominal of ${check.label}`}
+              value={check.nominal}
+              onChange={(nominal) => onChange({ nominal }, 'nominal')}
+            />
+          )}
+        </td>
+        <td className="pr-1 whitespace-nowrap">
+          {tolerance !== null ? (
+            <>
+              <Cell
+                label={`Tolerance of ${check.label}, percent`}
+                value={tolerance}
+                onChange={(text) => {
+                  const percent = Number(text.replace(',', '.'));
+                  if (percent >= 0.0001 && percent <= 50) onChange({ tolerancePercent: percent }, 'tolerance');
+                }}
+              />{' '}
+              %
+            </>
+          ) : 'tolerance' in check ? (
+            <Cell
+              label={`Tolerance of ${check.label}`}
+              value={toleranceText(check.tolerance)}
+              onChange={(text) => {
+                const tolerance = toleranceOf(text);
+                if (typeof tolerance === 'string' || 'nominal' in check) onChange({ tolerance }, 'tolerance');
+              }}
+            />
+          ) : null}
+        </td>
+        <td className="pr-1">
+          <Cell
+            label={`Weight of ${check.label}`}
+            value={String(check.weight)}
+            onChange={(text) => {
+              const weight = Number(text.replace(',', '.'));
+              if (weight >= 0 && weight <= 1000) onChange({ weight }, 'weight');
+            }}
+          />
+        </td>
+        <td className="pr-1">
+          <OnReference check={check} state={state} exercise={exercise} />
+        </td>
+        <td className="pr-1">
           <button
             type="button"
-            aria-pressed={chosen}
-            aria-label={`Show ${check.label} in the part`}
+            aria-label={`Remove check ${check.label}`}
             className="cursor-pointer p-1 hover:bg-accent-soft"
-            onClick={onChoose}
+            onClick={onRemove}
           >
-            <Crosshair size={13} aria-hidden />
+            <Trash2 size={13} aria-hidden />
           </button>
-        </span>
-      </td>
-      <td className="pr-1">
-        {'nominal' in check && (
-          <Cell
-            label={`Nominal of ${check.label}`}
-            value={check.nominal}
-            onChange={(nominal) => onChange({ nominal }, 'nominal')}
-          />
-        )}
-      </td>
-      <td className="pr-1 whitespace-nowrap">
-        {tolerance !== null ? (
-          <>
-            <Cell
-              label={`Tolerance of ${check.label}, percent`}
-              value={tolerance}
-              onChange={(text) => {
-                const percent = Number(text.replace(',', '.'));
-                if (percent >= 0.0001 && percent <= 50) onChange({ tolerancePercent: percent }, 'tolerance');
-              }}
-            />{' '}
-            %
-          </>
-        ) : 'tolerance' in check && typeof check.tolerance === 'string' ? (
-          <Cell
-            label={`Tolerance of ${check.label}`}
-            value={check.tolerance}
-            onChange={(text) => onChange({ tolerance: text }, 'tolerance')}
-          />
-        ) : 'tolerance' in check && typeof check.tolerance === 'object' ? (
-          `${check.tolerance.lower} to ${check.tolerance.upper}`
-        ) : null}
-      </td>
-      <td className="pr-1">
-        <Cell
-          label={`Weight of ${check.label}`}
-          value={String(check.weight)}
-          onChange={(text) => {
-            const weight = Number(text.replace(',', '.'));
-            if (weight >= 0 && weight <= 1000) onChange({ weight }, 'weight');
-          }}
-        />
-      </td>
-      <td className="pr-1">
-        <OnReference check={check} state={state} exercise={exercise} />
-      </td>
-      <td className="pr-1">
-        <button
-          type="button"
-          aria-label={`Remove check ${check.label}`}
-          className="cursor-pointer p-1 hover:bg-accent-soft"
-          onClick={onRemove}
-        >
-          <Trash2 size={13} aria-hidden />
-        </button>
-      </td>
-    </tr>
+        </td>
+      </tr>
+      {chosen && (
+        <tr className="border-b border-rule bg-accent-soft">
+          <td />
+          <td colSpan={6} className="pb-2">
+            <CheckDetails check={check} exercise={exercise} onChange={onChange} />
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+/** The weight of a whole group; a new one is shared out as the old one was. */
+function GroupWeight({
+  name,
+  members,
+  onScale,
+}: {
+  name: string;
+  members: readonly Check[];
+  onScale: (weights: ReadonlyMap<string, number>) => void;
+}) {
+  const total = members.reduce((sum, { off, weight }) => sum + (off === true ? 0 : weight), 0);
+  return (
+    <Cell
+      label={`Weight of all of ${name}`}
+      value={formatFixed(total, 2).replace(/\.?0+$/, '')}
+      onChange={(text) => {
+        const weights = scaledWeights(members, Number(text.replace(',', '.')));
+        if (weights !== null) onScale(weights);
+      }}
+    />
   );
 }
 
@@ -365,10 +422,14 @@ function OnReference({ check, state, exercise }: { check: Check; state: CheckSta
       return <span className="text-wrong">✕ {state.message}</span>;
     case 'measured': {
       const text = state.measured === null ? 'holds' : valueOf(check, state.measured, exercise);
+      const where = state.inStage === undefined ? '' : ` (stage "${state.inStage}")`;
       return state.passes ? (
         <span>✓ {text}</span>
       ) : (
-        <span className="text-wrong">✕ {state.measured === null ? 'fails' : text}</span>
+        <span className="text-wrong">
+          ✕ {state.measured === null ? 'fails' : text}
+          {where}
+        </span>
       );
     }
   }

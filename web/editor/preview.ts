@@ -1,9 +1,17 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 
 import type { Outline } from '#core/outline';
-import type { Problem } from '#core/problem';
+import type { Problem, Result } from '#core/problem';
 import { RECIPE_VERSION, type Recipe, type Unfinished } from '#core/recipe';
-import { SUPERSEDED, type BuiltAnswer, type OutlineAnswer, type PartPreview, type WorkshopClient } from '#web/workshop';
+import type { Exercise } from '#core/exercise';
+import {
+  SUPERSEDED,
+  type BuiltAnswer,
+  type OutlineAnswer,
+  type PartPreview,
+  type ReadAnswer,
+  type WorkshopClient,
+} from '#web/workshop';
 
 export interface Preview {
   /** The last part that could be built. */
@@ -14,29 +22,52 @@ export interface Preview {
   /** Time of the kernel, ms; null before the first part. */
   readonly durationMs: number | null;
   readonly building: boolean;
+  /** What is said of a model file, where the part is one. */
+  readonly read: Pick<ReadAnswer, 'source' | 'warnings' | 'features'> | null;
 }
 
 type Answered = Omit<Preview, 'building'>;
-const NOTHING: Answered = { part: null, unfinished: null, problem: null, durationMs: null };
+const NOTHING: Answered = { part: null, unfinished: null, problem: null, durationMs: null, read: null };
 
-/** The part of a recipe, up to a step, built anew whenever it changes. The last good part stays in sight. */
-export function usePreview(workshop: WorkshopClient, recipe: Recipe, until: string | null): Preview {
-  const request = useMemo(() => ({ kind: 'build', recipe, until }) as const, [recipe, until]);
+/** The part of an exercise, up to a step, made anew whenever it changes. The last good part stays in sight. */
+export function usePreview(workshop: WorkshopClient, exercise: Exercise, until: string | null): Preview {
+  const { recipe, model } = exercise;
+  const document = useRef(exercise);
+  useEffect(() => {
+    document.current = exercise;
+  });
+  const request = useMemo(() => ({ recipe, model, until }), [recipe, model, until]);
   const [{ preview, of }, setAnswer] = useState<{ readonly preview: Answered; readonly of: typeof request | null }>({
     preview: NOTHING,
     of: null,
   });
   useEffect(() => {
     let current = true;
-    void workshop.ask<'build'>(request).then((result) => {
+    const receive = <T>(result: Result<T>, show: (before: Answered, value: T) => Answered): void => {
       if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
       setAnswer((before) => ({
         of: request,
         preview: result.ok
-          ? answered(before.preview, result.value, request.recipe)
+          ? show(before.preview, result.value)
           : { ...before.preview, problem: result.problem, unfinished: null },
       }));
-    });
+    };
+    if (request.model === undefined)
+      void workshop
+        .ask<'build'>({ kind: 'build', recipe: request.recipe, until: request.until })
+        .then((result) => receive(result, (before, value) => answered(before, value, request.recipe)));
+    else
+      void workshop
+        .ask<'read'>({ kind: 'read', exercise: { ...document.current, model: request.model } })
+        .then((result) =>
+          receive(result, (_, { part, durationMs, source, warnings, features }) => ({
+            part,
+            unfinished: null,
+            problem: null,
+            durationMs,
+            read: { source, warnings, features },
+          })),
+        );
     return () => {
       current = false;
     };
@@ -46,7 +77,7 @@ export function usePreview(workshop: WorkshopClient, recipe: Recipe, until: stri
 
 function answered(before: Answered, { part, unfinished, durationMs }: BuiltAnswer, recipe: Recipe): Answered {
   const empty = part === null && (unfinished === null || recipe.steps.length === 0);
-  return { part: empty ? null : (part ?? before.part), unfinished, problem: null, durationMs };
+  return { part: empty ? null : (part ?? before.part), unfinished, problem: null, durationMs, read: null };
 }
 
 export interface OutlinePreview {

@@ -1,8 +1,9 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 
-import type { Exercise, Variant } from '#core/exercise';
+import type { Exercise, ExerciseStage, Variant } from '#core/exercise';
 import { formatFixed, propertyUnits, unitFactor } from '#core/quantity';
+import type { Step } from '#core/recipe';
 import {
   keyAsCsv,
   parseVariantTable,
@@ -398,6 +399,15 @@ function Pasted({ exercise, onPut }: { exercise: Exercise; onPut: (variants: rea
 
 function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onChange'>) {
   const { stages, recipe } = exercise;
+  const put = (place: number, changes: Partial<ExerciseStage>, topic: string) => {
+    onChange(
+      (before) => ({
+        ...before,
+        stages: before.stages.map((other, j) => (j === place ? { ...other, ...changes } : other)),
+      }),
+      `stage ${String(place)} ${topic}`,
+    );
+  };
   return (
     <Panel
       title={stages.length === 0 ? 'One stage' : `${String(stages.length + 1)} stages`}
@@ -416,7 +426,9 @@ function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onC
       }
     >
       {stages.length === 0 ? (
-        <p className="px-3 py-3 text-soft">A later stage asks for the same part with changed values.</p>
+        <p className="px-3 py-3 text-soft">
+          A later stage asks for the same part again, with changed values or more steps.
+        </p>
       ) : (
         <ul>
           {stages.map((stage, i) => (
@@ -427,14 +439,7 @@ function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onC
                   value={stage.title}
                   onChange={(event) => {
                     const title = event.target.value;
-                    if (title !== '')
-                      onChange(
-                        (before) => ({
-                          ...before,
-                          stages: before.stages.map((other, j) => (j === i ? { ...other, title } : other)),
-                        }),
-                        `stage ${String(i)} title`,
-                      );
+                    if (title !== '') put(i, { title }, 'title');
                   }}
                 />
               </span>
@@ -448,17 +453,28 @@ function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onC
                       const text = event.target.value.trim();
                       const { [name]: _, ...rest } = stage.values;
                       const values = text === '' ? rest : { ...rest, [name]: text };
-                      onChange(
-                        (before) => ({
-                          ...before,
-                          stages: before.stages.map((other, j) => (j === i ? { ...other, values } : other)),
-                        }),
-                        `stage ${String(i)} ${name}`,
-                      );
+                      put(i, { values }, name);
                     }}
                   />
                 </span>
               ))}
+              <span className="w-full">
+                <TextField
+                  label="What is asked"
+                  value={stage.brief}
+                  maxLength={500}
+                  onChange={(event) => {
+                    put(i, { brief: event.target.value }, 'brief');
+                  }}
+                />
+              </span>
+              <AddedSteps
+                stage={stage}
+                steps={recipe.steps}
+                onChange={(adds) => {
+                  put(i, { adds: adds.length === 0 ? undefined : adds }, 'adds');
+                }}
+              />
               <span className="mb-5">
                 <Button
                   onClick={() => {
@@ -473,6 +489,38 @@ function Stages({ exercise, onChange }: Pick<VariantsTabProps, 'exercise' | 'onC
         </ul>
       )}
     </Panel>
+  );
+}
+
+/** Steps that are switched off in the part can be added by a stage. */
+function AddedSteps({
+  stage: { adds = [] },
+  steps,
+  onChange,
+}: {
+  stage: ExerciseStage;
+  steps: readonly Step[];
+  onChange: (adds: readonly string[]) => void;
+}) {
+  const off = steps.filter((step) => step.off === true || adds.includes(step.id));
+  if (off.length === 0)
+    return <p className="w-full text-xs text-soft">Switch a step off in the part, and a stage can add it.</p>;
+  return (
+    <fieldset className="flex w-full flex-wrap gap-x-4 text-sm">
+      <legend className="font-medium">Adds the steps</legend>
+      {off.map(({ id, label }) => (
+        <label key={id} className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={adds.includes(id)}
+            onChange={(event) => {
+              onChange(event.target.checked ? [...adds, id] : adds.filter((other) => other !== id));
+            }}
+          />
+          {label ?? id}
+        </label>
+      ))}
+    </fieldset>
   );
 }
 

@@ -51,12 +51,8 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
               Issue to a section
             </Button>
             <ButtonLink to={`/exercises/${String(exercise.id)}/edit`}>Edit</ButtonLink>
-            <a
-              href={`/api/${base}/reference.step`}
-              className="inline-flex h-8 items-center px-3 text-sm underline"
-              download
-            >
-              Reference as STEP
+            <a href={`/api/${base}/reference`} className="inline-flex h-8 items-center px-3 text-sm underline" download>
+              Reference part as a file
             </a>
           </>
         }

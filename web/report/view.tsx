@@ -10,6 +10,7 @@ import { Causes } from './causes.tsx';
 import { Difference } from './difference.tsx';
 import { OddFeatures } from './features.tsx';
 import { ReportLines } from './lines.tsx';
+import { RuleLines } from './rules.tsx';
 import { TypedLines } from './typed.tsx';
 
 const FRAMES: Readonly<Record<Report['frame']['kind'], string>> = {
@@ -121,6 +122,11 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
         {report.typed.length > 0 && (
           <Panel title="Typed numbers" className="overflow-x-auto">
             <TypedLines report={report} />
+          </Panel>
+        )}
+        {report.rules.length > 0 && (
+          <Panel title="How it was built, as far as the shape tells">
+            <RuleLines rules={report.rules} />
           </Panel>
         )}
         {(report.warnings.length > 0 || report.frame.kind !== 'as-modeled') && (

@@ -28,7 +28,7 @@ export function AttemptHead({
           value:
             attempt.number === null
               ? 'not counted'
-              : `${String(attempt.number)} of ${String(assignment.attemptsAllowed)}`,
+              : `${String(attempt.number)} of ${String(assignment.attemptsAllowed)}${attempt.stage === null ? '' : `, ${attempt.stage}`}`,
         },
         { label: 'Handed in', value: dateTime(attempt.handedInAt) },
         { label: 'Exercise', value: `${assignment.exerciseNumber} ${assignment.exerciseTitle}`, span: 4 },

@@ -4,19 +4,18 @@ import * as v from 'valibot';
 const DraftSchema = v.record(v.string(), v.object({ text: v.string(), unit: v.string() }));
 export type Draft = v.InferOutput<typeof DraftSchema>;
 
-const keyOf = (assignmentId: number, userId: number): string =>
-  `zorvet.typed.${String(userId)}.${String(assignmentId)}`;
+const keyOf = (place: string, userId: number): string => `zorvet.typed.${String(userId)}.${place}`;
 
-export function loadDraft(assignmentId: number, userId: number): Draft {
-  const stored = localStorage.getItem(keyOf(assignmentId, userId));
+export function loadDraft(place: string, userId: number): Draft {
+  const stored = localStorage.getItem(keyOf(place, userId));
   const parsed = v.safeParse(v.pipe(v.string(), v.parseJson(), DraftSchema), stored);
   return parsed.success ? parsed.output : {};
 }
 
-export const saveDraft = (assignmentId: number, userId: number, draft: Draft): void => {
-  localStorage.setItem(keyOf(assignmentId, userId), JSON.stringify(draft));
+export const saveDraft = (place: string, userId: number, draft: Draft): void => {
+  localStorage.setItem(keyOf(place, userId), JSON.stringify(draft));
 };
 
-export const dropDraft = (assignmentId: number, userId: number): void => {
-  localStorage.removeItem(keyOf(assignmentId, userId));
+export const dropDraft = (place: string, userId: number): void => {
+  localStorage.removeItem(keyOf(place, userId));
 };

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 
 import type { AttemptRow, WorkDetail } from '#api';
 import { formatFixed } from '#core/quantity';
@@ -13,10 +13,14 @@ import { HandInPanel } from './handin.tsx';
 /** What do I have to model, and how do I hand it in? */
 export function ExerciseWorkPage() {
   const id = Number(useParams()['id']);
-  const { data, error, refetch } = useWorkDetailQuery(id);
+  const [search] = useSearchParams();
+  const asked = Number(search.get('stage') ?? '');
+  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the exercise" />;
-  return <ExerciseWork work={data} />;
+  // The page stays with its stage when the next one opens.
+  if (data.stages.length > 0 && !(asked > 0)) return <Navigate replace to={`?stage=${String(data.stage)}`} />;
+  return <ExerciseWork key={data.stage} work={data} />;
 }
 
 function ExerciseWork({ work }: { work: WorkDetail }) {
@@ -49,9 +53,10 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           { label: 'Origin', value: work.origin, span: 6 },
         ]}
       />
+      {work.stages.length > 0 && <Stages work={work} />}
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
         <div className="aspect-[420/297] min-w-0 lg:sticky lg:top-4">
-          <SheetView url={`work/${String(work.id)}/sheet.svg`} />
+          <SheetView url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`} />
         </div>
         <div className="flex flex-col gap-4">
           {work.letters.length > 0 && (
@@ -82,6 +87,35 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
         </div>
       </div>
     </>
+  );
+}
+
+/** The stages of the exercise; each opens when the one before was measured. */
+function Stages({ work }: { work: WorkDetail }) {
+  return (
+    <nav aria-label="Stages" className="mb-4">
+      <ol className="flex flex-wrap border border-rule bg-paper">
+        {work.stages.map(({ title, open, bestScore }, i) => {
+          const words = `${String(i + 1)}. ${title}`;
+          const current = i + 1 === work.stage;
+          return (
+            <li
+              key={title}
+              className={`border-r border-rule px-3 py-1.5 ${current ? 'bg-accent-soft font-semibold' : ''}`}
+            >
+              {open ? (
+                <Link to={`?stage=${String(i + 1)}`} aria-current={current ? 'step' : undefined} className="underline">
+                  {words}
+                </Link>
+              ) : (
+                <span className="text-soft">{words}: opens when the one before is measured</span>
+              )}
+              {bestScore !== null && <span className="ml-2 text-sm font-normal text-soft">best {bestScore}</span>}
+            </li>
+          );
+        })}
+      </ol>
+    </nav>
   );
 }
 

@@ -36,14 +36,15 @@ interface HandInProps {
 
 /** Drop a file, type the numbers, hand in. Numbers are checked while they are typed, with the server's own rules. */
 export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
+  const place = work.stage === 1 ? String(work.id) : `${String(work.id)}/${String(work.stage)}`;
   const [file, setFile] = useState<File | null>(null);
   const [mesh, setMesh] = useState<UnitQuestion | null>(null);
-  const [draft, setDraft] = useState<Draft>(() => loadDraft(work.id, user.id));
+  const [draft, setDraft] = useState<Draft>(() => loadDraft(place, user.id));
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
 
   useEffect(() => {
-    saveDraft(work.id, user.id, draft);
-  }, [draft, user.id, work.id]);
+    saveDraft(place, user.id, draft);
+  }, [draft, user.id, place]);
 
   const { getRootProps, getInputProps, isDragActive, open, fileRejections } = useDropzone({
     multiple: false,
@@ -69,12 +70,13 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
     if (file === null) return;
     const answer = await handIn({
       assignmentId: work.id,
+      stage: work.stage,
       file,
       unit: mesh?.unit ?? null,
       typed: inputs.filter((input) => input.text.trim() !== ''),
     });
     if (!answer.data) return;
-    dropDraft(work.id, user.id);
+    dropDraft(place, user.id);
     setFile(null);
     setMesh(null);
     onHandedIn(answer.data.attemptId);

@@ -194,7 +194,9 @@ export class PartScene {
     this.edges.geometry = linesOf(model.mesh.edges);
     this.faceOfGroup = model.mesh.groups.map((group) => group.faceId);
     this.model = model;
+    const before = this.sphere.radius;
     this.box = this.measure(model);
+    const growth = this.sphere.radius / before;
     // The depth range is measured from the eye, which keeps its direction.
     const [eye, target] = [new THREE.Vector3(), new THREE.Vector3()];
     this.controls.getPosition(eye);
@@ -204,6 +206,8 @@ export class PartScene {
       .setLength(this.sphere.radius * 4)
       .add(target);
     void this.controls.setLookAt(back.x, back.y, back.z, target.x, target.y, target.z, false);
+    // A part of quite another size, as after a change of unit, would be out of sight.
+    if (!(growth > 0.25 && growth < 4)) this.fit(false);
     this.camera.updateProjectionMatrix();
     this.requestFrame();
   }

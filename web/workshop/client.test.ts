@@ -26,11 +26,14 @@ const build = { kind: 'build', recipe, until: null } as const;
 const built = { part: null, unfinished: null, durationMs: 1 };
 let workers: FakeWorker[];
 const open = () =>
-  new WorkshopClient(() => {
-    const worker = new FakeWorker();
-    workers.push(worker);
-    return worker as unknown as Worker;
-  });
+  new WorkshopClient(
+    () => {
+      const worker = new FakeWorker();
+      workers.push(worker);
+      return worker as unknown as Worker;
+    },
+    (sha256) => `/models/${sha256}`,
+  );
 
 beforeEach(() => {
   workers = [];
@@ -71,6 +74,15 @@ describe('the workshop', () => {
     expect(workers).toHaveLength(3);
     workers[2]?.say({ kind: 'answer', id: 3, result: { ok: true, value: built } });
     await expect(next).resolves.toMatchObject({ ok: true });
+  });
+
+  it('tells the worker where the model file of an exercise is', () => {
+    const exercise = {
+      ...blankExercise('1', 'x', 'mm'),
+      model: { sha256: 'ab', fileName: 'a.step', unit: 'mm' },
+    } as const;
+    void open().ask<'read'>({ kind: 'read', exercise });
+    expect(workers[0]?.sent[0]).toMatchObject({ modelUrl: '/models/ab', request: { kind: 'read' } });
   });
 
   it('passes on how far long work has come', async () => {

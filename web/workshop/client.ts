@@ -21,13 +21,15 @@ const TIME_LIMIT_MS = 120_000;
  */
 export class WorkshopClient {
   private readonly start: () => Worker;
+  private readonly modelUrl: (sha256: string) => string;
   private worker: Worker | null = null;
   private readonly waiting = new Map<Request['kind'], Waiting>();
   private current: (Waiting & { readonly id: number; readonly timer: number }) | null = null;
   private lastId = 0;
 
-  constructor(start: () => Worker) {
+  constructor(start: () => Worker, modelUrl: (sha256: string) => string) {
     this.start = start;
+    this.modelUrl = modelUrl;
   }
 
   ask<K extends Request['kind']>(
@@ -66,7 +68,10 @@ export class WorkshopClient {
       this.replace('The preview took too long and was started again. Make the last step simpler.');
     }, TIME_LIMIT_MS);
     this.current = { ...waiting, id, timer };
-    this.running().postMessage({ id, request: waiting.request } satisfies ToWorkshop);
+    const { request } = waiting;
+    const model = 'exercise' in request ? request.exercise.model : undefined;
+    const modelUrl = model === undefined ? null : this.modelUrl(model.sha256);
+    this.running().postMessage({ id, request, modelUrl } satisfies ToWorkshop);
   }
 
   private running(): Worker {
@@ -106,5 +111,9 @@ export class WorkshopClient {
   }
 }
 
-export const openWorkshop = (): WorkshopClient =>
-  new WorkshopClient(() => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }));
+/** The workshop of one exercise. */
+export const openWorkshop = (exerciseId: number): WorkshopClient =>
+  new WorkshopClient(
+    () => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }),
+    (sha256) => `/api/exercises/${String(exerciseId)}/models/${sha256}`,
+  );

@@ -1,17 +1,20 @@
 import type { DisplayModel } from '#api';
 import type { Check, Exercise, Variant } from '#core/exercise';
+import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
 import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Recipe, Thread, Unfinished } from '#core/recipe';
-import type { MassProperties } from '#core/solid';
+import type { MassProperties, Solid, Warning } from '#core/solid';
 import type { KeyEntry, LetterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
 
 /** What the page asks of the workshop. */
 export type Request =
   | { readonly kind: 'build'; readonly recipe: Recipe; readonly until: string | null }
+  /** Reads the model file of an exercise. */
+  | { readonly kind: 'read'; readonly exercise: Exercise }
   | { readonly kind: 'outline'; readonly recipe: Recipe; readonly outline: Outline }
   | { readonly kind: 'plan'; readonly exercise: Exercise }
   | { readonly kind: 'suggest'; readonly exercise: Exercise }
@@ -43,6 +46,20 @@ export interface BuiltAnswer {
   readonly durationMs: number;
 }
 
+/** A model file as it was read. */
+export interface ReadAnswer {
+  readonly part: PartPreview;
+  readonly source: Solid['source'];
+  readonly warnings: readonly Warning[];
+  /** Recognized features in words, each kind with its count. */
+  readonly features: readonly {
+    readonly kind: FeatureKind;
+    readonly count: number;
+    readonly faceIds: readonly number[];
+  }[];
+  readonly durationMs: number;
+}
+
 export interface OutlineAnswer {
   readonly loops: readonly { readonly loop: Loop; readonly hole: boolean }[];
 }
@@ -50,6 +67,7 @@ export interface OutlineAnswer {
 /** What the workshop answers to each kind of request. */
 export interface Answers {
   readonly build: BuiltAnswer;
+  readonly read: ReadAnswer;
   readonly outline: OutlineAnswer;
   readonly plan: readonly CheckState[];
   readonly suggest: readonly Check[];
@@ -68,4 +86,6 @@ export type FromWorkshop =
 export interface ToWorkshop {
   readonly id: number;
   readonly request: Request;
+  /** Where the model file of the exercise that is asked about can be had. */
+  readonly modelUrl: string | null;
 }

@@ -1,17 +1,26 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
 import type { Exercise } from '#core/exercise';
+import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
-import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
-import { attempt, refuse, unwrap, type Result } from '#core/problem';
+import { evaluateStages, slightChanges, suggestStages, type PlanBasis } from '#core/plan';
+import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
-import { facesOn, RecipeBuilder, StepValues, threadLines, type ParameterValues } from '#core/recipe';
-import { forDisplay } from '#core/solid';
+import {
+  facesOn,
+  RecipeBuilder,
+  StepValues,
+  threadLines,
+  type NamedSurfaces,
+  type ParameterValues,
+} from '#core/recipe';
+import { forDisplay, type Face } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
 
 import { loadKernel } from './kernel.ts';
-import type { Answers, BuiltAnswer, FromWorkshop, Request, RequestKind, ToWorkshop } from './protocol.ts';
+import type { Answers, BuiltAnswer, FromWorkshop, ReadAnswer, Request, RequestKind, ToWorkshop } from './protocol.ts';
 
 const post = (message: FromWorkshop): void => {
   postMessage(message);
@@ -20,8 +29,10 @@ const post = (message: FromWorkshop): void => {
 class Workshop {
   private readonly kernel: Kernel;
   private readonly builder: RecipeBuilder;
-  /** The part that was analyzed last. */
-  private analyzed: { readonly key: string; readonly part: Omit<PlanBasis, 'exercise'> } | null = null;
+  /** The parts that were analyzed last. */
+  private readonly analyzed = new Map<string, Omit<PlanBasis, 'exercise'>>();
+  /** The model file that was fetched last. */
+  private model: { readonly url: string; readonly bytes: Uint8Array } | null = null;
   constructor(kernel: Kernel) {
     this.kernel = kernel;
     this.builder = new RecipeBuilder(kernel);
@@ -31,10 +42,20 @@ class Workshop {
     return this.kernel.explain(error);
   }
 
+  /** Has the model file at hand before a request is answered. Refuses with `no-model`. */
+  async fetchModel(url: string | null): Promise<void> {
+    if (url === null || this.model?.url === url) return;
+    const response = await fetch(url);
+    if (!response.ok) throw new ProblemError('no-model', 'The model file is not at hand. Upload it again.');
+    this.model = { url, bytes: new Uint8Array(await response.arrayBuffer()) };
+  }
+
   answer(request: Request, progress: (done: number, total: number) => void): Result<Answers[RequestKind]> {
     switch (request.kind) {
       case 'build':
         return this.build(request);
+      case 'read':
+        return this.read(request.exercise);
       case 'outline':
         return attempt(() => {
           const { recipe, outline } = request;
@@ -48,19 +69,22 @@ class Workshop {
           };
         });
       case 'plan':
-        return attempt(() => evaluatePlan(this.basis(request.exercise)));
+        return attempt(() => evaluateStages(request.exercise, (exercise) => this.basis(exercise)));
       case 'suggest':
-        return attempt(() => {
-          const basis = this.basis(request.exercise);
-          const others = slightChanges(request.exercise.recipe, basis.scope).flatMap((tries) => {
-            for (const values of tries) {
-              const other = attempt(() => this.basis(request.exercise, values));
-              if (other.ok) return [other.value];
-            }
-            return [];
-          });
-          return suggestPlan(basis, others);
-        });
+        return attempt(() =>
+          suggestStages(
+            request.exercise,
+            (exercise) => this.basis(exercise),
+            (exercise, { scope }) =>
+              slightChanges(exercise.recipe, scope).flatMap((tries) => {
+                for (const values of tries) {
+                  const other = attempt(() => this.basis(exercise, values));
+                  if (other.ok) return [other.value];
+                }
+                return [];
+              }),
+          ),
+        );
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
@@ -82,7 +106,7 @@ class Workshop {
           },
         );
       case 'key':
-        return attempt(() => answerKey(this.kernel, this.builder, request.exercise));
+        return attempt(() => answerKey(this.kernel, this.builder, request.exercise, this.model?.bytes));
     }
   }
 
@@ -95,9 +119,6 @@ class Workshop {
     return attempt(() => {
       try {
         const { faces, edges, mesh, properties, bounds } = this.kernel.preview(part.shape);
-        const namesOfFace = faces.map((): string[] => []);
-        for (const [name, surface] of part.surfaces)
-          for (const id of facesOn(faces, surface)) namesOfFace[id]?.push(name);
         const threads = threadLines(part.threads, faces, edges, properties.centroidMm);
         const shown = forDisplay(mesh);
         return {
@@ -105,7 +126,7 @@ class Workshop {
             model: { bounds, mesh: { ...shown, edges: [...shown.edges, ...threads] } },
             properties,
             sizeMm: boxSize(bounds),
-            namesOfFace,
+            namesOfFace: namesOfFaces(faces, part.surfaces),
             threads: part.threads,
           },
           unfinished,
@@ -117,25 +138,58 @@ class Workshop {
     });
   }
 
-  /** The analyzed part; a plan that changes does not analyze it anew. Raises the problem of a recipe that cannot be built. */
-  private basis(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
-    const key = JSON.stringify([exercise.recipe, values]);
-    if (this.analyzed?.key === key) return { ...this.analyzed.part, exercise };
-    const { shape, surfaces, scope } = unwrap(this.builder.build(exercise.recipe, values));
-    try {
-      const source = {
-        format: 'recipe',
-        declaredUnit: exercise.recipe.unit,
-        productName: exercise.title,
-        originatingSystem: null,
-      } as const;
-      const part = { solid: unwrap(this.kernel.analyze(shape, source)), surfaces, scope };
-      this.analyzed = { key, part };
-      return { ...part, exercise };
-    } finally {
-      shape.free();
-    }
+  private read(exercise: Exercise): Result<ReadAnswer> {
+    const start = performance.now();
+    return attempt(() => {
+      const { solid, surfaces } = this.basis(exercise);
+      const { estimate } = solid;
+      return {
+        part: {
+          model: { bounds: solid.bounds, mesh: forDisplay(solid.mesh) },
+          properties: {
+            ...solid.massProperties,
+            volumeMm3: estimate.volumeMm3,
+            areaMm2: estimate.areaMm2,
+            centroidMm: estimate.centroidMm,
+          },
+          sizeMm: boxSize(solid.bounds),
+          namesOfFace: namesOfFaces(solid.faces, surfaces),
+          threads: [],
+        },
+        source: solid.source,
+        warnings: solid.warnings,
+        features: FEATURE_KINDS.flatMap((kind) => {
+          const found = featuresOf(solid, kind);
+          return found.length === 0
+            ? []
+            : [{ kind, count: found.length, faceIds: found.flatMap(({ faceIds }) => faceIds) }];
+        }),
+        durationMs: performance.now() - start,
+      };
+    });
   }
+
+  /** The analyzed part; a plan that changes does not analyze it anew. Raises the problem of a part that cannot be had. */
+  private basis(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
+    const key = JSON.stringify([exercise.recipe, exercise.model ?? null, values]);
+    const known = this.analyzed.get(key);
+    if (known !== undefined) return { ...known, exercise };
+    const options = { values, model: this.model?.bytes, builder: this.builder };
+    const part = withPart(this.kernel, exercise, options, ({ solid, surfaces, scope }) => ({ solid, surfaces, scope }));
+    const [oldest] = this.analyzed.keys();
+    if (this.analyzed.size >= MOST_ANALYZED && oldest !== undefined) this.analyzed.delete(oldest);
+    this.analyzed.set(key, part);
+    return { ...part, exercise };
+  }
+}
+
+/** Analyzed parts that are kept: one for each stage, and one more. */
+const MOST_ANALYZED = 6;
+
+function namesOfFaces(faces: readonly Face[], surfaces: NamedSurfaces): readonly (readonly string[])[] {
+  const names = faces.map((): string[] => []);
+  for (const [name, surface] of surfaces) for (const id of facesOn(faces, surface)) names[id]?.push(name);
+  return names;
 }
 
 const started = loadKernel().then((kernel) => {
@@ -143,15 +197,20 @@ const started = loadKernel().then((kernel) => {
   return new Workshop(kernel);
 });
 
-async function serve({ id, request }: ToWorkshop): Promise<void> {
+async function serve({ id, request, modelUrl }: ToWorkshop): Promise<void> {
   try {
     const workshop = await started;
     try {
+      await workshop.fetchModel(modelUrl);
       const result = workshop.answer(request, (done, total) => {
         post({ kind: 'progress', id, done, total });
       });
       post({ kind: 'answer', id, result });
     } catch (error) {
+      if (error instanceof ProblemError) {
+        post({ kind: 'answer', id, result: { ok: false, problem: error.problem } });
+        return;
+      }
       const words = workshop.explain(error);
       if (words === null) throw error;
       post({ kind: 'answer', id, result: refuse('kernel', `The geometry kernel could not do this: ${words}.`) });

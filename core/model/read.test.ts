@@ -4,10 +4,10 @@ import path from 'node:path';
 
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { detectFormat, readModel } from '#core/attempt';
 import { featuresOf } from '#core/feature';
 import { readHeader, type Kernel, type WorkPlane } from '#core/kernel';
 import { guessUnit, trianglesOf, write3mf, writeStl } from '#core/mesh';
+import { detectFormat, readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import type { Solid } from '#core/solid';

@@ -1,0 +1,4 @@
+/** Model files of any format as the analyzed form, and reference parts: built from a recipe or read from a file. */
+export { withPart, type PartOptions, type PartSource, type ReferencePart } from './part.ts';
+export { detectFormat, readModel, type FileFormat, type ReadOptions } from './read.ts';
+export type { Stage } from './stage.ts';
