@@ -208,7 +208,7 @@ describe('an instructor authors an exercise from nothing', () => {
     await saved();
     await page.press('Make a revision');
     await page.shows('Issue to a section');
-    const letter = path.join(folder, 'letter.stl');
+    const letter = path.join(folder, 'letter.txt');
     writeFileSync(letter, 'Dear all, this is no model.');
     await (await page.link('Edit')).click();
     await (await page.find(By.css('[data-testid="reference-file"]'))).sendKeys(letter);
