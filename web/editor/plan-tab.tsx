@@ -88,7 +88,8 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
   const picked = useMemo(
     () =>
       new Set([
-        ...(state?.kind === 'measured' ? state.faceIds : []),
+        // Faces of a later stage are not those of the part that is shown.
+        ...(state?.kind === 'measured' && state.inStage === undefined ? state.faceIds : []),
         ...(preview.part?.namesOfFace ?? []).flatMap((names, face) =>
           adding?.names.some((name) => names.includes(name)) ? [face] : [],
         ),
@@ -448,7 +449,14 @@ function valueOf(check: Check, value: number, { recipe: { unit }, decimals }: Ex
       return `${formatFixed(value, 2)}°`;
     case 'hole-count':
     case 'feature-count':
+    case 'single-body':
+    case 'no-needless-edges':
       return String(value);
+    case 'unit':
+    case 'frame':
+    case 'presence':
+    case 'symmetric':
+      return value === 1 ? 'yes' : 'no';
     case 'principal-moments':
       return `${formatFixed(value, 2)} %`;
     case 'material':
