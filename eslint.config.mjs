@@ -23,21 +23,11 @@ const CORE = {
   model: ['exercise', 'feature', 'kernel', 'mesh', 'overlay', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   check: ['exercise', 'feature', 'fit', 'material', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   grade: ['check', 'exercise', 'material', 'overlay', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
-  plan: ['check', 'exercise', 'feature', 'grade', 'quantity', 'recipe', 'solid', 'vector'],
+  plan: ['chain', 'check', 'exercise', 'feature', 'grade', 'quantity', 'recipe', 'solid', 'vector'],
   variant: ['exercise', 'kernel', 'material', 'model', 'plan', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
-  sheet: ['check', 'exercise', 'feature', 'kernel', 'material', 'quantity', 'recipe', 'solid', 'vector'],
-  attempt: [
-    'check',
-    'exercise',
-    'grade',
-    'kernel',
-    'model',
-    'overlay',
-    'problem',
-    'sheet',
-    'solid',
-    'vector',
-  ],
+  chain: ['check', 'exercise', 'feature', 'quantity', 'solid', 'vector'],
+  sheet: ['check', 'exercise', 'feature', 'fit', 'kernel', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
+  attempt: ['check', 'exercise', 'grade', 'kernel', 'model', 'overlay', 'problem', 'sheet', 'solid', 'vector'],
 };
 
 const restrict = (patterns) => ['error', { patterns }];
@@ -50,7 +40,7 @@ const pure = {
   message: 'core is pure TypeScript: no page, no Node, no input or output',
 };
 const climbing = {
-  regex: '^(\\.\\./)+(core|server|web|cli|demo|api|runtime)/',
+  regex: '^(\\.\\./)+(core|server|web|cli|demo|api|runtime|print)/',
   message: 'import another folder by its public face (#core/..., #server/...)',
 };
 

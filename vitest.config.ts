@@ -9,6 +9,7 @@ export default defineConfig({
       'cli/**/*.test.ts',
       'demo/**/*.test.ts',
       'runtime/**/*.test.ts',
+      'print/**/*.test.ts',
     ],
     pool: 'forks',
     testTimeout: 180_000,

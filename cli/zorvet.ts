@@ -6,13 +6,17 @@ import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
-import { describeIssues, migrateRecipe, parseExercise } from '#core/exercise';
+import { blankExercise, describeIssues, migrateRecipe, parseExercise, type Exercise } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
+import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
-import { readModel } from '#core/model';
+import { readModel, withPart } from '#core/model';
+import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
+import { renderDxf, renderSvg } from '#core/sheet';
+import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
 import { gradeJson, inspectJson } from './json.ts';
@@ -102,8 +106,7 @@ const PRINT_FINENESS = { toleranceMm: 0.02, angleRad: 0.1 } as const;
 /** A recipe, or the recipe of an exercise, of any version. */
 async function recipeOf(file: string): Promise<Recipe> {
   const json = await jsonOf(file, 'recipe');
-  const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : null;
-  if (format === 'zorvet-exercise') return unwrap(parseExercise(json)).recipe;
+  if (isExercise(json)) return unwrap(parseExercise(json)).recipe;
   const parsed = v.safeParse(RecipeSchema, migrateRecipe(json));
   if (!parsed.success)
     throw new ProblemError('bad-recipe', `"${file}" is not a valid recipe: ${describeIssues(parsed.issues)}.`);
@@ -128,6 +131,43 @@ async function build(recipeFile: string, options: Options): Promise<void> {
   await writeFile(out, bytes);
   shape.free();
   print(options.json ? JSON.stringify({ out }) : `Written: ${out}`);
+}
+
+/** Writes the sheet of an exercise, or of a bare recipe, which then has the dimensions that Zorvet suggests. */
+async function sheet(file: string, options: Options): Promise<void> {
+  const out = options.out ?? '';
+  const format = /\.(svg|pdf|dxf)$/i.exec(out)?.[1]?.toLowerCase();
+  if (format === undefined)
+    throw new ProblemError('bad-output', 'Name a file to write that ends in .svg, .pdf or .dxf: --out sheet.pdf');
+  const json = await jsonOf(file, 'exercise');
+  const kernel = await loadKernel();
+  const values = options.set ?? {};
+  const exercise = isExercise(json)
+    ? unwrap(parseExercise(json))
+    : withSuggestedPlan(kernel, await recipeOf(file), values);
+  const { model: beside } = exercise;
+  const model = beside && (await bytesOf(path.join(path.dirname(file), beside.fileName)));
+  const stage = Number(options.stage ?? 1);
+  const { sheet: drawing } = unwrap(prepareExercise(kernel, exercise, { values, stage, model }));
+  const bytes =
+    format === 'pdf'
+      ? await renderPdf([{ sheet: drawing, fields: {} }])
+      : new TextEncoder().encode(format === 'svg' ? renderSvg(drawing) : renderDxf(drawing));
+  await writeFile(out, bytes);
+  const pages = drawing.pages.length;
+  if (options.json) print(JSON.stringify({ out, pages, scale: drawing.scale, warnings: drawing.warnings }));
+  else print([`Written: ${out}`, ...drawing.warnings].join('\n'));
+}
+
+const isExercise = (json: unknown): boolean =>
+  typeof json === 'object' && json !== null && 'format' in json && json.format === 'zorvet-exercise';
+
+function withSuggestedPlan(kernel: Kernel, recipe: Recipe, values: Record<string, string>): Exercise {
+  const blank = { ...blankExercise('1', recipe.name, recipe.unit), recipe };
+  const checks = withPart(kernel, blank, { values }, ({ solid, surfaces, scope }) =>
+    suggestPlan({ exercise: blank, solid, surfaces, scope }),
+  );
+  return { ...blank, checks: [...checks] };
 }
 
 /** Runs a command; a refusal goes to standard output as JSON, or to standard error in words, with exit code 2. */
@@ -190,6 +230,16 @@ program
   .requiredOption('--out <file>', 'file to write: .step, .stl or .3mf')
   .option('--json', 'one JSON object on standard output')
   .action((recipe: string, options: Options) => guarded(options, () => build(recipe, options)));
+
+program
+  .command('sheet')
+  .description('draws the sheet of an exercise, or of a recipe, and writes it as SVG, PDF or DXF')
+  .argument('<exercise>', 'exercise or recipe as JSON')
+  .option(...setOption, collect)
+  .option('--stage <number>', 'stage of the exercise, from 1')
+  .requiredOption('--out <file>', 'file to write: .svg, .pdf or .dxf')
+  .option('--json', 'one JSON object on standard output')
+  .action((file: string, options: Options) => guarded(options, () => sheet(file, options)));
 
 try {
   await program.parseAsync();

@@ -6,13 +6,13 @@ import type { Kernel } from '#core/kernel';
 import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/model';
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
-import { drawSheet, renderSvg } from '#core/sheet';
+import { drawSheet, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal } from '#core/vector';
 
 export interface PreparedExercise {
   readonly reference: Reference;
-  readonly sheetSvg: string;
+  readonly sheet: Sheet;
   /** The reference part as STEP in the drawing unit, or the model file itself. */
   readonly file: Uint8Array;
   /** Check ids that the reference itself fails; empty for a sound check plan. */
@@ -36,13 +36,14 @@ export function prepareExercise(
 ): Result<PreparedExercise> {
   const exercise = exerciseOfStage(document, stage);
   return attempt(() =>
-    withPart(kernel, exercise, options, ({ solid, surfaces, scope, project, file }) => {
+    withPart(kernel, exercise, options, (part) => {
+      const { solid, surfaces, scope } = part;
       const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
       const own = gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring);
       return {
         reference,
-        sheetSvg: renderSvg(drawSheet(project, exercise, reference, scope)),
-        file: file(),
+        sheet: drawSheet({ ...part, exercise, reference }),
+        file: part.file(),
         failing: own.lines.filter((line) => line.verdict !== 'right').map((line) => line.checkId),
       };
     }),

@@ -4,15 +4,13 @@ import { FEATURE_KINDS } from '#core/feature';
 import { ExpressionSchema, LengthUnitSchema } from '#core/quantity';
 import { RecipeSchema, SurfaceNameSchema } from '#core/recipe';
 
+import { SheetSettingsSchema } from './sheet.ts';
+
 const IdSchema = v.pipe(v.string(), v.regex(/^[a-z][a-z0-9-]{0,39}$/));
 const LabelSchema = v.pipe(v.string(), v.minLength(1), v.maxLength(80));
 
 export const CHECK_GROUPS = ['dimensions', 'features', 'properties', 'hygiene'] as const;
 export type CheckGroup = (typeof CHECK_GROUPS)[number];
-
-/** Which view of the sheet a dimension is written in; the sheet chooses when it is not said. */
-export const SheetViewSchema = v.picklist(['front', 'top', 'right']);
-export type SheetViewName = v.InferOutput<typeof SheetViewSchema>;
 
 /** In the drawing unit; degrees for angles. */
 const ToleranceSchema = v.union([
@@ -38,7 +36,8 @@ const sized = {
   nominal: ExpressionSchema,
   /** Allowed deviation in the drawing unit: to both sides, or separately up and down (both as signed deviations). */
   tolerance: ToleranceSchema,
-  view: v.optional(SheetViewSchema),
+  /** Id of the view of the sheet that it is written in; the sheet chooses when it is not said. */
+  view: v.optional(v.pipe(v.string(), v.maxLength(20))),
   /** Text before the value on the sheet, such as "4 x". */
   prefix: v.optional(v.pipe(v.string(), v.maxLength(20))),
   /** False when another dimension of the sheet already says it. */
@@ -271,6 +270,8 @@ export const ExerciseSchema = v.pipe(
     /** The reference part itself, where it was not built here. */
     model: v.optional(ModelFileSchema),
     material: ExerciseMaterialSchema,
+    /** How the sheet is drawn. */
+    sheet: v.optional(SheetSettingsSchema),
     /** Where the origin is and how the part lies, in words, for the student. */
     origin: v.pipe(v.string(), v.maxLength(200)),
     projection: v.picklist(['first-angle', 'third-angle']),

@@ -8,6 +8,7 @@ import { boxDiagonal, type Box, type Mat3, type Vec2, type Vec3 } from '#core/ve
 
 import { analyzeShape, displayMeshOf, massPropertiesOf, type MeshFineness } from './analyze.ts';
 import * as build from './build.ts';
+import { cutAndProject, type CutAway, type CutView } from './cutaway.ts';
 import { chamfer, fillet, type ChamferedEdge } from './dress.ts';
 import { combineProfiles, offsetProfile, type Contour, type Profile, type WorkPlane } from './profile.ts';
 import { projectShape, type Projection, type ViewDirection } from './project.ts';
@@ -18,6 +19,7 @@ import { boundsOf, edgesOf, facesOf, topologyOf } from './topology.ts';
 
 export type { Arc, Contour, Profile, Segment, WorkPlane } from './profile.ts';
 export { arcThrough, circleCenter, contourArea, offsetPlane, pointOn } from './profile.ts';
+export type { CutAway, CutView } from './cutaway.ts';
 export type { ChamferedEdge } from './dress.ts';
 export type { ProjectedCurve, Projection, ViewDirection } from './project.ts';
 export { declaredUnit, readHeader, screenStep } from './step-text.ts';
@@ -51,6 +53,8 @@ export interface Kernel {
   preview(shape: Shape): Preview;
   writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
   project(shape: Shape, view: ViewDirection): Projection;
+  /** The part cut open in front of planes, as a section shows it. */
+  cutAndProject(shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView;
   /** Faces and edges with their ids, for selecting. */
   tables(shape: Shape): { readonly faces: readonly Face[]; readonly edges: readonly Edge[] };
 
@@ -120,6 +124,7 @@ export function createKernel(oc: KernelInstance): Kernel {
       }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
     project: (shape, view) => projectShape(oc, shape, view),
+    cutAndProject: (...args) => cutAndProject(oc, ...args),
     tables: (shape) =>
       scoped((keep) => {
         const topology = topologyOf(oc, shape.raw, keep);

@@ -96,7 +96,8 @@ describe('a STEP file as the reference', () => {
     const prepared = unwrap(prepareExercise(kernel, { ...exercise, checks, typedValues: [] }, { model: step }));
     expect(prepared.failing).toEqual([]);
     expect(prepared.file).toBe(step);
-    expect(prepared.sheetSvg).toContain('4 x ⌀8');
+    const texts = prepared.sheet.pages[0]?.entities.flatMap((entity) => (entity.kind === 'text' ? entity.text : []));
+    expect(texts).toContain('4 x ⌀8');
     const score = (bytes: Uint8Array) =>
       unwrap(gradeFile(kernel, prepared.reference, bytes, [], exercise.scoring)).report.score;
     expect(score(step)).toBe(100);

@@ -1,6 +1,6 @@
 import type { Exercise } from '#core/exercise';
 import { nameSurfaces } from '#core/feature';
-import type { Kernel, Projection, ViewDirection } from '#core/kernel';
+import type { CutAway, CutView, Kernel, Projection, ViewDirection } from '#core/kernel';
 import { projectMesh } from '#core/mesh';
 import { ProblemError, unwrap } from '#core/problem';
 import { evaluateParameters, type Scope } from '#core/quantity';
@@ -11,6 +11,7 @@ import {
   type NamedSurfaces,
   type ParameterValues,
   type RecipeBuilder,
+  type Thread,
 } from '#core/recipe';
 import type { Solid } from '#core/solid';
 
@@ -25,8 +26,11 @@ export interface ReferencePart {
   readonly surfaces: NamedSurfaces;
   /** Values of the letters in the drawing unit. */
   readonly scope: Scope;
+  readonly threads: readonly Thread[];
   /** Its edges as seen from one side. */
   readonly project: (view: ViewDirection) => Projection;
+  /** The part cut open; null for triangles, which cannot be cut exactly. */
+  readonly cut: ((view: ViewDirection, cuts: readonly CutAway[]) => CutView) | null;
   /** The part as a file: STEP in the drawing unit, or the model file itself. */
   readonly file: () => Uint8Array;
 }
@@ -75,7 +79,9 @@ function withBuilt<T>(
       solid: { ...analyzed, mesh: { ...analyzed.mesh, edges: [...analyzed.mesh.edges, ...lines] } },
       surfaces,
       scope,
+      threads,
       project: (view) => kernel.project(shape, view),
+      cut: (view, cuts) => kernel.cutAndProject(shape, view, cuts),
       file: () => kernel.writeStep(shape, recipe.unit, title),
     });
   } finally {
@@ -104,11 +110,15 @@ function withRead<T>(
         ? `The file holds ${String(solid.bodies)} bodies. A reference is one closed body; merge them, or export one alone.`
         : 'The surface of the model is not closed, so it has no volume to check against. Close its gaps and upload it again.',
     );
-  const part = { solid, surfaces: nameSurfaces(solid), scope, file: () => model };
+  const part = { solid, surfaces: nameSurfaces(solid), scope, threads: [], cut: null, file: () => model };
   if (detectFormat(model, fileName) !== 'step') return use({ ...part, project: (view) => projectMesh(solid, view) });
   const { shape } = unwrap(kernel.readStep(model));
   try {
-    return use({ ...part, project: (view) => kernel.project(shape, view) });
+    return use({
+      ...part,
+      project: (view) => kernel.project(shape, view),
+      cut: (view, cuts) => kernel.cutAndProject(shape, view, cuts),
+    });
   } finally {
     shape.free();
   }

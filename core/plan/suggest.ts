@@ -1,11 +1,12 @@
 import type { Check, Exercise } from '#core/exercise';
-import { featuresOf, findHoles, type Hole } from '#core/feature';
+import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import { stringsIn, type NamedSurfaces } from '#core/recipe';
-import type { Cylinder, Plane, Solid } from '#core/solid';
-import { boxSize, cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
+import type { Cylinder, Solid } from '#core/solid';
+import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
+import { placeEverything, type RoundGroup } from './places.ts';
 
 /** The reference that a plan is suggested for. */
 export interface PlanBasis {
@@ -44,9 +45,18 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
   );
   const dimensions = planner.dimensions().map((draft): Draft => {
     const { valueMm, ...check } = draft;
-    if (valueMm === undefined) return check;
+    // An angle that the letters change is left out, like a size that follows them in no way.
+    if (valueMm === undefined)
+      return check.kind !== 'countersink-angle' || elsewhere.every((drafts) => drafts.has(keyOf(draft)))
+        ? check
+        : { ...check, off: true };
     const values = elsewhere.map((drafts) => drafts.get(keyOf(draft))?.valueMm);
-    return { ...check, nominal: writtenAs(valueMm, values, basis, others) } as Draft;
+    const nominal = writtenAs(valueMm, values, basis, others);
+    // A size that follows the letters in no way that a drawing writes cannot hold for other values.
+    const follows =
+      namesIn(nominal).length > 0 ||
+      values.every((value) => value !== undefined && Math.abs(value - valueMm) < SAME_MM);
+    return { ...check, nominal, ...(follows ? {} : { off: true }) } as Draft;
   });
   const groups = {
     dimensions,
@@ -177,61 +187,93 @@ class Planner {
 
   dimensions(): Draft[] {
     return [
-      ...this.overall(),
-      ...this.planeDistances(),
+      ...this.places(),
       ...this.diameters(),
+      ...this.acrossFlats(),
       ...this.rounds(),
       ...this.holeSizes(),
-      ...this.holePlaces(),
+      ...this.circles(),
+      ...this.concentric(),
       ...this.chamfers(),
     ];
   }
 
-  private overall(): Draft[] {
-    const size = boxSize(this.basis.solid.bounds);
-    return AXES.map(([axis, , label], i) => ({ kind: 'overall-size', axis, ...this.sized(label, size[i] ?? 0) }));
+  /** Where everything is, along the three axes of the part. */
+  private places(): Draft[] {
+    const onCircle = new Set(this.boltCircles().flatMap(({ group }) => group.map(({ anchor }) => anchor)));
+    const holes = this.drilled().map((group): RoundGroup => ({
+      name: wordsOf(stepOf(group[0]?.anchor.name ?? '')),
+      rounds: group.map(({ anchor }) => anchor),
+      together: group.some(({ anchor }) => onCircle.has(anchor)),
+    }));
+    const drilled = new Set(holes.flatMap(({ rounds }) => rounds));
+    const others = grouped(
+      cylindersOf(this.anchors).filter(
+        (anchor) => !drilled.has(anchor) && !this.isHole(anchor) && this.isLarge(anchor),
+      ),
+      ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`,
+    ).map((rounds): RoundGroup => ({ name: wordsOf(stepOf(rounds[0]?.name ?? '')), rounds, together: false }));
+    const holeFaces = new Set(this.holes.flatMap(({ faceIds }) => faceIds));
+    // Floors and shoulders of holes are placed by their depths.
+    const flats = this.anchors.filter(
+      ({ name, faceIds }) => !faceIds.every((id) => holeFaces.has(id)) && !/\.(shoulder|floor)(-\d+)?$/.test(name),
+    );
+    const isShaft = ({ rounds }: RoundGroup): boolean => rounds.some((one) => this.isWhole(one));
+    const groups = [...others.filter(isShaft), ...holes, ...others.filter((group) => !isShaft(group))];
+    return placeEverything(this.basis.solid, flats, groups, wordsOf).flatMap(
+      ({ shown, label, valueMm, ...draft }): Draft[] => {
+        // Where only the shape of a round is checked by its place, the round says enough.
+        if (
+          !shown &&
+          draft.kind === 'hole-position' &&
+          !drilled.has(this.anchors.find(({ name }) => name === draft.of) as Anchor<Cylinder>)
+        )
+          return [];
+        return [{ ...draft, ...this.sized(label, valueMm), ...(shown ? {} : { onSheet: false }) }];
+      },
+    );
   }
 
-  /** Flat surfaces square to an axis of the part, in order along it, one for each place. */
-  private levels(direction: Vec3): readonly { readonly at: number; readonly anchor: Anchor<Plane> }[] {
-    const found: { at: number; anchor: Anchor<Plane> }[] = [];
-    for (const anchor of planesOf(this.anchors)) {
-      if (length(cross(anchor.surface.normal, direction)) > SAME_SINE) continue;
-      const at = dot(anchor.surface.origin, direction);
-      if (!found.some((level) => Math.abs(level.at - at) < SAME_MM)) found.push({ at, anchor });
-    }
-    return found.sort((a, b) => a.at - b.at);
-  }
-
-  /** Every level hangs on exactly one distance: from its twin, if it has one about the middle, or from the first level. */
-  private planeDistances(): Draft[] {
-    const { min, max } = this.basis.solid.bounds;
-    return AXES.flatMap(([, direction], axis) => {
-      const [low, high] = [min[axis] ?? 0, max[axis] ?? 0];
-      const levels = this.levels(direction);
-      const outer = levels.filter(({ at }) => Math.abs(at - low) < SAME_MM || Math.abs(at - high) < SAME_MM);
-      const inner = levels.filter((level) => !outer.includes(level));
-      const datum = outer[0] ?? levels[0];
-      if (datum === undefined) return [];
-      const done = new Set<Anchor>();
-      return inner.flatMap((level): Draft[] => {
-        if (done.has(level.anchor) || level === datum) return [];
-        done.add(level.anchor);
-        const twin = inner.find(
-          ({ at, anchor }) => anchor !== level.anchor && Math.abs(at + level.at - low - high) < SAME_MM,
-        );
-        if (twin) done.add(twin.anchor);
-        const to = twin ?? datum;
-        return [
-          {
-            kind: 'distance',
-            from: to.anchor.name,
-            to: level.anchor.name,
-            ...this.sized(`${wordsOf(to.anchor.name)} to ${wordsOf(level.anchor.name)}`, Math.abs(level.at - to.at)),
-          },
-        ];
-      });
+  /** Whether a wall goes far enough round to have a place of its own, as a corner has not. */
+  private isLarge({ faceIds }: Anchor<Cylinder>): boolean {
+    return faceIds.some((id) => {
+      const face = this.basis.solid.faces[id];
+      return face !== undefined && circleCover(this.basis.solid, face) >= 0.45;
     });
+  }
+
+  /** Widths between parallel flat surfaces that lie aslant to the part, such as those of a hexagon; each width once. */
+  private acrossFlats(): Draft[] {
+    const slanted = planesOf(this.anchors).filter(
+      ({ surface }) =>
+        AXES.every(([, direction]) => length(cross(surface.normal, direction)) > SAME_SINE) &&
+        this.isWall(surface.normal),
+    );
+    const seen = new Set<string>();
+    const used = new Set<Anchor>();
+    return slanted.flatMap((a): Draft[] => {
+      const b = slanted.find(
+        (other) =>
+          !used.has(other) &&
+          !used.has(a) &&
+          dot(other.surface.normal, a.surface.normal) < 1e-9 - 1 &&
+          stepOf(other.name) === stepOf(a.name),
+      );
+      if (b === undefined) return [];
+      used.add(a).add(b);
+      const apart = Math.abs(dot(subtract(a.surface.origin, b.surface.origin), a.surface.normal));
+      const key = `${stepOf(a.name)} ${apart.toFixed(4)}`;
+      if (seen.has(key)) return [];
+      seen.add(key);
+      return [
+        { kind: 'distance', from: a.name, to: b.name, ...this.sized(`${wordsOf(stepOf(a.name))} across flats`, apart) },
+      ];
+    });
+  }
+
+  /** Whether a surface stands upright on one of the principal planes, so that a view shows it as a line. */
+  private isWall(normal: Vec3): boolean {
+    return AXES.some(([, direction]) => Math.abs(dot(normal, direction)) < SAME_SINE);
   }
 
   private isHole(anchor: Anchor): boolean {
@@ -241,7 +283,14 @@ class Planner {
   /** Round walls that go all the way round, by step and size. */
   private wholeRounds(): readonly (readonly Anchor<Cylinder>[])[] {
     const whole = cylindersOf(this.anchors).filter((anchor) => this.isWhole(anchor) || this.isHole(anchor));
-    return grouped(whole, ({ name, surface }) => `${stepOf(name)} ${surface.side} ${surface.radiusMm.toFixed(4)}`);
+    return grouped(whole, (anchor) => {
+      const hole = this.holeOf(anchor);
+      const { name, surface } = anchor;
+      // Like holes share their diameter, whichever step made them; shafts are told apart.
+      return hole === undefined
+        ? `${stepOf(name)} ${surface.side} ${surface.radiusMm.toFixed(4)}`
+        : `${holeKey(hole)} ${surface.radiusMm.toFixed(4)}`;
+    });
   }
 
   /** Whether a whole circle bounds the wall, however much of it holes and joints take away. */
@@ -272,13 +321,11 @@ class Planner {
   private rounds(): Draft[] {
     const whole = new Set(this.wholeRounds().flat());
     const partial = cylindersOf(this.anchors).filter((anchor) => !whole.has(anchor) && !this.isHole(anchor));
-    return grouped(partial, ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`).map(
-      (walls): Draft => ({
-        kind: 'radius',
-        of: walls.map(({ name }) => name),
-        ...this.sized(`${wordsOf(stepOf(walls[0]?.name ?? ''))} radius`, walls[0]?.surface.radiusMm ?? 0),
-      }),
-    );
+    return grouped(partial, ({ surface }) => `${surface.side} ${surface.radiusMm.toFixed(4)}`).map((walls): Draft => ({
+      kind: 'radius',
+      of: walls.map(({ name }) => name),
+      ...this.sized(`${wordsOf(stepOf(walls[0]?.name ?? ''))} radius`, walls[0]?.surface.radiusMm ?? 0),
+    }));
   }
 
   private holeOf(anchor: Anchor): Hole | undefined {
@@ -291,7 +338,7 @@ class Planner {
       const hole = this.holeOf(anchor);
       return hole && Math.abs(hole.diameterMm - 2 * anchor.surface.radiusMm) < SAME_MM ? [{ anchor, hole }] : [];
     });
-    return grouped(walls, ({ anchor }) => stepOf(anchor.name));
+    return grouped(walls, ({ hole }) => holeKey(hole));
   }
 
   private holeSizes(): Draft[] {
@@ -326,84 +373,43 @@ class Planner {
     });
   }
 
-  /** The first hole of a step from the outer faces, the others from the first; holes on a circle by its diameter. */
-  private holePlaces(): Draft[] {
+  /** Groups of holes whose axes lie on one circle. */
+  private boltCircles() {
     const circles = featuresOf(this.basis.solid, 'bolt-circle');
-    return this.drilled().flatMap((group): Draft[] => {
-      const [first, ...others] = group;
-      if (first === undefined) return [];
-      const name = wordsOf(stepOf(first.anchor.name));
-      const onCircle = circles.find(({ faceIds }) =>
+    return this.drilled().flatMap((group) => {
+      const circle = circles.find(({ faceIds }) =>
         group.every(({ anchor }) => anchor.faceIds.some((id) => faceIds.includes(id))),
       );
-      if (onCircle && group.length >= 3)
-        return [
-          {
-            kind: 'bolt-circle',
-            of: group.map(({ anchor }) => anchor.name),
-            ...this.sized(`${name} circle`, onCircle.diameterMm),
-          },
-        ];
-      const { surface } = first.anchor;
-      const shaft = cylindersOf(this.anchors).find(
-        (other) =>
-          other.surface.side === 'convex' &&
-          length(cross(other.surface.direction, surface.direction)) < SAME_SINE &&
-          distanceToLine(surface.origin, other.surface.origin, other.surface.direction) < SAME_MM,
-      );
-      const places = shaft
-        ? [
-            {
-              kind: 'concentric',
-              from: shaft.name,
-              to: first.anchor.name,
-              label: `${name} concentric with ${wordsOf(shaft.name)}`.slice(0, 80),
-              tolerance: this.tolerance,
-            } satisfies Draft,
-          ]
-        : this.fromDatum(first.anchor, name);
-      const seen = new Set<string>();
-      return [
-        ...places,
-        ...others.flatMap(({ anchor }): Draft[] =>
-          AXES.flatMap(([axis, direction]): Draft[] => {
-            if (length(cross(direction, surface.direction)) < SAME_SINE) return [];
-            const apart = Math.abs(dot(subtract(anchor.surface.origin, surface.origin), direction));
-            const key = `${axis} ${apart.toFixed(3)}`;
-            if (apart < SAME_MM || Math.abs(dot(direction, surface.direction)) > SAME_SINE || seen.has(key)) return [];
-            seen.add(key);
-            return [
-              {
-                kind: 'center-distance',
-                from: first.anchor.name,
-                to: anchor.name,
-                along: axis,
-                ...this.sized(`${name} apart along ${axis.toUpperCase()}`, apart),
-              },
-            ];
-          }),
-        ),
-      ];
+      return circle !== undefined && group.length >= 3 ? [{ group, circle }] : [];
     });
   }
 
-  private fromDatum({ name: of, surface }: Anchor<Cylinder>, name: string): Draft[] {
-    return AXES.flatMap(([axis, direction]): Draft[] => {
-      if (Math.abs(dot(direction, surface.direction)) > SAME_SINE) return [];
-      const [datum] = this.levels(direction);
-      if (datum === undefined) return [];
-      return [
-        {
-          kind: 'hole-position',
-          of,
-          from: datum.anchor.name,
-          ...this.sized(
-            `${name} from ${wordsOf(datum.anchor.name)} along ${axis.toUpperCase()}`,
-            Math.abs(dot(surface.origin, direction) - datum.at),
-          ),
-        },
-      ];
-    });
+  private circles(): Draft[] {
+    return this.boltCircles().map(({ group, circle }): Draft => ({
+      kind: 'bolt-circle',
+      of: group.map(({ anchor }) => anchor.name),
+      ...this.sized(`${wordsOf(stepOf(group[0]?.anchor.name ?? ''))} circle`, circle.diameterMm),
+    }));
+  }
+
+  /** Holes on the axis of a shaft. */
+  private concentric(): Draft[] {
+    return this.drilled().flatMap((group) =>
+      group.flatMap(({ anchor }): Draft[] => {
+        const { surface, name } = anchor;
+        const shaft = cylindersOf(this.anchors).find(
+          (other) =>
+            other.surface.side === 'convex' &&
+            this.isWhole(other) &&
+            length(cross(other.surface.direction, surface.direction)) < SAME_SINE &&
+            distanceToLine(surface.origin, other.surface.origin, other.surface.direction) < SAME_MM,
+        );
+        const label = `${wordsOf(stepOf(name))} concentric with ${wordsOf(shaft?.name ?? '')}`.slice(0, 80);
+        return shaft === undefined
+          ? []
+          : [{ kind: 'concentric', from: shaft.name, to: name, label, tolerance: this.tolerance }];
+      }),
+    );
   }
 
   private chamfers(): Draft[] {
@@ -425,7 +431,8 @@ class Planner {
         to: other,
         ...this.sized(`Bevel on ${wordsOf(from)}`, valueMm),
       });
-      return [check(on, to, sizesMm[0]), ...(equal ? [] : [check(to, on, sizesMm[1])])];
+      // The sheet writes one size and the angle.
+      return [check(on, to, sizesMm[0]), ...(equal ? [] : [{ ...check(to, on, sizesMm[1]), onSheet: false } as Draft])];
     });
   }
 
@@ -466,6 +473,18 @@ class Planner {
     ];
   }
 }
+
+/** Holes with the same sizes are like holes. */
+const holeKey = (hole: Hole): string =>
+  [
+    hole.diameterMm,
+    hole.through ? 0 : hole.depthMm,
+    hole.counterbore?.diameterMm ?? 0,
+    hole.counterbore?.depthMm ?? 0,
+    hole.countersink?.diameterMm ?? 0,
+  ]
+    .map((size) => size.toFixed(3))
+    .join(' ');
 
 const stepOf = (name: string): string => name.split('.')[0] ?? name;
 

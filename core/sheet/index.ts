@@ -1,30 +1,27 @@
-/** The drawing sheet: views with hidden lines, the checked dimensions, letters, notes, title block. */
-import type { Reference } from '#core/check';
-import type { Exercise } from '#core/exercise';
-import type { Projection, ViewDirection } from '#core/kernel';
-import type { Scope } from '#core/quantity';
-
-import { layOutSheet } from './layout.ts';
+/** The drawing sheet: views and sections, the checked dimensions in their places, title block; as SVG and DXF. */
+import { layOutSheet, type SheetSource } from './layout.ts';
 import type { Sheet } from './model.ts';
-import { VIEWS } from './views.ts';
 
+export { renderDxf } from './dxf.ts';
+export type { SheetSource } from './layout.ts';
+export { SIZE_OF_CAPITALS, stretchesOf, textWidth, wrapped, type Stretch } from './lettering.ts';
 export { cleanView, recognizeCurve, type SheetCurve, type ViewLines } from './lines.ts';
-export { dimensionText } from './dimension.ts';
-export { scaleText, type Sheet, type SheetEntity } from './model.ts';
-export { renderSvg } from './svg.ts';
+export {
+  LINE_LAYERS,
+  LINE_STYLES,
+  scaleText,
+  SheetSchema,
+  type LineLayer,
+  type PlacedOffset,
+  type PlacedView,
+  type Sheet,
+  type SheetEntity,
+  type SheetPage,
+  type SheetText,
+} from './model.ts';
+export { coverOf, scoreSheet, type PlacingScore } from './score.ts';
+export { arrowCorners, filled, renderSvg, startOf, type SheetFields } from './svg.ts';
+export { degreesText, dimensionText, fractionText } from './text.ts';
 
 /** Projects the reference and lays out its sheet. */
-export function drawSheet(
-  project: (view: ViewDirection) => Projection,
-  exercise: Exercise,
-  reference: Reference,
-  scope: Scope,
-): Sheet {
-  const projections = {
-    front: project(VIEWS.front),
-    top: project(VIEWS.top),
-    right: project(VIEWS.right),
-    isometric: project(VIEWS.isometric),
-  };
-  return layOutSheet(exercise, reference, projections, scope);
-}
+export const drawSheet = (source: SheetSource): Sheet => layOutSheet(source);

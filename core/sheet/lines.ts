@@ -1,6 +1,6 @@
-import type { ProjectedCurve, Projection } from '#core/kernel';
+import { solve } from '#core/fit';
+import { circleCenter, type ProjectedCurve, type Projection } from '#core/kernel';
 import type { Vec2 } from '#core/vector';
-import { circleCenter } from '#core/kernel';
 
 /** A line of a view in view coordinates, mm, y up. Angles in rad, counterclockwise. */
 export type SheetCurve =
@@ -9,6 +9,14 @@ export type SheetCurve =
       readonly kind: 'arc';
       readonly center: Vec2;
       readonly radius: number;
+      readonly start: number;
+      readonly sweep: number;
+    }
+  | {
+      readonly kind: 'ellipse';
+      readonly center: Vec2;
+      readonly radii: Vec2;
+      readonly turn: number;
       readonly start: number;
       readonly sweep: number;
     }
@@ -26,7 +34,7 @@ const distance2 = (a: Vec2, b: Vec2): number => Math.hypot(a[0] - b[0], a[1] - b
 
 /**
  * A straight edge, or a circle seen edge-on, becomes a line over its whole extent; points on a common circle become an
- * arc; anything else stays a polyline. Curves of no length vanish.
+ * arc, points on a common ellipse a piece of it; anything else stays a polyline. Curves of no length vanish.
  */
 export function recognizeCurve({ points }: ProjectedCurve): SheetCurve | null {
   const [first] = points;
@@ -44,22 +52,79 @@ export function recognizeCurve({ points }: ProjectedCurve): SheetCurve | null {
   const center = circleCenter(first, pick(1 / 3), pick(2 / 3));
   const radius = center ? distance2(first, center) : 0;
   if (center === null || points.some((p) => Math.abs(distance2(p, center) - radius) > TOLERANCE_MM))
-    return { kind: 'polyline', points };
+    return ellipseThrough(points) ?? { kind: 'polyline', points };
   const angle = (p: Vec2): number => Math.atan2(p[1] - center[1], p[0] - center[0]);
-  let sweep = 0;
-  points.slice(1).forEach((p, i) => {
-    const step = angle(p) - angle(points[i] ?? p);
-    sweep += step > Math.PI ? step - FULL_TURN : step < -Math.PI ? step + FULL_TURN : step;
-  });
+  const sweep = sweepOf(points, angle);
   return sweep >= 0
     ? { kind: 'arc', center, radius, start: angle(first), sweep }
     : { kind: 'arc', center, radius, start: angle(first) + sweep, sweep: -sweep };
 }
 
+/**
+ * The piece of an ellipse that points lie on to a thousandth, in their order; null for any other curve. The conic
+ * a x2 + b x y + c y2 + d x + e y = 1 about the middle of the points is found by least squares.
+ */
+function ellipseThrough(points: readonly Vec2[]): SheetCurve | null {
+  if (points.length < 8) return null;
+  const middle: Vec2 = [
+    points.reduce((sum, p) => sum + p[0], 0) / points.length,
+    points.reduce((sum, p) => sum + p[1], 0) / points.length,
+  ];
+  const size = Math.max(...points.map((p) => distance2(p, middle)));
+  const rows = points.map((p) => {
+    const [x, y] = [(p[0] - middle[0]) / size, (p[1] - middle[1]) / size];
+    return [x * x, x * y, y * y, x, y];
+  });
+  const normal = [0, 1, 2, 3, 4].map((i) =>
+    [0, 1, 2, 3, 4].map((j) => rows.reduce((sum, row) => sum + (row[i] ?? 0) * (row[j] ?? 0), 0)),
+  );
+  const right = [0, 1, 2, 3, 4].map((i) => rows.reduce((sum, row) => sum + (row[i] ?? 0), 0));
+  const [a = 0, b = 0, c = 0, d = 0, e = 0] = solve(normal, right) ?? [];
+  const det = 4 * a * c - b * b;
+  if (!(det > 1e-12)) return null;
+  const [x0, y0] = [(b * e - 2 * c * d) / det, (b * d - 2 * a * e) / det];
+  const constant = 1 - (a * x0 * x0 + b * x0 * y0 + c * y0 * y0 + d * x0 + e * y0);
+  const turn = Math.atan2(b, a - c) / 2;
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+  const [p, q] = [a * cos * cos + b * cos * sin + c * sin * sin, a * sin * sin - b * cos * sin + c * cos * cos];
+  if (!(constant / p > 0 && constant / q > 0)) return null;
+  const radii: Vec2 = [Math.sqrt(constant / p) * size, Math.sqrt(constant / q) * size];
+  const center: Vec2 = [middle[0] + x0 * size, middle[1] + y0 * size];
+  const parameter = ([x, y]: Vec2): number => {
+    const [dx, dy] = [x - center[0], y - center[1]];
+    return Math.atan2((dy * cos - dx * sin) / radii[1], (dx * cos + dy * sin) / radii[0]);
+  };
+  const at = (t: number): Vec2 => {
+    const [u, w] = [radii[0] * Math.cos(t), radii[1] * Math.sin(t)];
+    return [center[0] + u * cos - w * sin, center[1] + u * sin + w * cos];
+  };
+  // Ellipses that are hardly bent come out wild; the points themselves have the last word.
+  if (
+    Math.max(...radii) > 50 * size ||
+    points.some((point) => distance2(at(parameter(point)), point) > 2 * TOLERANCE_MM)
+  )
+    return null;
+  const sweep = sweepOf(points, parameter);
+  const start = parameter(points[0] ?? center);
+  return sweep >= 0
+    ? { kind: 'ellipse', center, radii, turn, start, sweep }
+    : { kind: 'ellipse', center, radii, turn, start: start + sweep, sweep: -sweep };
+}
+
+/** The angle that is passed from the first to the last of some points, each by the shorter way. */
+function sweepOf(points: readonly Vec2[], angle: (p: Vec2) => number): number {
+  let sweep = 0;
+  points.slice(1).forEach((p, i) => {
+    const step = angle(p) - angle(points[i] ?? p);
+    sweep += step > Math.PI ? step - FULL_TURN : step < -Math.PI ? step + FULL_TURN : step;
+  });
+  return sweep;
+}
+
 type Interval = readonly [from: number, to: number];
 
 interface Carrier {
-  readonly curve: Exclude<SheetCurve, { kind: 'polyline' }>;
+  readonly curve: Extract<SheetCurve, { kind: 'line' | 'arc' }>;
   readonly visible: Interval[];
   readonly hidden: Interval[];
 }
@@ -143,7 +208,7 @@ export function cleanView(projection: Projection): ViewLines {
     for (const raw of curves) {
       const curve = recognizeCurve(raw);
       if (curve === null) continue;
-      if (curve.kind === 'polyline') {
+      if (curve.kind === 'polyline' || curve.kind === 'ellipse') {
         loose[layer].push(curve);
         continue;
       }
@@ -159,4 +224,19 @@ export function cleanView(projection: Projection): ViewLines {
     without(union(covered), union(shown)).map((piece) => pieceOf(curve, piece)),
   );
   return { visible: [...visible, ...loose.visible], hidden: [...hidden, ...loose.hidden] };
+}
+
+/** Points along a curve, for finding what it covers. */
+export function pointsAlong(curve: SheetCurve): readonly Vec2[] {
+  if (curve.kind === 'line') return [curve.from, curve.to];
+  if (curve.kind === 'polyline') return curve.points;
+  const count = Math.max(6, Math.ceil(curve.sweep / 0.26));
+  return Array.from({ length: count + 1 }, (_, i): Vec2 => {
+    const t = curve.start + (curve.sweep * i) / count;
+    if (curve.kind === 'arc')
+      return [curve.center[0] + curve.radius * Math.cos(t), curve.center[1] + curve.radius * Math.sin(t)];
+    const [u, w] = [curve.radii[0] * Math.cos(t), curve.radii[1] * Math.sin(t)];
+    const [cos, sin] = [Math.cos(curve.turn), Math.sin(curve.turn)];
+    return [curve.center[0] + u * cos - w * sin, curve.center[1] + u * sin + w * cos];
+  });
 }

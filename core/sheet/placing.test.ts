@@ -4,25 +4,33 @@ import { prepareExercise } from '#core/attempt';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
+import { renderSvg, type Sheet } from '#core/sheet';
 import { cleatPlateExercise, firstExercises, winchDrumExercise } from '#demo/exercises';
+import type { Vec2 } from '#core/vector';
 import { loadKernel } from '#runtime';
+
+import { placeDimensions } from './place.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const svgOf = (exercise: Exercise, values: Record<string, string> = {}): string =>
-  unwrap(prepareExercise(kernel, exercise, { values })).sheetSvg;
+const sheetOf = (exercise: Exercise, values: Record<string, string> = {}): Sheet =>
+  unwrap(prepareExercise(kernel, exercise, { values })).sheet;
+const svgOf = (exercise: Exercise, values: Record<string, string> = {}): string => renderSvg(sheetOf(exercise, values));
 
-/** Words of the sheet, each with its check where it is a dimension. */
-function wordsOf(svg: string): { text: string; check: string | null; x: number; y: number }[] {
-  return [...svg.matchAll(/<text x="([-\d.]+)" y="([-\d.]+)"([^>]*)>([^<]*)<\/text>/g)].map((match) => ({
-    x: Number(match[1]),
-    y: Number(match[2]),
-    check: /data-check="([^"]*)"/.exec(match[3] ?? '')?.[1] ?? null,
-    text: match[4] ?? '',
-  }));
+/** Words of the sheet, those of one check together; y runs upwards. */
+function wordsOf({ pages }: Sheet): { text: string; check: string | null; x: number; y: number }[] {
+  const words: { text: string; check: string | null; x: number; y: number }[] = [];
+  for (const entity of pages.flatMap(({ entities }) => entities)) {
+    if (entity.kind !== 'text') continue;
+    const check = entity.checkId ?? null;
+    const known = check === null ? undefined : words.find((word) => word.check === check);
+    if (known) known.text += ` ${entity.text}`;
+    else words.push({ text: entity.text, check, x: entity.at[0], y: entity.at[1] });
+  }
+  return words;
 }
 
 describe('letters in place of numbers', () => {
@@ -31,7 +39,7 @@ describe('letters in place of numbers', () => {
       [{}, '120'],
       [{ A: '150' }, '150'],
     ] as const) {
-      const words = wordsOf(svgOf(cleatPlateExercise, values));
+      const words = wordsOf(sheetOf(cleatPlateExercise, values));
       expect(words.find((word) => word.check === 'length')?.text).toBe('A');
       expect(words.some((word) => word.check === null && word.text === length)).toBe(true);
     }
@@ -39,20 +47,49 @@ describe('letters in place of numbers', () => {
 
   it('a size worked out from letters is written as its value', () => {
     const pitch = (values: Record<string, string>) =>
-      wordsOf(svgOf(cleatPlateExercise, values)).find((word) => word.check === 'bolt-pitch-x')?.text;
+      wordsOf(sheetOf(cleatPlateExercise, values)).find((word) => word.check === 'bolt-pitch-x')?.text;
     expect(pitch({})).toBe('92');
     expect(pitch({ A: '150' })).toBe('122');
   });
 });
 
 describe('rows of dimensions', () => {
-  it('shorter ones lie inside longer ones: the overall length is farthest from the view', () => {
-    const words = wordsOf(svgOf(cleatPlateExercise));
-    const height = (check: string): number => words.find((word) => word.check === check)?.y ?? Number.NaN;
-    // In the upper view they are stacked upwards; y runs downwards in the picture.
-    expect(height('length')).toBeLessThan(height('bolt-pitch-x'));
-    expect(height('bolt-pitch-x')).toBeLessThan(height('slot-center'));
-    expect(height('slot-center')).toBeLessThan(height('bolt-edge-x'));
+  /** A plate of 100 x 40 on paper, with dimensions along its lower edge. */
+  const outline = { min: [0, 0], max: [100, 40] } as const;
+  const corners: readonly Vec2[] = [
+    [0, 0],
+    [100, 0],
+    [100, 40],
+    [0, 40],
+  ];
+  const strokes = corners.map((from, i) => ({ from, to: corners[(i + 1) % 4] ?? from }));
+  const paper = { strokes, marks: [], outline, taken: [], scale: 1 };
+  const along = (id: string, from: number, to: number) =>
+    ({
+      kind: 'linear',
+      id,
+      viewId: 'front',
+      hiddenEnds: 0,
+      text: String(to - from),
+      angle: 0,
+      from: { at: from, low: 0, high: 0 },
+      to: { at: to, low: 0, high: 0 },
+    }) as const;
+
+  it('shorter ones lie inside longer ones, at one spacing', () => {
+    const placed = placeDimensions(paper, [along('long', 0, 100), along('middle', 0, 70), along('short', 0, 30)]);
+    const row = (id: string): number => placed.find((one) => one.id === id)?.offset[1] ?? Number.NaN;
+    expect([row('short'), row('middle'), row('long')]).toEqual([-9, -16, -23]);
+  });
+
+  it('those that follow on each other share a row', () => {
+    const placed = placeDimensions(paper, [along('a', 0, 40), along('b', 40, 100)]);
+    expect(placed.map(({ offset }) => offset[1])).toEqual([-9, -9]);
+  });
+
+  it('stand where a hand put them', () => {
+    const [placed] = placeDimensions(paper, [along('a', 0, 40)], new Map([['a', [5, 33]]]));
+    expect(placed?.offset).toEqual([0, 33]);
   });
 
   it('a dimension that the plan keeps off the sheet is not on it', () => {
@@ -60,9 +97,9 @@ describe('rows of dimensions', () => {
   });
 
   it('turned diameters are written across the side view, holes with a leader in the view along their axis', () => {
-    const words = wordsOf(svgOf(winchDrumExercise));
+    const words = wordsOf(sheetOf(winchDrumExercise));
     expect(words.find((word) => word.check === 'lower-flange')?.text).toBe('⌀B');
-    expect(words.find((word) => word.check === 'bolt-diameter')?.text).toBe('6 x ⌀.281');
+    expect(words.find((word) => word.check === 'bolt-diameter')?.text).toBe('6 x ⌀.281 through');
   });
 });
 
@@ -73,7 +110,7 @@ describe('scale', () => {
     // At 1:5 the top view and the isometric view beside it would need 160 + 170 and their dimensions: more than 386.
     [{ A: '800', B: '400' }, '1:10'],
   ])('of a plate with %j is %s, the largest of the standard series that fits', (values, scale) => {
-    expect(wordsOf(svgOf(cleatPlateExercise, values)).map((word) => word.text)).toContain(scale);
+    expect(wordsOf(sheetOf(cleatPlateExercise, values)).map((word) => word.text)).toContain(scale);
   });
 });
 
@@ -89,7 +126,8 @@ describe('the picture', () => {
 
   it('hides nothing of the answers in itself: no volume, no mass, no tolerance of a property', () => {
     for (const exercise of firstExercises) {
-      const { reference, sheetSvg } = unwrap(prepareExercise(kernel, exercise));
+      const { reference, sheet } = unwrap(prepareExercise(kernel, exercise));
+      const sheetSvg = renderSvg(sheet);
       const volume = Math.round(reference.solid.massProperties.volumeMm3);
       expect(sheetSvg).not.toContain(String(volume));
       expect(sheetSvg).not.toMatch(/data-check="(volume|mass|center-of-mass)"/);

@@ -1,21 +1,30 @@
-import type { SheetViewName } from '#core/exercise';
+import type { Direction } from '#core/exercise';
 import type { ViewDirection } from '#core/kernel';
-import { cross, dot, type Vec2, type Vec3 } from '#core/vector';
+import { cross, dot, normalize, type Vec2, type Vec3 } from '#core/vector';
 
-export type ViewName = SheetViewName | 'isometric';
-
-/** Where each view looks from; `up` on the sheet is toViewer x right. */
-export const VIEWS: Readonly<Record<ViewName, ViewDirection>> = {
+/** Where each principal view looks from; `up` on the sheet is toViewer x right. */
+export const DIRECTIONS: Readonly<Record<Direction, ViewDirection>> = {
   front: { toViewer: [0, -1, 0], right: [1, 0, 0] },
   top: { toViewer: [0, 0, 1], right: [1, 0, 0] },
   right: { toViewer: [1, 0, 0], right: [0, 1, 0] },
-  isometric: { toViewer: [1, -1, 1], right: [1, 1, 0] },
+  left: { toViewer: [-1, 0, 0], right: [0, -1, 0] },
+  bottom: { toViewer: [0, 0, -1], right: [1, 0, 0] },
+  back: { toViewer: [0, 1, 0], right: [-1, 0, 0] },
 };
 
-export const upOf = (name: ViewName): Vec3 => cross(VIEWS[name].toViewer, VIEWS[name].right);
+export const ISOMETRIC: ViewDirection = { toViewer: [1, -1, 1], right: [1, 1, 0] };
 
-/** A point of the part in the coordinates of a principal view, mm. */
-export const inView = (name: SheetViewName, point: Vec3): Vec2 => [
-  dot(point, VIEWS[name].right),
-  dot(point, upOf(name)),
-];
+/** The axes of a view as unit vectors. */
+export interface ViewAxes {
+  readonly toViewer: Vec3;
+  readonly right: Vec3;
+  readonly up: Vec3;
+}
+
+export function axesOf({ toViewer, right }: ViewDirection): ViewAxes {
+  const [eye, side] = [normalize(toViewer), normalize(right)];
+  return { toViewer: eye, right: side, up: cross(eye, side) };
+}
+
+/** A point of the part in view coordinates, mm. */
+export const seen = ({ right, up }: ViewAxes, point: Vec3): Vec2 => [dot(point, right), dot(point, up)];

@@ -20,7 +20,7 @@ import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, LengthUnitSchema, type LengthUnit } from '#core/quantity';
 import { withValues } from '#core/recipe';
-import { dimensionText } from '#core/sheet';
+import { dimensionText, type SheetFields } from '#core/sheet';
 import {
   answersReleased,
   createVariants,
@@ -32,8 +32,19 @@ import {
   type AssignmentRow,
 } from '#server/assignment';
 import type { Db } from '#server/db';
+import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import { allow, idParam, notFound, refuseWith, safeFileName, userOf, type AppEnv } from '#server/http';
+import {
+  allow,
+  idParam,
+  notFound,
+  pageParam,
+  pdfBody,
+  refuseWith,
+  safeFileName,
+  userOf,
+  type AppEnv,
+} from '#server/http';
 import type { Queue } from '#server/jobs';
 
 interface AttemptRecord {
@@ -70,13 +81,27 @@ export interface HandInRequest {
   readonly typed: readonly TypedInput[];
 }
 
+/** A stored drawing, and what its title block says. */
+export interface StudentSheet {
+  readonly sha256: string;
+  readonly number: string;
+  readonly fields: SheetFields;
+}
+
 export interface Attempts {
   /** Stores the file and queues its grading. Refuses with `not-found`, `closed`, `no-attempts-left`, and bad numbers. */
   handIn(request: HandInRequest): Promise<Result<number>>;
   workOf(studentId: number): WorkItem[];
   /** The work of a student in one stage of it; where none is asked for, the last one that is open. */
   workDetail(assignmentId: number, studentId: number, stage?: number): WorkDetail | null;
-  sheetOf(assignmentId: number, studentId: number, stage?: number): string | null;
+  sheetOf(assignmentId: number, studentId: number, stage?: number): StudentSheet | null;
+  /** The sheet that an attempt was made from, for whoever may see the attempt. */
+  sheetOfAttempt(attemptId: number, user: User): StudentSheet | null;
+  /** The sheets of all students of an assignment, for the instructor who teaches it. */
+  printPack(
+    assignmentId: number,
+    user: User,
+  ): { readonly name: string; readonly sheets: readonly StudentSheet[] } | null;
   /** An attempt as the user may see it, or null. */
   detailFor(attemptId: number, user: User): AttemptDetail | null;
   /** The attempt whose overlay the user may see: a student after the answers are released. */
@@ -153,6 +178,26 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
     `SELECT max(attempts.id) AS id, student_id AS studentId, stage FROM attempts JOIN users ON users.id = student_id
      WHERE assignment_id = ? AND state = 'graded' GROUP BY student_id, stage ORDER BY users.name, stage`,
   );
+
+  const sectionStudents = db.prepare<[number], { id: number; name: string }>(
+    `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
+     WHERE enrollments.section_id = ? ORDER BY users.name`,
+  );
+
+  function sheetFor(row: AssignmentRow, studentId: number, stage: number): StudentSheet | null {
+    const place = variants.of(row.id, studentId);
+    const sha256 = place === null && stage === 1 ? row.sheetSha256 : partSheet.get(row.id, place ?? -1, stage)?.sha256;
+    if (sha256 === undefined) return null;
+    const variant = variantOf(row, studentId)?.name;
+    const stageName = stageTitle(documentOf(row), stage);
+    const fields = {
+      course: row.course,
+      revision: String(row.revision),
+      date: row.opensAt.slice(0, 10),
+      variant: [variant, stage > 1 ? stageName : null].filter((part) => typeof part === 'string').join(', '),
+    };
+    return { sha256, number: row.exerciseNumber, fields };
+  }
 
   /** The highest stage that a student may hand in: the first, and each whose predecessor was graded. */
   function lastOpenStage(row: AssignmentRow, studentId: number): number {
@@ -292,10 +337,27 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       const lastOpen = lastOpenStage(row, studentId);
       const stage = asked ?? lastOpen;
       if (stage < 1 || stage > lastOpen) return null;
-      const place = variants.of(assignmentId, studentId);
-      return place === null && stage === 1
-        ? row.sheetSha256
-        : (partSheet.get(assignmentId, place ?? -1, stage)?.sha256 ?? null);
+      return sheetFor(row, studentId, stage);
+    },
+
+    sheetOfAttempt(attemptId, user) {
+      const record = visible(attemptId, user);
+      const row = record && assignment.get(record.assignmentId);
+      if (!record || !row) return null;
+      const sheet = sheetFor(row, record.studentId, record.stage);
+      return sheet && { ...sheet, fields: { ...sheet.fields, student: record.student } };
+    },
+
+    printPack(assignmentId, user) {
+      const row = assignment.get(assignmentId);
+      if (row === undefined || teaches.get(assignmentId, user.id) === undefined) return null;
+      return {
+        name: `${row.exerciseNumber} ${row.section}`,
+        sheets: sectionStudents.all(row.sectionId).flatMap(({ id, name }) => {
+          const sheet = sheetFor(row, id, 1);
+          return sheet === null ? [] : [{ ...sheet, fields: { ...sheet.fields, student: name } }];
+        }),
+      };
     },
 
     detailFor(attemptId, user) {
@@ -356,9 +418,39 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
   });
 
   app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
-    const sha256 = attempts.sheetOf(idParam(c) ?? 0, userOf(c).id, stageParam(c.req.query('stage')));
-    if (sha256 === null) return notFound(c);
-    return c.body((await files.read(sha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
+    const user = userOf(c);
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, stageParam(c.req.query('stage')));
+    if (sheet === null) return notFound(c);
+    const fields = { ...sheet.fields, student: user.name };
+    return c.body(await sheetAsSvg(files, sheet.sha256, pageParam(c.req.query('page')), fields), 200, {
+      'Content-Type': 'image/svg+xml',
+    });
+  });
+
+  app.get('/api/work/:id/sheet.pdf', allow('student'), async (c) => {
+    const user = userOf(c);
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, stageParam(c.req.query('stage')));
+    if (sheet === null) return notFound(c);
+    const fields = { ...sheet.fields, student: user.name };
+    const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
+    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    return pdfBody(c, pdf.value, `${sheet.number} sheet.pdf`);
+  });
+
+  app.get('/api/attempts/:id/sheet.svg', allow('signed-in'), async (c) => {
+    const sheet = attempts.sheetOfAttempt(idParam(c) ?? 0, userOf(c));
+    if (sheet === null) return notFound(c);
+    return c.body(await sheetAsSvg(files, sheet.sha256, pageParam(c.req.query('page')), sheet.fields), 200, {
+      'Content-Type': 'image/svg+xml',
+    });
+  });
+
+  app.get('/api/assignments/:id/sheets.pdf', allow('instructor'), async (c) => {
+    const pack = attempts.printPack(idParam(c) ?? 0, userOf(c));
+    if (pack === null) return notFound(c);
+    const pdf = await sheetsAsPdf(files, pack.sheets);
+    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
   });
 
   app.post(

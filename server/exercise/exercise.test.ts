@@ -8,7 +8,7 @@ import { NOON, openSchool, type School } from '../testing/fixture.ts';
 
 const PREPARED: Prepared = {
   referenceJson: '{"of":"a reference"}',
-  sheetSvg: '<svg xmlns="http://www.w3.org/2000/svg"/>',
+  sheetJson: '{}',
   part: new TextEncoder().encode('ISO-10303-21;'),
   failing: [],
 };
@@ -41,7 +41,7 @@ describe('saving an exercise', () => {
       .listFor(1)
       .find((candidate) => candidate.id === (saved.ok ? saved.value.exerciseId : 0));
     expect((await school.files.read(row?.referenceSha256 ?? '')).toString()).toBe(PREPARED.referenceJson);
-    expect((await school.files.read(row?.sheetSha256 ?? '')).toString()).toBe(PREPARED.sheetSvg);
+    expect((await school.files.read(row?.sheetSha256 ?? '')).toString()).toBe(PREPARED.sheetJson);
   });
 
   it('of a number that exists adds a revision; what was issued keeps the old one', async () => {

@@ -2,6 +2,7 @@
 export { packExercise, unpackExercise } from './archive.ts';
 export { createDrafts, type Drafts } from './drafts.ts';
 export { createModels, type Models } from './models.ts';
+export { sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 export { draftRoutes } from './draft-routes.ts';
 export { createExercises, parseExercise, type Exercises } from './revisions.ts';
 export { exerciseRoutes } from './routes.ts';

@@ -147,13 +147,13 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
           variant,
           stage,
           reference: (await files.put(Buffer.from(made.value.referenceJson))).sha256,
-          sheet: (await files.put(Buffer.from(made.value.sheetSvg))).sha256,
+          sheet: (await files.put(Buffer.from(made.value.sheetJson))).sha256,
         });
       }
-      const { referenceJson, sheetSvg, part } = prepared.value;
+      const { referenceJson, sheetJson, part } = prepared.value;
       const [reference, sheet, model] = [
         await files.put(Buffer.from(referenceJson)),
-        await files.put(Buffer.from(sheetSvg)),
+        await files.put(Buffer.from(sheetJson)),
         await files.put(part),
       ];
       return succeed(

@@ -6,10 +6,11 @@ import { ReferenceSchema } from '#core/check';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
-import { allow, idParam, notFound, userOf, type AppEnv } from '#server/http';
+import { allow, idParam, notFound, pageParam, pdfBody, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import { extensionOf } from './models.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
+import { sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
 /** Routes of exercises as they can be issued. */
 export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: FileStore): void {
@@ -62,7 +63,32 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
   app.get('/api/exercises/:id/sheet.svg', allow('instructor'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
-    return c.body((await files.read(row.sheetSha256)).toString('utf8'), 200, { 'Content-Type': 'image/svg+xml' });
+    const fields = { revision: String(row.revision) };
+    const svg = await sheetAsSvg(files, row.sheetSha256, pageParam(c.req.query('page')), fields);
+    return c.body(svg, 200, {
+      'Content-Type': 'image/svg+xml',
+    });
+  });
+
+  app.get('/api/exercises/:id/sheet.pdf', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const fields = { revision: String(row.revision) };
+    const pdf = await sheetsAsPdf(files, [{ sha256: row.sheetSha256, fields }]);
+    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    return pdfBody(c, pdf.value, `${parseExercise(row.documentJson).number} sheet.pdf`);
+  });
+
+  app.get('/api/exercises/:id/sheet.dxf', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const fields = { revision: String(row.revision) };
+    const dxf = await sheetAsDxf(files, row.sheetSha256, pageParam(c.req.query('page')), fields);
+    if (!dxf.ok) return refuseWith(c, 409, dxf.problem.code, dxf.problem.message);
+    return c.body(dxf.value, 200, {
+      'Content-Type': 'image/vnd.dxf',
+      'Content-Disposition': `attachment; filename="${parseExercise(row.documentJson).number.replace(/[^\w.-]/g, '_')} sheet.dxf"`,
+    });
   });
 
   app.get('/api/exercises/:id/reference', allow('instructor'), async (c) => {

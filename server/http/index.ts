@@ -64,3 +64,14 @@ export const safeFileName = (name: string): string =>
     .replace(/^\.+/, '')
     .slice(0, 120)
     .trim() || 'model.step';
+
+/** A page of a drawing as a request names it; the first where it names none. */
+export const pageParam = (text: string | undefined): number =>
+  text !== undefined && /^[1-9]\d?$/.test(text) ? Number(text) : 1;
+
+/** A PDF to be kept, under a name of its own. */
+export const pdfBody = (c: Context<AppEnv>, bytes: Uint8Array, name: string): Response =>
+  c.body(new Uint8Array(bytes), 200, {
+    'Content-Type': 'application/pdf',
+    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+  });

@@ -39,7 +39,8 @@ export interface Graded {
 
 export interface Prepared {
   readonly referenceJson: string;
-  readonly sheetSvg: string;
+  /** The drawing as JSON. */
+  readonly sheetJson: string;
   /** The reference part: STEP, or the model file itself. */
   readonly part: Uint8Array;
   readonly failing: readonly string[];

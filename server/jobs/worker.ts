@@ -83,6 +83,7 @@ export async function prepare({ exercise, values, stage, modelPath }: PrepareTas
   const model = modelPath === undefined ? undefined : new Uint8Array(await readFile(modelPath));
   const outcome = settle(() => prepareExercise(kernel, exercise, { values, stage, model }));
   if (outcome.kind !== 'done') return outcome;
-  const { reference, sheetSvg, file, failing } = outcome.value;
-  return { kind: 'done', value: { referenceJson: JSON.stringify(reference), sheetSvg, part: file, failing } };
+  const { reference, sheet, file, failing } = outcome.value;
+  const referenceJson = JSON.stringify(reference);
+  return { kind: 'done', value: { referenceJson, sheetJson: JSON.stringify(sheet), part: file, failing } };
 }

@@ -42,6 +42,15 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
             for {assignment.section}. {over ? 'Closed' : 'Open until'} {dateTime(assignment.dueAt)}.
           </>
         }
+        actions={
+          <a
+            href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
+            className="inline-flex h-8 items-center px-1 text-sm underline"
+            download
+          >
+            Print pack: {plural(assignment.students, 'sheet')} with names
+          </a>
+        }
         facts={[
           { label: 'Exercise', value: assignment.exerciseNumber },
           { label: 'Revision', value: assignment.revision },

@@ -14,6 +14,7 @@ import { useDraft, type Draft } from './draft.ts';
 import { PartTab } from './part-tab.tsx';
 import { PlanTab } from './plan-tab.tsx';
 import { usePreview } from './preview.ts';
+import { SheetTab } from './sheet-tab.tsx';
 import { RevisionsTab } from './revisions-tab.tsx';
 import { VariantsTab } from './variants-tab.tsx';
 
@@ -112,6 +113,9 @@ function Editor({
           <Tabs.Trigger value="plan" className={TAB}>
             Check plan
           </Tabs.Trigger>
+          <Tabs.Trigger value="sheet" className={TAB}>
+            Sheet
+          </Tabs.Trigger>
           <Tabs.Trigger value="variants" className={TAB}>
             Variants and key
           </Tabs.Trigger>
@@ -135,6 +139,9 @@ function Editor({
         </Tabs.Content>
         <Tabs.Content value="plan">
           <PlanTab exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
+        </Tabs.Content>
+        <Tabs.Content value="sheet">
+          <SheetTab exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
         </Tabs.Content>
         <Tabs.Content value="variants">
           <VariantsTab exercise={exercise} workshop={workshop} onChange={change} />

@@ -86,7 +86,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
             <PartView url={`${base}/model`} label={`Reference part: ${document.title}`} pickedFaces={picked} />
           </Tabs.Content>
           <Tabs.Content value="sheet" className="h-[62vh] min-h-96">
-            <SheetView url={`${base}/sheet.svg`} marked={chosen ?? ''} />
+            <SheetView url={`${base}/sheet.svg`} marked={chosen ?? ''} pdf={`${base}/sheet.pdf`} onPick={setChosen} />
           </Tabs.Content>
           <Tabs.Content value="steps" className="min-h-96 overflow-auto">
             <Steps exercise={exercise} />

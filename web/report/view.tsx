@@ -10,6 +10,7 @@ import { Causes } from './causes.tsx';
 import { Difference } from './difference.tsx';
 import { OddFeatures } from './features.tsx';
 import { ReportLines } from './lines.tsx';
+import { MarkedSheet } from './marked-sheet.tsx';
 import { RuleLines } from './rules.tsx';
 import { TypedLines } from './typed.tsx';
 
@@ -50,6 +51,7 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
     [report],
   );
   const [shown, setShown] = useState(false);
+  const [stage, setStage] = useState<'model' | 'sheet'>('model');
   const hasPieces = (report.overlay?.pieces.length ?? 0) > 0;
   const { data: overlay } = useOverlayQuery(attempt.id, { skip: !shown || !hasPieces });
   const pickedFaces = useMemo(() => facesOf(report, choice), [report, choice]);
@@ -65,15 +67,42 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
       <div className="flex flex-col gap-3 self-start xl:sticky xl:top-4">
+        <div className="flex gap-1 text-sm" role="tablist" aria-label="Model or sheet">
+          {(['model', 'sheet'] as const).map((name) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={stage === name}
+              className={`h-8 cursor-pointer border px-3 ${stage === name ? 'border-ink font-semibold' : 'border-rule'}`}
+              onClick={() => {
+                setStage(name);
+              }}
+            >
+              {name === 'model' ? 'The model' : 'The sheet, marked'}
+            </button>
+          ))}
+        </div>
         <div className="h-[46vh] min-h-80 panel">
-          <PartView
-            url={`attempts/${String(attempt.id)}/model`}
-            label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
-            failedFaces={failedFaces}
-            pickedFaces={pickedFaces}
-            {...(shown && overlay ? { difference: overlay.pieces } : {})}
-            onPick={pickFace}
-          />
+          {stage === 'sheet' ? (
+            <MarkedSheet
+              attemptId={attempt.id}
+              report={report}
+              chosen={choice?.kind === 'check' ? choice.checkId : null}
+              onChoose={(checkId) => {
+                setChoice(checkId === null ? null : { kind: 'check', checkId });
+              }}
+            />
+          ) : (
+            <PartView
+              url={`attempts/${String(attempt.id)}/model`}
+              label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
+              failedFaces={failedFaces}
+              pickedFaces={pickedFaces}
+              {...(shown && overlay ? { difference: overlay.pieces } : {})}
+              onPick={pickFace}
+            />
+          )}
         </div>
         {report.causes.length > 0 && (
           <Panel title="Why, most probably">

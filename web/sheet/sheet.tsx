@@ -1,78 +1,123 @@
-import { Minus, Plus } from 'lucide-react';
-import { useState } from 'react';
+import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
 
 import { useSheetQuery } from '#web/api';
 import { Failed, Loading } from '#web/ui';
 
-const ZOOMS = [1, 1.5, 2, 3, 4];
+import { SheetStage, StageButton } from './stage.tsx';
 
-/** The drawing sheet, always black on white, sharp at any zoom; dimensions of `marked` checks stand out. */
-export function SheetView({ url, marked = '' }: { url: string; marked?: string }) {
-  const { data, error, refetch } = useSheetQuery(url);
-  const [zoom, setZoom] = useState(0);
+const NONE: ReadonlySet<string> = new Set();
+
+interface SheetViewProps {
+  /** Address of the sheet as SVG below the API, with a question mark where it has parameters. */
+  readonly url: string;
+  readonly marked?: string;
+  readonly verdicts?: ReadonlyMap<string, 'right' | 'near' | 'wrong' | 'missing'>;
+  /** Words that are written beside dimensions, by the id of their check. */
+  readonly notes?: ReadonlyMap<string, string>;
+  /** Where the sheet can be had as PDF. */
+  readonly pdf?: string;
+  readonly onPick?: (checkId: string | null) => void;
+}
+
+/** The drawing sheet with what helps to read it: pages, one dimension after the other, and the sheet as PDF. */
+export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: SheetViewProps) {
+  const [page, setPage] = useState(1);
+  const at = page === 1 ? url : `${url}${url.includes('?') ? '&' : '?'}page=${String(page)}`;
+  const { data, error, refetch } = useSheetQuery(at);
+  const [shown, setShown] = useState<string | null>(null);
+  const drawing = useRef<HTMLDivElement>(null);
+  const pages = Number(/data-pages="(\d+)"/.exec(data ?? '')?.[1] ?? 1);
+  const ids = useMemo(
+    () => [...new Set([...(data ?? '').matchAll(/<text|<g [^>]*data-check="([^"]*)"/g)].flatMap(([, id]) => id ?? []))],
+    [data],
+  );
+  const highlighted = useMemo(() => {
+    const all = [marked, shown ?? ''].filter((id) => id !== '');
+    return all.length === 0 ? NONE : new Set(all);
+  }, [marked, shown]);
+  const annotated = useMemo(() => withNotes(data ?? '', notes), [data, notes]);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the sheet" />;
-  const width = `${String((ZOOMS[zoom] ?? 1) * 100)}%`;
+  const step = (by: number): void => {
+    const place = shown === null ? (by > 0 ? -1 : 0) : ids.indexOf(shown);
+    const next = ids[(place + by + ids.length) % ids.length] ?? null;
+    setShown(next);
+    if (next !== null)
+      drawing.current
+        ?.querySelector(`g[data-check="${CSS.escape(next)}"]`)
+        ?.scrollIntoView({ block: 'center', inline: 'center', behavior: 'smooth' });
+  };
   return (
-    <div className="relative h-full">
-      {/* The server draws the sheet and escapes every text in it. */}
-      <div
-        className="h-full overflow-auto bg-white panel"
-        tabIndex={0}
-        role="region"
-        aria-label="Drawing sheet"
-        data-testid="sheet"
-      >
-        {marked && (
-          <style>{`[data-sheet] g[fill="none"] > [data-check="${CSS.escape(marked)}"] { stroke: #a63a12; stroke-width: 0.4; }
-            [data-sheet] g:not([fill="none"]) > [data-check="${CSS.escape(marked)}"] { fill: #a63a12; }`}</style>
-        )}
-        <div
-          data-sheet
-          style={{ width }}
-          className="[&>svg]:block [&>svg]:h-auto [&>svg]:w-full"
-          dangerouslySetInnerHTML={{ __html: data }}
-        />
-      </div>
-      <div className="absolute top-2 right-2 flex gap-1">
-        <ZoomButton
-          label="Smaller"
-          disabled={zoom === 0}
-          onClick={() => {
-            setZoom(zoom - 1);
-          }}
+    <SheetStage
+      svg={annotated}
+      marked={highlighted}
+      drawing={drawing}
+      {...(verdicts === undefined ? {} : { verdicts })}
+      {...(onPick === undefined ? {} : { onPick })}
+    >
+      {pages > 1 && (
+        <>
+          <StageButton label="Page before" disabled={page <= 1} onClick={() => setPage(page - 1)}>
+            <ChevronLeft size={14} aria-hidden />
+          </StageButton>
+          <span className="flex h-7 items-center bg-paper px-1 text-sm text-ink">
+            {page} of {pages}
+          </span>
+          <StageButton label="Next page" disabled={page >= pages} onClick={() => setPage(page + 1)}>
+            <ChevronRight size={14} aria-hidden />
+          </StageButton>
+        </>
+      )}
+      {ids.length > 0 && (
+        <>
+          <StageButton label="Dimension before" onClick={() => step(-1)}>
+            <ChevronLeft size={14} aria-hidden />
+          </StageButton>
+          <StageButton
+            wide
+            label="One at a time"
+            onClick={() => {
+              setShown(null);
+            }}
+          >
+            {shown === null ? 'dimensions' : `${String(ids.indexOf(shown) + 1)} of ${String(ids.length)}`}
+          </StageButton>
+          <StageButton label="Next dimension" onClick={() => step(1)}>
+            <ChevronRight size={14} aria-hidden />
+          </StageButton>
+        </>
+      )}
+      {pdf !== undefined && (
+        <a
+          href={`/api/${pdf}`}
+          download
+          className="flex h-7 items-center border border-ink/50 bg-paper px-2 text-sm text-ink hover:bg-accent-soft"
         >
-          <Minus size={14} aria-hidden />
-        </ZoomButton>
-        <ZoomButton
-          label="Larger"
-          disabled={zoom === ZOOMS.length - 1}
-          onClick={() => {
-            setZoom(zoom + 1);
-          }}
-        >
-          <Plus size={14} aria-hidden />
-        </ZoomButton>
-      </div>
-    </div>
+          PDF
+        </a>
+      )}
+    </SheetStage>
   );
 }
 
-function ZoomButton({
-  label,
-  ...rest
-}: {
-  label: string;
-  disabled: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      className="flex size-7 cursor-pointer items-center justify-center border border-ink/50 bg-paper hover:bg-accent-soft disabled:opacity-40"
-      {...rest}
-    />
-  );
+/** The sheet with a word after the text of each dimension, in red where it is not a tick. */
+function withNotes(svg: string, notes: ReadonlyMap<string, string> | undefined): string {
+  if (notes === undefined || svg === '') return svg;
+  const picture = new DOMParser().parseFromString(svg, 'image/svg+xml');
+  const done = new Set<string>();
+  for (const text of [...picture.querySelectorAll('g[data-check][transform]')].reverse()) {
+    const id = text.getAttribute('data-check') ?? '';
+    const note = notes.get(id);
+    if (note === undefined || done.has(id)) continue;
+    done.add(id);
+    const mark = picture.createElementNS('http://www.w3.org/2000/svg', 'text');
+    mark.setAttribute('y', '-4.2');
+    mark.setAttribute('font-size', '3.6');
+    mark.setAttribute('font-weight', '600');
+    mark.setAttribute('fill', note === '✓' ? '#1d6b3a' : '#a63a12');
+    mark.textContent = note;
+    text.append(mark);
+  }
+  return new XMLSerializer().serializeToString(picture);
 }

@@ -56,7 +56,10 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
       {work.stages.length > 0 && <Stages work={work} />}
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_23rem]">
         <div className="aspect-[420/297] min-w-0 lg:sticky lg:top-4">
-          <SheetView url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`} />
+          <SheetView
+            url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`}
+            pdf={`work/${String(work.id)}/sheet.pdf?stage=${String(work.stage)}`}
+          />
         </div>
         <div className="flex flex-col gap-4">
           {work.letters.length > 0 && (

@@ -1,11 +1,13 @@
 import type { DisplayModel } from '#api';
 import type { Check, Exercise, Variant } from '#core/exercise';
+import type { ChainFinding } from '#core/chain';
 import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
 import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Recipe, Thread, Unfinished } from '#core/recipe';
+import type { Sheet } from '#core/sheet';
 import type { MassProperties, Solid, Warning } from '#core/solid';
 import type { KeyEntry, LetterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
@@ -17,6 +19,7 @@ export type Request =
   | { readonly kind: 'read'; readonly exercise: Exercise }
   | { readonly kind: 'outline'; readonly recipe: Recipe; readonly outline: Outline }
   | { readonly kind: 'plan'; readonly exercise: Exercise }
+  | { readonly kind: 'sheet'; readonly exercise: Exercise }
   | { readonly kind: 'suggest'; readonly exercise: Exercise }
   | { readonly kind: 'judge'; readonly exercise: Exercise }
   | {
@@ -60,6 +63,15 @@ export interface ReadAnswer {
   readonly durationMs: number;
 }
 
+/** The drawing, and what it fails to say. */
+export interface SheetAnswer {
+  readonly sheet: Sheet;
+  readonly findings: readonly ChainFinding[];
+  /** Faces of each check that is a dimension. */
+  readonly facesOf: Readonly<Record<string, readonly number[]>>;
+  readonly durationMs: number;
+}
+
 export interface OutlineAnswer {
   readonly loops: readonly { readonly loop: Loop; readonly hole: boolean }[];
 }
@@ -70,6 +82,7 @@ export interface Answers {
   readonly read: ReadAnswer;
   readonly outline: OutlineAnswer;
   readonly plan: readonly CheckState[];
+  readonly sheet: SheetAnswer;
   readonly suggest: readonly Check[];
   readonly judge: readonly VariantVerdict[];
   readonly generate: { readonly variants: readonly Variant[]; readonly left: Readonly<Record<string, number>> };

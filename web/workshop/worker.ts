@@ -1,10 +1,12 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
-import type { Exercise } from '#core/exercise';
+import { analyzeSheet } from '#core/chain';
+import { prepareReference } from '#core/check';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
-import { withPart } from '#core/model';
+import { withPart, type ReferencePart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
-import { evaluateStages, slightChanges, suggestStages, type PlanBasis } from '#core/plan';
+import { evaluatePlan, evaluateStages, slightChanges, suggestStages, type PlanBasis } from '#core/plan';
 import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import {
@@ -15,12 +17,22 @@ import {
   type NamedSurfaces,
   type ParameterValues,
 } from '#core/recipe';
+import { drawSheet } from '#core/sheet';
 import { forDisplay, type Face } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
 
 import { loadKernel } from './kernel.ts';
-import type { Answers, BuiltAnswer, FromWorkshop, ReadAnswer, Request, RequestKind, ToWorkshop } from './protocol.ts';
+import type {
+  Answers,
+  BuiltAnswer,
+  FromWorkshop,
+  ReadAnswer,
+  Request,
+  RequestKind,
+  SheetAnswer,
+  ToWorkshop,
+} from './protocol.ts';
 
 const post = (message: FromWorkshop): void => {
   postMessage(message);
@@ -31,6 +43,8 @@ class Workshop {
   private readonly builder: RecipeBuilder;
   /** The parts that were analyzed last. */
   private readonly analyzed = new Map<string, Omit<PlanBasis, 'exercise'>>();
+  /** Views of one part that were projected. */
+  private views: { readonly key: string; readonly made: Map<string, unknown> } = { key: '', made: new Map() };
   /** The model file that was fetched last. */
   private model: { readonly url: string; readonly bytes: Uint8Array } | null = null;
   constructor(kernel: Kernel) {
@@ -70,6 +84,8 @@ class Workshop {
         });
       case 'plan':
         return attempt(() => evaluateStages(request.exercise, (exercise) => this.basis(exercise)));
+      case 'sheet':
+        return this.sheet(request.exercise);
       case 'suggest':
         return attempt(() =>
           suggestStages(
@@ -135,6 +151,53 @@ class Workshop {
       } finally {
         part.shape.free();
       }
+    });
+  }
+
+  /** Draws the sheet; views that were projected before are not projected anew. */
+  private sheet(document: Exercise): Result<SheetAnswer> {
+    const start = performance.now();
+    return attempt(() => {
+      const exercise = exerciseOfStage(document, 1);
+      const { solid, surfaces, scope } = this.basis(exercise);
+      const checks = exercise.checks.filter(
+        (check) => prepareReference({ ...exercise, checks: [check] }, solid, surfaces, scope).ok,
+      );
+      const sound = { ...exercise, checks };
+      const reference = unwrap(prepareReference(sound, solid, surfaces, scope));
+      const key = JSON.stringify([exercise.recipe, exercise.model ?? null]);
+      if (this.views.key !== key) this.views = { key, made: new Map() };
+      const { made } = this.views;
+      const remembered = <T>(what: string, make: () => T): T => {
+        if (!made.has(what)) made.set(what, make());
+        return made.get(what) as T;
+      };
+      const options = { model: this.model?.bytes, builder: this.builder };
+      const opened = <T>(use: (part: ReferencePart) => T): T => withPart(this.kernel, exercise, options, use);
+      const threads = remembered('threads', () => opened((part) => part.threads));
+      const canCut = remembered('can cut', () => opened((part) => part.cut !== null));
+      const sheet = drawSheet({
+        exercise: sound,
+        reference,
+        scope,
+        threads,
+        project: (view) => remembered(JSON.stringify(view), () => opened((part) => part.project(view))),
+        cut: canCut
+          ? (view, cuts) =>
+              remembered(JSON.stringify([view, cuts]), () =>
+                opened((part) => part.cut?.(view, cuts) ?? { projection: part.project(view), cutTriangles: [] }),
+              )
+          : null,
+      });
+      const states = evaluatePlan({ exercise: sound, solid, surfaces, scope });
+      return {
+        sheet,
+        findings: analyzeSheet(sound, reference),
+        facesOf: Object.fromEntries(
+          states.flatMap((state) => (state.kind === 'measured' ? [[state.checkId, state.faceIds]] : [])),
+        ),
+        durationMs: performance.now() - start,
+      };
     });
   }
 

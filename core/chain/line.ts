@@ -1,0 +1,201 @@
+import type { Solid } from '#core/solid';
+import { circleCover } from '#core/feature';
+
+export type AxisIndex = 0 | 1 | 2;
+
+/** A place along an axis of the part that a drawing has to give: of flat faces, of axes of rounds, or an end of the part. */
+export interface Place {
+  readonly at: number;
+  readonly kind: 'face' | 'axis' | 'end';
+  readonly faceIds: readonly number[];
+}
+
+/** What a size on the drawing says: how far two places are apart. */
+export interface Link {
+  readonly from: number;
+  readonly to: number;
+  /** The dimension; null for what the picture says by itself, as that a round touches the end of the part. */
+  readonly checkId: string | null;
+  readonly valueMm: number;
+}
+
+const SAME_MM = 1e-3;
+const PARALLEL = 1 - 1e-9;
+/** Rounds that cover less of their circle are corners whose place follows from what they are tangent to. */
+const LEAST_COVER = 0.45;
+
+export const samePlace = (a: number, b: number): boolean => Math.abs(a - b) < SAME_MM;
+
+/** The places of a part along an axis, from low to high; each place once, an axis rather than a face. */
+export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
+  const places: { at: number; kind: Place['kind']; faceIds: number[] }[] = [];
+  const put = (at: number, kind: Place['kind'], faceIds: readonly number[]): void => {
+    const known = places.find((place) => samePlace(place.at, at));
+    if (known === undefined) {
+      places.push({ at, kind, faceIds: [...faceIds] });
+      return;
+    }
+    known.faceIds.push(...faceIds);
+    if (kind === 'face' || (kind === 'axis' && known.kind === 'end')) known.kind = kind;
+  };
+  for (const face of solid.faces) {
+    const { surface } = face;
+    if (surface.kind === 'plane') {
+      if (Math.abs(surface.normal[axis]) > PARALLEL) put(surface.origin[axis], 'face', [face.id]);
+    } else if (surface.kind === 'cylinder') {
+      if (Math.abs(surface.direction[axis]) > 1e-6 || circleCover(solid, face) < LEAST_COVER) continue;
+      put(surface.origin[axis], 'axis', [face.id]);
+    }
+  }
+  put(solid.bounds.min[axis], 'end', []);
+  put(solid.bounds.max[axis], 'end', []);
+  return places.sort((a, b) => a.at - b.at);
+}
+
+/**
+ * What rounds say by themselves: their radius reaches from their axis to an end of the part, and to the flat faces that
+ * they run into. "isGiven" names the size that gives a radius.
+ */
+export function touchingRounds(
+  solid: Solid,
+  axis: AxisIndex,
+  isGiven: (faceId: number) => string | null,
+): readonly Link[] {
+  const { min, max } = solid.bounds;
+  return solid.faces.flatMap((face): Link[] => {
+    const { surface, id, edgeIds } = face;
+    if (surface.kind !== 'cylinder' || Math.abs(surface.direction[axis]) > 1e-6) return [];
+    const checkId = isGiven(id);
+    if (checkId === null) return [];
+    const ends = surface.side === 'convex' ? [min[axis], max[axis]] : [];
+    // A corner follows its sides; the end of a slot is followed by them.
+    const leads = circleCover(solid, face) >= LEAST_COVER;
+    const flats = (leads ? edgeIds : []).flatMap((edgeId) =>
+      (solid.edges[edgeId]?.faceIds ?? []).flatMap((other) => {
+        const beside = solid.faces[other]?.surface;
+        return beside?.kind === 'plane' && Math.abs(beside.normal[axis]) > PARALLEL ? [beside.origin[axis]] : [];
+      }),
+    );
+    return [...new Set([...ends, ...flats])]
+      .filter((end) => samePlace(Math.abs(end - surface.origin[axis]), surface.radiusMm))
+      .map((end) => ({ from: surface.origin[axis], to: end, checkId, valueMm: surface.radiusMm }));
+  });
+}
+
+/**
+ * Places along one axis, and what says how far they are apart. A size whose middle lies on an axis of the part, or on
+ * the middle of the part, also ties its ends to that: they are drawn symmetric about a center line.
+ */
+export class Chain {
+  readonly places: readonly Place[];
+  private readonly centers: readonly number[];
+  private readonly middle: number;
+  private readonly group: number[];
+  private readonly links: (Link & { readonly a: number; readonly b: number })[] = [];
+
+  constructor(places: readonly Place[]) {
+    this.places = places;
+    this.group = places.map((_, i) => i);
+    this.centers = places.filter(({ kind }) => kind === 'axis').map(({ at }) => at);
+    this.middle = ((places[0]?.at ?? 0) + (places.at(-1)?.at ?? 0)) / 2;
+  }
+
+  private index(at: number): number {
+    return this.places.findIndex((place) => samePlace(place.at, at));
+  }
+
+  private root(i: number): number {
+    let at = i;
+    while (this.group[at] !== at) at = this.group[at] ?? at;
+    return at;
+  }
+
+  connected(a: number, b: number): boolean {
+    const [i, j] = [this.index(a), this.index(b)];
+    return i >= 0 && j >= 0 && this.root(i) === this.root(j);
+  }
+
+  /** Adds what a size says; false when all of it was said before. Places that the part does not have are passed over. */
+  add(link: Link): boolean {
+    const news = this.tie(link);
+    const middle = (link.from + link.to) / 2;
+    const center = this.centerAt(middle);
+    if (center === null || samePlace(center, link.from) || samePlace(center, link.to)) return news;
+    // The middle of the part that becomes known is news only where something lies there.
+    const isPlace = this.index(center) >= 0;
+    const half = { checkId: link.checkId, valueMm: link.valueMm / 2 };
+    const first = this.tie({ ...half, from: link.from, to: center });
+    const second = this.tie({ ...half, from: link.to, to: center });
+    return news || (isPlace && (first || second));
+  }
+
+  /** The center line at a place: an axis of a round, or the middle of the part. */
+  private centerAt(at: number): number | null {
+    const axis = this.centers.find((center) => samePlace(center, at));
+    if (axis !== undefined) return axis;
+    return samePlace(this.middle, at) ? at : null;
+  }
+
+  private tie(link: Link): boolean {
+    const [a, b] = [this.indexOrNew(link.from), this.indexOrNew(link.to)];
+    if (a < 0 || b < 0 || a === b) return false;
+    this.links.push({ ...link, a, b });
+    const [i, j] = [this.root(a), this.root(b)];
+    if (i === j) return false;
+    this.group[i] = j;
+    return true;
+  }
+
+  /** The middle of the part becomes a place when something is symmetric about it. */
+  private indexOrNew(at: number): number {
+    const known = this.index(at);
+    if (known >= 0 || this.centerAt(at) === null) return known;
+    (this.places as Place[]).push({ at, kind: 'axis', faceIds: [] });
+    this.group.push(this.group.length);
+    return this.group.length - 1;
+  }
+
+  /** Places by what ties them together, the largest group first. */
+  groups(): readonly (readonly Place[])[] {
+    const groups = new Map<number, Place[]>();
+    this.places.forEach((place, i) => {
+      const root = this.root(i);
+      groups.set(root, [...(groups.get(root) ?? []), place]);
+    });
+    return [...groups.values()].sort((a, b) => b.length - a.length);
+  }
+
+  /** The shortest way from one place to another over sizes of the drawing, without some of them; null where there is none. */
+  path(
+    from: number,
+    to: number,
+    without: ReadonlySet<string> = new Set(),
+  ): readonly (Link & { readonly sign: 1 | -1 })[] | null {
+    const [start, end] = [this.index(from), this.index(to)];
+    if (start < 0 || end < 0) return null;
+    const came = new Map<number, { readonly at: number; readonly link: Link & { readonly sign: 1 | -1 } }>();
+    const queue = [start];
+    const seen = new Set(queue);
+    for (let at = queue.shift(); at !== undefined; at = queue.shift()) {
+      if (at === end) break;
+      for (const { a, b, ...link } of this.links) {
+        if ((a !== at && b !== at) || (link.checkId !== null && without.has(link.checkId))) continue;
+        const next = a === at ? b : a;
+        if (seen.has(next)) continue;
+        seen.add(next);
+        const up = (this.places[next]?.at ?? 0) > (this.places[at]?.at ?? 0);
+        came.set(next, { at, link: { ...link, sign: up ? 1 : -1 } });
+        queue.push(next);
+      }
+    }
+    if (start !== end && !came.has(end)) return null;
+    const steps: (Link & { readonly sign: 1 | -1 })[] = [];
+    for (let at = end; at !== start;) {
+      const step = came.get(at);
+      if (step === undefined) return null;
+      steps.unshift(step.link);
+      at = step.at;
+    }
+    return steps;
+  }
+}

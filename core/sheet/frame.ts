@@ -1,0 +1,230 @@
+import type { Paper } from '#core/exercise';
+import { formatFixed, LENGTH_UNITS, type Scope } from '#core/quantity';
+import type { Vec2 } from '#core/vector';
+
+import { wrapped } from './lettering.ts';
+import { scaleText, type SheetEntity, type SheetField } from './model.ts';
+import { dimensionText, generalTolerance, type Writer } from './text.ts';
+
+/** Lying pages, mm (ISO 216 and ANSI Y14.1). */
+export const PAPER_SIZES: Readonly<Record<Paper, Vec2>> = {
+  A4: [297, 210],
+  A3: [420, 297],
+  A2: [594, 420],
+  A1: [841, 594],
+  letter: [279.4, 215.9],
+  tabloid: [431.8, 279.4],
+};
+export const MARGIN_MM = 10;
+/** The band at the foot of the page: letters and notes on the left, the title block on the right. */
+export const FOOT_MM = 44;
+const BLOCK_MM = 176;
+const ZONE_MM = 50;
+
+const words = (
+  text: string,
+  at: Vec2,
+  heightMm: number,
+  options: { bold?: boolean; anchor?: 'start' | 'middle' | 'end'; field?: SheetField } = {},
+): SheetEntity => ({
+  kind: 'text',
+  text,
+  at,
+  heightMm,
+  anchor: options.anchor ?? 'start',
+  ...(options.bold === true ? { bold: true } : {}),
+  ...(options.field === undefined ? {} : { field: options.field }),
+});
+
+function box([x, y]: Vec2, width: number, height: number): SheetEntity[] {
+  const corners: Vec2[] = [
+    [x, y],
+    [x + width, y],
+    [x + width, y + height],
+    [x, y + height],
+  ];
+  return corners.map((from, i) => ({ kind: 'line', layer: 'frame', from, to: corners[(i + 1) % 4] ?? from }));
+}
+
+/** Frame with zones: numbers along, letters up, as a teacher names a place on the sheet. */
+export function pageFrame([width, height]: Vec2): SheetEntity[] {
+  const [innerX, innerY] = [width - 2 * MARGIN_MM, height - 2 * MARGIN_MM];
+  const fields = (size: number): number => Math.max(2, 2 * Math.round(size / ZONE_MM / 2));
+  const marks: SheetEntity[] = [];
+  const [across, up] = [fields(width), fields(height)];
+  const line = (from: Vec2, to: Vec2): SheetEntity => ({ kind: 'line', layer: 'frame', from, to });
+  for (let i = 0; i < across; i++) {
+    const at = MARGIN_MM + (innerX * (i + 0.5)) / across;
+    const edge = MARGIN_MM + (innerX * (i + 1)) / across;
+    for (const y of [MARGIN_MM - 3.6, height - MARGIN_MM + 1.6])
+      marks.push(words(String(i + 1), [at, y], 2, { anchor: 'middle' }));
+    if (i < across - 1)
+      marks.push(
+        line([edge, MARGIN_MM - 5], [edge, MARGIN_MM]),
+        line([edge, height - MARGIN_MM], [edge, height - MARGIN_MM + 5]),
+      );
+  }
+  for (let i = 0; i < up; i++) {
+    const at = height - MARGIN_MM - (innerY * (i + 0.5)) / up;
+    const edge = height - MARGIN_MM - (innerY * (i + 1)) / up;
+    for (const x of [MARGIN_MM - 2.5, width - MARGIN_MM + 2.5])
+      marks.push(words(String.fromCharCode(65 + i), [x, at - 1], 2, { anchor: 'middle' }));
+    if (i < up - 1)
+      marks.push(
+        line([MARGIN_MM - 5, edge], [MARGIN_MM, edge]),
+        line([width - MARGIN_MM, edge], [width - MARGIN_MM + 5, edge]),
+      );
+  }
+  return [
+    ...box([MARGIN_MM, MARGIN_MM], innerX, innerY),
+    ...box([MARGIN_MM - 5, MARGIN_MM - 5], innerX + 10, innerY + 10),
+    ...marks,
+  ];
+}
+
+/** The sign of the projection method: a cut cone from the side and from its end (ISO 5456-2). */
+function projectionSign(thirdAngle: boolean, [x, y]: Vec2): SheetEntity[] {
+  const [ring, cone] = thirdAngle ? [x + 4, x + 11] : [x + 16, x + 2];
+  const middle = y + 4;
+  const circle = (radius: number): SheetEntity => ({
+    kind: 'arc',
+    layer: 'thin',
+    center: [ring, middle],
+    radius,
+    start: 0,
+    sweep: 2 * Math.PI,
+  });
+  const line = (from: Vec2, to: Vec2, layer: 'thin' | 'center' = 'thin'): SheetEntity => ({
+    kind: 'line',
+    layer,
+    from,
+    to,
+  });
+  // The small end looks to the circles in third angle, away from them in first angle.
+  const [near, far] = [1.5, 3];
+  const [left, right] = thirdAngle ? [near, far] : [near, far];
+  return [
+    circle(1.5),
+    circle(3),
+    line([cone, middle - left], [cone, middle + left]),
+    line([cone + 8, middle - right], [cone + 8, middle + right]),
+    line([cone, middle + left], [cone + 8, middle + right]),
+    line([cone, middle - left], [cone + 8, middle - right]),
+    line([cone - 1, middle], [cone + 9, middle], 'center'),
+    line([ring - 4, middle], [ring + 4, middle], 'center'),
+    line([ring, middle - 4], [ring, middle + 4], 'center'),
+  ];
+}
+
+export interface FootParts {
+  readonly scale: number;
+  readonly scope: Scope;
+  readonly page: number;
+  readonly pages: number;
+}
+
+/** Title block, letter table and notes; what of the notes does not fit comes back. */
+export function pageFoot(
+  writer: Writer,
+  [width]: Vec2,
+  { scale, scope, page, pages }: FootParts,
+): { readonly entities: readonly SheetEntity[]; readonly left: readonly string[] } {
+  const { exercise, reference } = writer;
+  const blockWidth = Math.min(BLOCK_MM, width - 2 * MARGIN_MM - 60);
+  const unitName = exercise.recipe.unit === 'mm' ? 'Millimeter' : 'Inch';
+  const left = width - MARGIN_MM - blockWidth;
+  const share = blockWidth / BLOCK_MM;
+  const row = FOOT_MM / 5;
+  const tolerance = dimensionText(generalTolerance(reference) * LENGTH_UNITS[reference.unit], {
+    ...reference,
+    decimals: reference.decimals + 1,
+  });
+  type Cell = readonly [x: number, row: number, width: number, label: string, value: string, field?: SheetField];
+  const cells: readonly Cell[] = [
+    [0, 0, 34, 'Number', exercise.number],
+    [34, 0, 98, 'Part', exercise.title],
+    [132, 0, 22, 'Revision', '', 'revision'],
+    [154, 0, 22, 'Sheet', `${String(page)} of ${String(pages)}`],
+    [0, 1, 88, 'Material', `${exercise.material.name}, ${formatFixed(reference.densityGPerCm3, 2)} g/cm³`],
+    [88, 1, 44, 'Dimensions in', unitName],
+    [132, 1, 44, 'Scale', scaleText(scale)],
+    [0, 2, 88, 'Course', '', 'course'],
+    [88, 2, 44, 'Not noted', `±${tolerance}`],
+    [132, 2, 44, exercise.projection === 'third-angle' ? 'Third angle' : 'First angle', ''],
+    [0, 3, 88, 'Student', '', 'student'],
+    [88, 3, 44, 'Variant', '', 'variant'],
+    [132, 3, 44, 'Date', '', 'date'],
+  ];
+  const top = MARGIN_MM + FOOT_MM;
+  const block = cells.flatMap(([x, at, wide, label, value, field]): SheetEntity[] => [
+    ...box([left + x * share, top - (at + 1) * row], wide * share, row),
+    words(label, [left + x * share + 1.2, top - at * row - 2.8], 1.8),
+    ...(value === '' && field === undefined
+      ? []
+      : [
+          words(fitting(value, 3, wide * share - 2.4), [left + x * share + 1.2, top - (at + 1) * row + 1.5], 3, {
+            bold: at === 0,
+            ...(field === undefined ? {} : { field }),
+          }),
+        ]),
+  ]);
+  const letters = exercise.recipe.parameters.filter(({ name }) => /^[A-Z]$/.test(name));
+  const table =
+    exercise.sheet?.letters === 'values'
+      ? []
+      : letters.map(({ name, label }) => ({
+          name,
+          label: label ?? '',
+          value: dimensionText((scope[name] ?? 0) * LENGTH_UNITS[exercise.recipe.unit], reference),
+        }));
+  const rows = Math.floor((FOOT_MM - 7) / 6);
+  const tableColumns = Math.ceil(table.length / rows);
+  const columnWidth = 58;
+  const noteX = MARGIN_MM + 4 + tableColumns * columnWidth;
+  const noteWidth = left - noteX - 4;
+  const wanted = [exercise.origin === '' ? '' : `Origin: ${exercise.origin}`, ...exercise.notes].filter(
+    (note) => note !== '',
+  );
+  const lines = wanted.flatMap((note) => (noteWidth < 20 ? [note] : wrapped(note, 2.5, noteWidth)));
+  const room = noteWidth < 20 ? 0 : Math.floor((FOOT_MM - 7) / 4.4);
+  const shown = page === 1 ? lines.slice(0, room) : [];
+  return {
+    entities: [
+      ...block,
+      ...(exercise.projection === 'third-angle'
+        ? projectionSign(true, [left + 148 * share, top - 3 * row + 0.2])
+        : projectionSign(false, [left + 148 * share, top - 3 * row + 0.2])),
+      ...box([left, MARGIN_MM], blockWidth, row),
+      words('For training only, not for manufacture', [left + 1.2, MARGIN_MM + 2.6], 3),
+      ...(page > 1 || table.length === 0
+        ? []
+        : [words(`Letter values (${exercise.recipe.unit})`, [MARGIN_MM + 4, top - 3.4], 2)]),
+      ...(page > 1
+        ? []
+        : table.flatMap(({ name, label, value }, i) => {
+            const x = MARGIN_MM + 4 + Math.floor(i / rows) * columnWidth;
+            const y = top - 9 - (i % rows) * 6;
+            return [
+              words(name, [x, y], 3.2, { bold: true }),
+              words(value, [x + 24, y], 3.2, { anchor: 'end' }),
+              words(fitting(label, 2.5, columnWidth - 30), [x + 27, y], 2.5),
+            ];
+          })),
+      ...(shown.length > 0 ? [words('Notes', [noteX, top - 3.4], 2)] : []),
+      ...shown.map((line, i) => words(line, [noteX, top - 8.2 - i * 4.4], 2.5)),
+    ],
+    left: page === 1 ? lines.slice(room) : [],
+  };
+}
+
+/** A text that is too long for its cell ends in dots. */
+function fitting(text: string, heightMm: number, widthMm: number): string {
+  const [first = '', ...more] = wrapped(text, heightMm, widthMm);
+  return more.length === 0 ? first : `${first.slice(0, Math.max(1, first.length - 2))}...`;
+}
+
+/** A page of notes that did not fit at the foot of the first. */
+export const notePage = (lines: readonly string[], [, height]: Vec2): readonly SheetEntity[] => [
+  words('Notes', [MARGIN_MM + 8, height - MARGIN_MM - 10], 3.5, { bold: true }),
+  ...lines.map((line, i) => words(line, [MARGIN_MM + 8, height - MARGIN_MM - 18 - i * 5], 3)),
+];

@@ -1,0 +1,75 @@
+import type { Reference, Target } from '#core/check';
+import type { Exercise, Tolerance } from '#core/exercise';
+import { decimalsFor, formatFixed, LENGTH_UNITS, namesIn } from '#core/quantity';
+
+type Format = Pick<Reference, 'unit' | 'decimals'>;
+
+/** A length as the practice writes it: inches without leading zero, millimeters without trailing zeros. */
+export function dimensionText(valueMm: number, { unit, decimals }: Format): string {
+  const value = valueMm / LENGTH_UNITS[unit];
+  if (unit === 'in') return formatFixed(value, decimals).replace(/^(-?)0\./, '$1.');
+  return String(Number(formatFixed(value, Math.max(decimals, Math.min(3, decimalsFor(value, 4))))));
+}
+
+const SIXTY_FOURTHS = 64;
+
+/** Inches as a fraction of at most sixty-fourths, "1 3/4"; the decimal where it is none. */
+export function fractionText(valueMm: number, format: Format): string {
+  const inches = valueMm / LENGTH_UNITS.in;
+  const parts = Math.round(inches * SIXTY_FOURTHS);
+  if (Math.abs(inches * SIXTY_FOURTHS - parts) > 1e-3) return dimensionText(valueMm, format);
+  const whole = Math.floor(parts / SIXTY_FOURTHS);
+  let [over, under] = [parts % SIXTY_FOURTHS, SIXTY_FOURTHS];
+  if (over === 0) return String(whole);
+  while (over % 2 === 0) [over, under] = [over / 2, under / 2];
+  return `${whole === 0 ? '' : `${String(whole)} `}${String(over)}/${String(under)}`;
+}
+
+/** Degrees without trailing zeros. */
+export const degreesText = (degrees: number): string => `${String(Number(degrees.toFixed(3)))}°`;
+
+/** The tolerance that holds where a dimension has none of its own, in the drawing unit: half of the last decimal. */
+export const generalTolerance = ({ decimals }: Format): number => 0.5 * 10 ** -decimals;
+
+/** Writes sizes for one sheet. */
+export interface Writer {
+  readonly exercise: Exercise;
+  readonly reference: Reference;
+}
+
+/** A size with its letter or value, and its tolerance where it is not the general one. */
+export function sizeText(
+  check: { readonly nominal: string; readonly tolerance: Tolerance },
+  target: Target,
+  { exercise, reference }: Writer,
+): string {
+  const { sheet, recipe } = exercise;
+  const [letter] = namesIn(check.nominal);
+  const isLetter = letter === check.nominal.trim() && recipe.parameters.some(({ name }) => name === letter);
+  const nominal = 'nominal' in target ? target.nominal : 0;
+  const angular = target.kind === 'angle' || target.kind === 'countersink-angle';
+  const fraction = sheet?.format === 'fraction' && reference.unit === 'in';
+  const value =
+    isLetter && sheet?.letters !== 'values'
+      ? (letter ?? '')
+      : angular
+        ? degreesText(nominal)
+        : fraction
+          ? fractionText(nominal, reference)
+          : dimensionText(nominal, reference);
+  return `${value}${toleranceText(target, angular, reference)}`;
+}
+
+function toleranceText(target: Target, angular: boolean, reference: Reference): string {
+  if (angular || !('tolerance' in target)) return '';
+  const unit = LENGTH_UNITS[reference.unit];
+  const finer = { ...reference, decimals: reference.decimals + 1 };
+  const limits = 'limits' in target ? target.limits : undefined;
+  if (limits !== undefined) {
+    const signed = (value: number): string => `${value < 0 ? '-' : '+'}${dimensionText(Math.abs(value), finer)}`;
+    return ` ${signed(limits.upper)} / ${signed(limits.lower)}`;
+  }
+  return Math.abs(target.tolerance / unit - generalTolerance(reference)) < 1e-9
+    ? ''
+    : ` ±${dimensionText(target.tolerance, finer)}`;
+}

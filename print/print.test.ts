@@ -1,0 +1,98 @@
+import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { describe, expect, it } from 'vitest';
+
+import type { Sheet, SheetEntity } from '#core/sheet';
+import { renderPdf } from '#print';
+
+const sheetWith = (...entities: SheetEntity[]): Sheet => ({
+  title: 'SB-1 Plate',
+  scale: 1,
+  pages: [{ widthMm: 420, heightMm: 297, entities }],
+  views: [],
+  dimensions: [],
+  warnings: [],
+});
+const MM = 72 / 25.4;
+
+/** The pages of a PDF by an independent reader: size in points, words, and the operators that draw. */
+async function read(bytes: Uint8Array) {
+  const pdf = await getDocument({ data: new Uint8Array(bytes), useSystemFonts: false, verbosity: 0 }).promise;
+  return Promise.all(
+    Array.from({ length: pdf.numPages }, async (_, i) => {
+      const page = await pdf.getPage(i + 1);
+      const { items } = await page.getTextContent();
+      const { fnArray, argsArray } = await page.getOperatorList();
+      return {
+        size: page.view,
+        words: items.flatMap((item) => ('str' in item && item.str.trim() !== '' ? item.str : [])),
+        operators: fnArray.map((fn, k) => ({ fn, args: argsArray[k] as unknown[] })),
+        /** Letters run to the right and up, none is mirrored. */
+        upright: items.every((item) => !('transform' in item) || (item.transform[0] > 0 && item.transform[3] > 0)),
+        /** Base lines above the lower edge, mm. */
+        base: items.flatMap((item) => ('transform' in item ? (item.transform[5] as number) / MM : [])),
+      };
+    }),
+  );
+}
+
+/** Corner points of the paths of a page, in points of the page, with the matrices that are in force. */
+function pathPoints(operators: { fn: number; args: unknown[] }[]): number[][] {
+  let matrix = [1, 0, 0, 1, 0, 0];
+  const stack: number[][] = [];
+  const points: number[][] = [];
+  const times = (m: number[], [a = 1, b = 0, c = 0, d = 1, e = 0, f = 0]: number[]): number[] => {
+    const [p = 1, q = 0, r = 0, s = 1, t = 0, u = 0] = m;
+    return [p * a + r * b, q * a + s * b, p * c + r * d, q * c + s * d, p * e + r * f + t, q * e + s * f + u];
+  };
+  for (const { fn, args } of operators) {
+    if (fn === OPS.save) stack.push(matrix);
+    else if (fn === OPS.restore) matrix = stack.pop() ?? matrix;
+    else if (fn === OPS.transform) matrix = times(matrix, args as number[]);
+    else if (fn === OPS.constructPath) {
+      const coordinates = args[1] as number[];
+      for (let i = 0; i + 1 < coordinates.length; i += 2) {
+        const [a = 1, b = 0, c = 0, d = 1, e = 0, f = 0] = matrix;
+        const [x = 0, y = 0] = [coordinates[i], coordinates[i + 1]];
+        points.push([a * x + c * y + e, b * x + d * y + f]);
+      }
+    }
+  }
+  return points;
+}
+
+describe('a sheet as PDF', () => {
+  it('is true to scale: a line of 100 mm is 100 mm long on paper', async () => {
+    const sheet = sheetWith({ kind: 'line', layer: 'visible', from: [50, 60], to: [150, 60] });
+    const [page] = await read(await renderPdf([{ sheet, fields: {} }]));
+    expect(page?.size.map((value) => Math.round((value / MM) * 100) / 100)).toEqual([0, 0, 420, 297]);
+    const [from, to] = pathPoints(page?.operators ?? []);
+    const length = Math.hypot((to?.[0] ?? 0) - (from?.[0] ?? 0), (to?.[1] ?? 0) - (from?.[1] ?? 0));
+    expect(length / MM).toBeCloseTo(100, 3);
+    expect((from?.[1] ?? 0) / MM).toBeCloseTo(60, 3);
+  });
+
+  it('holds its words as text, upright, with the names of the person it is for', async () => {
+    const sheet = sheetWith(
+      { kind: 'text', text: '4 x ⌀8 through', at: [20, 20], heightMm: 3.5, anchor: 'start' },
+      { kind: 'text', text: '', at: [20, 40], heightMm: 3, anchor: 'start', field: 'student' },
+      { kind: 'text', text: '', at: [20, 50], heightMm: 3, anchor: 'start', field: 'date' },
+    );
+    const pages = await read(
+      await renderPdf([
+        { sheet, fields: { student: 'Ansel Brody' } },
+        { sheet, fields: { student: 'Дагны Элм' } },
+      ]),
+    );
+    expect(pages[0]?.words).toEqual(['4 x', '8 through', 'Ansel Brody']);
+    expect(pages[0]?.upright).toBe(true);
+    expect(pages[0]?.base[0]).toBeCloseTo(20, 2);
+    expect(pages[1]?.words.join('')).toContain('Дагны');
+  });
+
+  it('draws a character that no font has as an empty box instead of failing', async () => {
+    const sheet = sheetWith({ kind: 'text', text: '船 A', at: [20, 20], heightMm: 3, anchor: 'start' });
+    const [page] = await read(await renderPdf([{ sheet, fields: {} }]));
+    expect(page?.words.join('').trim()).toBe('A');
+    expect(pathPoints(page?.operators ?? []).length).toBeGreaterThan(0);
+  });
+});
