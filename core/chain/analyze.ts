@@ -35,13 +35,16 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
   const shown = exercise.checks.filter(onSheet);
   const targets = reference.targets.filter(({ checkId }) => shown.some(({ id }) => id === checkId));
   const chains = chainsOf(reference, targets);
+  // What is said twice is said by dimensions alone; what is not said may be said by a note.
+  const noted = chainsOf(reference, targets);
+  if (exercise.notes.some((note) => /symmetr/i.test(note))) for (const chain of noted) chain.mirror();
   const unit = LENGTH_UNITS[reference.unit];
   const size = (mm: number): string => `${String(Number(formatFixed(mm / unit, 4)))} ${reference.unit}`;
   const label = (id: string): string => shown.find((check) => check.id === id)?.label ?? id;
   const findings: ChainFinding[] = [];
 
   for (const axis of AXES) {
-    const chain = chains[axis];
+    const chain = noted[axis];
     const [main = [], ...loose] = chain.groups();
     for (const group of loose) {
       const { from, to } = nearestPair(group, main);
@@ -98,7 +101,7 @@ function saysSize(note: string, size: string): boolean {
 
 /** Rounds, chamfers and hole depths that no dimension gives. */
 function unsizedRounds(
-  { solid }: Reference,
+  { solid, unit, decimals }: Reference,
   targets: readonly Target[],
   notes: readonly string[],
   size: (mm: number) => string,
@@ -126,11 +129,14 @@ function unsizedRounds(
     ),
   );
   const radii = new Set<string>();
+  const rounded = (mm: number): string => formatFixed(mm / LENGTH_UNITS[unit], decimals);
+  const widths = targets.flatMap((target) => (target.kind === 'distance' ? target.nominal : []));
   const findings: ChainFinding[] = [];
   const put = (what: string, sizeMm: number, faceIds: readonly number[]): void => {
     const key = `${what} ${sizeMm.toFixed(3)}`;
     // A general note such as "all rounds R2" says it too.
-    if (radii.has(key) || notes.some((note) => saysSize(note, size(sizeMm)))) return;
+    if (radii.has(key) || notes.some((note) => [size(sizeMm), rounded(sizeMm)].some((words) => saysSize(note, words))))
+      return;
     radii.add(key);
     findings.push({
       kind: 'missing',
@@ -149,14 +155,17 @@ function unsizedRounds(
         Math.abs(face.surface.radiusMm - radiusMm) < 1e-4,
     );
   for (const { id, surface } of solid.faces)
-    if (surface.kind === 'cylinder' && !sized.has(id) && !given(surface.radiusMm, surface.side))
+    // The width of a slot is twice the radius of its ends.
+    if (
+      surface.kind === 'cylinder' &&
+      !sized.has(id) &&
+      !given(surface.radiusMm, surface.side) &&
+      !widths.some((width) => Math.abs(width - 2 * surface.radiusMm) < 1e-4)
+    )
       put(surface.side === 'concave' ? 'radius of a hollow round' : 'radius of a round', surface.radiusMm, [id]);
-  for (const { faceIds } of featuresOf(solid, 'chamfer')) {
+  for (const { faceIds, sizesMm } of featuresOf(solid, 'chamfer')) {
     if (faceIds.some((id) => sized.has(id))) continue;
-    const [id] = faceIds;
-    const face = solid.faces[id ?? -1];
-    if (face && targets.every(({ kind }) => kind !== 'chamfer-size'))
-      put('size of a chamfer', Math.sqrt(face.areaMm2), faceIds);
+    if (targets.every(({ kind }) => kind !== 'chamfer-size')) put('size of a chamfer', Math.min(...sizesMm), faceIds);
   }
   for (const hole of holes) {
     const alike = (other: (typeof holes)[number]): boolean =>

@@ -90,6 +90,7 @@ export class Chain {
   readonly places: readonly Place[];
   private readonly centers: readonly number[];
   private readonly middle: number;
+  private readonly ends: readonly [number, number];
   private readonly group: number[];
   private readonly links: (Link & { readonly a: number; readonly b: number })[] = [];
 
@@ -97,7 +98,8 @@ export class Chain {
     this.places = places;
     this.group = places.map((_, i) => i);
     this.centers = places.filter(({ kind }) => kind === 'axis').map(({ at }) => at);
-    this.middle = ((places[0]?.at ?? 0) + (places.at(-1)?.at ?? 0)) / 2;
+    this.ends = [places[0]?.at ?? 0, places.at(-1)?.at ?? 0];
+    this.middle = (this.ends[0] + this.ends[1]) / 2;
   }
 
   private index(at: number): number {
@@ -120,6 +122,10 @@ export class Chain {
     const news = this.tie(link);
     const middle = (link.from + link.to) / 2;
     const center = this.centerAt(middle);
+    // A size from the end of the part is centered on a round by chance.
+    const [low, high] = this.ends;
+    const fromEnd = [link.from, link.to].some((at) => samePlace(at, low) || samePlace(at, high));
+    if (fromEnd && !samePlace(middle, this.middle)) return news;
     if (center === null || samePlace(center, link.from) || samePlace(center, link.to)) return news;
     // The middle of the part that becomes known is news only where something lies there.
     const isPlace = this.index(center) >= 0;
@@ -153,6 +159,28 @@ export class Chain {
     (this.places as Place[]).push({ at, kind: 'axis', faceIds: [] });
     this.group.push(this.group.length);
     return this.group.length - 1;
+  }
+
+  /**
+   * Takes the part as symmetric about its middle, as a note says: what is known of one side is known of the other, and
+   * a group of places that has both of a pair lies about the middle.
+   */
+  mirror(): void {
+    const twins = this.places.flatMap(({ at }) => {
+      const other = this.index(2 * this.middle - at);
+      return other >= 0 && !samePlace(at, this.middle) ? [[this.index(at), other] as const] : [];
+    });
+    const note = { checkId: null, valueMm: 0 };
+    for (let changed = true; changed;) {
+      changed = false;
+      const [main = []] = this.groups();
+      const isMain = (i: number): boolean => main.some(({ at }) => samePlace(at, this.places[i]?.at ?? Number.NaN));
+      for (const [i, j] of twins) {
+        if (isMain(i) || !(isMain(j) || this.root(i) === this.root(j))) continue;
+        const [from, to] = [this.places[i]?.at ?? 0, main[0]?.at ?? 0];
+        changed = this.tie({ ...note, from, to, valueMm: Math.abs(to - from) }) || changed;
+      }
+    }
   }
 
   /** Places by what ties them together, the largest group first. */

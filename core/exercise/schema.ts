@@ -277,7 +277,7 @@ export const ExerciseSchema = v.pipe(
     projection: v.picklist(['first-angle', 'third-angle']),
     /** Decimals of lengths on the sheet and in reports. */
     decimals: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(4)),
-    notes: v.pipe(v.array(v.pipe(v.string(), v.maxLength(120))), v.maxLength(12), v.readonly()),
+    notes: v.pipe(v.array(v.pipe(v.string(), v.maxLength(2000))), v.maxLength(12), v.readonly()),
     checks: v.pipe(v.array(CheckSchema), v.maxLength(200), v.readonly()),
     variants: v.pipe(v.array(VariantSchema), v.maxLength(200), v.readonly()),
     stages: v.pipe(v.array(StageSchema), v.maxLength(4), v.readonly()),

@@ -1,11 +1,17 @@
-import { cross, dot, normalize, type Vec2, type Vec3 } from '#core/vector';
+import type { Solid } from '#core/solid';
+import { boxDiagonal, cross, dot, normalize, type Vec2, type Vec3 } from '#core/vector';
 
 import { displayMeshOf } from './analyze.ts';
 import { cut, extrude } from './build.ts';
-import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
 import type { Oc, Shape } from './shape.ts';
-import { boundsOf, facesOf, topologyOf } from './topology.ts';
+import { boundsOf, edgesOf, facesOf, topologyOf } from './topology.ts';
+
+/** `toViewer` points from the part to the eye, `right` to the right on the sheet. */
+export interface ViewDirection {
+  readonly toViewer: Vec3;
+  readonly right: Vec3;
+}
 
 /** What is taken away in front of a plane, between two places across the view; mm along its axes. */
 export interface CutAway {
@@ -15,16 +21,16 @@ export interface CutAway {
   readonly at: number;
 }
 
-/** A part cut open: its edges, and the cut faces as triangles in view coordinates. */
+/** A part cut open, as it is drawn, and the ids of its cut faces. */
 export interface CutView {
-  readonly projection: Projection;
-  readonly cutTriangles: readonly (readonly [Vec2, Vec2, Vec2])[];
+  readonly part: Pick<Solid, 'faces' | 'edges' | 'mesh' | 'bounds'>;
+  readonly cutFaceIds: readonly number[];
 }
 
 const SAME_MM = 1e-4;
 
-/** Takes away what lies between the viewer and the planes, and projects the rest. A plane that misses cuts nothing. */
-export function cutAndProject(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView {
+/** Takes away what lies between the viewer and the planes. A plane that misses the part cuts nothing. */
+export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView {
   const toViewer = normalize(view.toViewer);
   const right = normalize(view.right);
   const up = cross(toViewer, right);
@@ -52,27 +58,16 @@ export function cutAndProject(oc: Oc, shape: Shape, view: ViewDirection, cuts: r
     return scoped((keep) => {
       const topology = topologyOf(oc, rest.raw, keep);
       const faces = facesOf(oc, topology);
-      const seen = (p: Vec3): Vec2 => [dot(p, right), dot(p, up)];
-      const isCut = faces.map(({ surface, centroid }) => {
+      const edges = edgesOf(oc, topology);
+      const bounds = boundsOf(oc, rest.raw);
+      const cutFaces = faces.filter(({ surface, centroid }) => {
         if (surface.kind !== 'plane' || dot(surface.normal, toViewer) < 1 - 1e-9) return false;
         const depth = dot(centroid, toViewer);
         const across = dot(centroid, right);
         return cuts.some(({ from, to, at }) => Math.abs(depth - at) < SAME_MM && across > from && across < to);
       });
-      const mesh = displayMeshOf(oc, rest.raw, topology, faces, Math.hypot(...max.map((v, i) => v - (min[i] ?? 0))));
-      const point = (i: number): Vec2 => {
-        const at = 3 * (mesh.indices[i] ?? 0);
-        return seen([mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]);
-      };
-      const cutTriangles = mesh.groups
-        .filter(({ faceId }) => isCut[faceId])
-        .flatMap(({ start, count }) =>
-          Array.from({ length: count / 3 }, (_, t) => {
-            const first = start + 3 * t;
-            return [point(first), point(first + 1), point(first + 2)] as const;
-          }),
-        );
-      return { projection: projectShape(oc, rest, view), cutTriangles };
+      const mesh = displayMeshOf(oc, rest.raw, topology, faces, boxDiagonal(bounds));
+      return { part: { faces, edges, mesh, bounds }, cutFaceIds: cutFaces.map(({ id }) => id) };
     });
   } finally {
     rest.free();

@@ -8,10 +8,9 @@ import { boxDiagonal, type Box, type Mat3, type Vec2, type Vec3 } from '#core/ve
 
 import { analyzeShape, displayMeshOf, massPropertiesOf, type MeshFineness } from './analyze.ts';
 import * as build from './build.ts';
-import { cutAndProject, type CutAway, type CutView } from './cutaway.ts';
+import { cutAway, type CutAway, type CutView, type ViewDirection } from './cutaway.ts';
 import { chamfer, fillet, type ChamferedEdge } from './dress.ts';
 import { combineProfiles, offsetProfile, type Contour, type Profile, type WorkPlane } from './profile.ts';
-import { projectShape, type Projection, type ViewDirection } from './project.ts';
 import { scoped } from './scope.ts';
 import { kernelMessage, memoryOf, type Shape } from './shape.ts';
 import { readStepFile, writeStepFile } from './step.ts';
@@ -19,9 +18,8 @@ import { boundsOf, edgesOf, facesOf, topologyOf } from './topology.ts';
 
 export type { Arc, Contour, Profile, Segment, WorkPlane } from './profile.ts';
 export { arcThrough, circleCenter, contourArea, offsetPlane, pointOn } from './profile.ts';
-export type { CutAway, CutView } from './cutaway.ts';
+export type { CutAway, CutView, ViewDirection } from './cutaway.ts';
 export type { ChamferedEdge } from './dress.ts';
-export type { ProjectedCurve, Projection, ViewDirection } from './project.ts';
 export { declaredUnit, readHeader, screenStep } from './step-text.ts';
 export type { Shape } from './shape.ts';
 export type { MeshFineness } from './analyze.ts';
@@ -52,9 +50,8 @@ export interface Kernel {
   /** What an editor shows of a part, in one walk over it. */
   preview(shape: Shape): Preview;
   writeStep(shape: Shape, unit: DrawingUnit, productName: string): Uint8Array;
-  project(shape: Shape, view: ViewDirection): Projection;
   /** The part cut open in front of planes, as a section shows it. */
-  cutAndProject(shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView;
+  cutAway(shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView;
   /** Faces and edges with their ids, for selecting. */
   tables(shape: Shape): { readonly faces: readonly Face[]; readonly edges: readonly Edge[] };
 
@@ -123,8 +120,7 @@ export function createKernel(oc: KernelInstance): Kernel {
         return { faces, edges, mesh, bounds, properties: massPropertiesOf(oc, shape.raw) };
       }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
-    project: (shape, view) => projectShape(oc, shape, view),
-    cutAndProject: (...args) => cutAndProject(oc, ...args),
+    cutAway: (...args) => cutAway(oc, ...args),
     tables: (shape) =>
       scoped((keep) => {
         const topology = topologyOf(oc, shape.raw, keep);

@@ -1,6 +1,5 @@
 /** Triangle solids: mesh files in and out, welding, closedness, exact mass properties, and the surfaces behind the facets. */
 export { isObj, readObj } from './obj.ts';
-export { projectMesh } from './project.ts';
 export { polyhedronProperties } from './properties.ts';
 export { solidOfMesh } from './solid.ts';
 export { isAsciiStl, isBinaryStl, readStl } from './stl.ts';

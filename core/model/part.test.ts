@@ -3,11 +3,12 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { blankExercise, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { projectMesh, trianglesOf, writeStl } from '#core/mesh';
+import { trianglesOf, writeStl } from '#core/mesh';
 import { readModel, withPart } from '#core/model';
 import { evaluatePlan, suggestPlan } from '#core/plan';
 import { attempt, unwrap } from '#core/problem';
 import { buildRecipe, RecipeBuilder } from '#core/recipe';
+import { projectSolid } from '#core/sheet';
 import { answerKey } from '#core/variant';
 import { loadKernel } from '#runtime';
 
@@ -140,7 +141,7 @@ describe('triangles as the reference', () => {
 
   it('are seen from the front as an outline, with the holes hidden behind it', () => {
     const solid = unwrap(readModel(kernel, stl, { unit: 'mm' }));
-    const { visible, hidden } = projectMesh(solid, { toViewer: [0, -1, 0], right: [1, 0, 0] });
+    const { visible, hidden } = projectSolid(solid, { toViewer: [0, -1, 0], right: [1, 0, 0] });
     const reach = (curves: typeof visible, i: 0 | 1) => {
       const values = curves.flatMap(({ points }) => points.map((p) => p[i]));
       return [Math.min(...values), Math.max(...values)].map((value) => Math.round(value * 100) / 100);

@@ -1,7 +1,6 @@
 import type { Exercise } from '#core/exercise';
 import { nameSurfaces } from '#core/feature';
-import type { CutAway, CutView, Kernel, Projection, ViewDirection } from '#core/kernel';
-import { projectMesh } from '#core/mesh';
+import type { CutAway, CutView, Kernel, ViewDirection } from '#core/kernel';
 import { ProblemError, unwrap } from '#core/problem';
 import { evaluateParameters, type Scope } from '#core/quantity';
 import {
@@ -27,8 +26,6 @@ export interface ReferencePart {
   /** Values of the letters in the drawing unit. */
   readonly scope: Scope;
   readonly threads: readonly Thread[];
-  /** Its edges as seen from one side. */
-  readonly project: (view: ViewDirection) => Projection;
   /** The part cut open; null for triangles, which cannot be cut exactly. */
   readonly cut: ((view: ViewDirection, cuts: readonly CutAway[]) => CutView) | null;
   /** The part as a file: STEP in the drawing unit, or the model file itself. */
@@ -80,8 +77,7 @@ function withBuilt<T>(
       surfaces,
       scope,
       threads,
-      project: (view) => kernel.project(shape, view),
-      cut: (view, cuts) => kernel.cutAndProject(shape, view, cuts),
+      cut: (view, cuts) => kernel.cutAway(shape, view, cuts),
       file: () => kernel.writeStep(shape, recipe.unit, title),
     });
   } finally {
@@ -111,13 +107,12 @@ function withRead<T>(
         : 'The surface of the model is not closed, so it has no volume to check against. Close its gaps and upload it again.',
     );
   const part = { solid, surfaces: nameSurfaces(solid), scope, threads: [], cut: null, file: () => model };
-  if (detectFormat(model, fileName) !== 'step') return use({ ...part, project: (view) => projectMesh(solid, view) });
+  if (detectFormat(model, fileName) !== 'step') return use(part);
   const { shape } = unwrap(kernel.readStep(model));
   try {
     return use({
       ...part,
-      project: (view) => kernel.project(shape, view),
-      cut: (view, cuts) => kernel.cutAndProject(shape, view, cuts),
+      cut: (view, cuts) => kernel.cutAway(shape, view, cuts),
     });
   } finally {
     shape.free();

@@ -19,6 +19,7 @@ export {
   type SheetPage,
   type SheetText,
 } from './model.ts';
+export { projectSolid, type Drawable } from './project.ts';
 export { coverOf, scoreSheet, type PlacingScore } from './score.ts';
 export { arrowCorners, filled, renderSvg, startOf, type SheetFields } from './svg.ts';
 export { degreesText, dimensionText, fractionText } from './text.ts';

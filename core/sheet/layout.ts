@@ -1,5 +1,5 @@
 import { DEFAULT_SHEET, PAPERS, type Direction, type Exercise, type Paper, type SheetView } from '#core/exercise';
-import type { CutAway, CutView, Projection, ViewDirection } from '#core/kernel';
+import type { CutAway, CutView, ViewDirection } from '#core/kernel';
 import { evaluateExpression, LENGTH_UNITS, type Scope } from '#core/quantity';
 import type { Thread } from '#core/recipe';
 import type { Vec2 } from '#core/vector';
@@ -9,13 +9,14 @@ import { dimensionsOf, type DimensionView, type ViewDimension } from './dimensio
 import { FOOT_MM, MARGIN_MM, notePage, PAPER_SIZES, pageFoot, pageFrame } from './frame.ts';
 import { hatchLines } from './hatch.ts';
 import { textWidth } from './lettering.ts';
+import { projectSolid } from './project.ts';
 import { cleanView, pointsAlong, type SheetCurve, type ViewLines } from './lines.ts';
 import { centerLines, threadPicture } from './marks.ts';
 import { scaleText, type LineLayer, type PlacedView, type Sheet, type SheetEntity, type SheetPage } from './model.ts';
 import { boxOf, grown, joined, type PaperBox, type Stroke } from './overlap.ts';
 import { placeDimensions, type PlacedDimension } from './place.ts';
 import type { Writer } from './text.ts';
-import { axesOf, DIRECTIONS, ISOMETRIC, type ViewAxes } from './views.ts';
+import { axesOf, DIRECTIONS, ISOMETRIC, seen, type ViewAxes } from './views.ts';
 
 const GAP_MM = 9;
 const LABEL_MM = 4;
@@ -24,7 +25,6 @@ const LABEL_MM = 4;
 export interface SheetSource extends Writer {
   readonly scope: Scope;
   readonly threads: readonly Thread[];
-  readonly project: (view: ViewDirection) => Projection;
   /** Null for a part that cannot be cut exactly. */
   readonly cut: ((view: ViewDirection, cuts: readonly CutAway[]) => CutView) | null;
 }
@@ -34,7 +34,8 @@ interface PreparedView {
   readonly view: SheetView;
   readonly axes: ViewAxes;
   readonly lines: ViewLines;
-  readonly cutTriangles: CutView['cutTriangles'];
+  /** Of the cut faces of a section. */
+  readonly cutTriangles: readonly (readonly [Vec2, Vec2, Vec2])[];
   /** How much larger than the other views. */
   readonly factor: number;
   readonly title: string | null;
@@ -127,7 +128,7 @@ function prepareViews(source: SheetSource, views: readonly SheetView[], warnings
   const made: PreparedView[] = [];
   for (const view of views) {
     const plain = (direction: ViewDirection, hidden: boolean, title: string | null): PreparedView => {
-      const lines = cleanView(source.project(direction));
+      const lines = cleanView(projectSolid(reference.solid, direction));
       return {
         view,
         axes: axesOf(direction),
@@ -156,17 +157,18 @@ function prepareViews(source: SheetSource, views: readonly SheetView[], warnings
           break;
         }
         const cuts = cutsOf(view, axesOf(direction), reference.solid.bounds, mm);
-        const { projection, cutTriangles } = source.cut(direction, cuts);
-        if (cutTriangles.length === 0)
+        const { part, cutFaceIds } = source.cut(direction, cuts);
+        if (cutFaceIds.length === 0)
           warnings.push(`Section ${view.letter}-${view.letter} does not meet the part. Move its plane.`);
         const borders = cuts.flatMap(({ from, to }) => [from, to]);
-        const lines = cleanView(projection);
+        const lines = cleanView(projectSolid(part, direction));
         const drawn = {
           visible: lines.visible.filter((curve) => !onBorder(curve, borders)),
           hidden: view.hidden === true ? lines.hidden : [],
         };
         const title = `${view.letter}-${view.letter}`;
         const axes = axesOf(direction);
+        const cutTriangles = trianglesOf(part.mesh, cutFaceIds, axes);
         made.push({ view, axes, lines: drawn, cutTriangles, factor: 1, title, cutLines: [], circles: [] });
         break;
       }
@@ -204,6 +206,25 @@ function prepareViews(source: SheetSource, views: readonly SheetView[], warnings
     }
   }
   return withCutLines(made, reference.solid.bounds, mm, warnings);
+}
+
+function trianglesOf(
+  mesh: CutView['part']['mesh'],
+  faceIds: readonly number[],
+  axes: ViewAxes,
+): PreparedView['cutTriangles'] {
+  const point = (i: number): Vec2 => {
+    const at = 3 * (mesh.indices[i] ?? 0);
+    return seen(axes, [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]);
+  };
+  return mesh.groups
+    .filter(({ faceId }) => faceIds.includes(faceId))
+    .flatMap(({ start, count }) =>
+      Array.from(
+        { length: count / 3 },
+        (_, t) => [point(start + 3 * t), point(start + 3 * t + 1), point(start + 3 * t + 2)] as const,
+      ),
+    );
 }
 
 const onBorder = (curve: SheetCurve, borders: readonly number[]): boolean =>

@@ -1,6 +1,17 @@
 import { solve } from '#core/fit';
-import { circleCenter, type ProjectedCurve, type Projection } from '#core/kernel';
+import { circleCenter } from '#core/kernel';
 import type { Vec2 } from '#core/vector';
+
+/** A curve of a projected view in view coordinates, mm: points along it in order. */
+export interface ProjectedCurve {
+  readonly points: readonly Vec2[];
+}
+
+/** Edges of a body as seen from one side, before doubled lines are removed. */
+export interface Projection {
+  readonly visible: readonly ProjectedCurve[];
+  readonly hidden: readonly ProjectedCurve[];
+}
 
 /** A line of a view in view coordinates, mm, y up. Angles in rad, counterclockwise. */
 export type SheetCurve =

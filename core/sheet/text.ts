@@ -51,7 +51,7 @@ export function sizeText(
   const fraction = sheet?.format === 'fraction' && reference.unit === 'in';
   const value =
     isLetter && sheet?.letters !== 'values'
-      ? (letter ?? '')
+      ? letter
       : angular
         ? degreesText(nominal)
         : fraction

@@ -181,11 +181,10 @@ class Workshop {
         reference,
         scope,
         threads,
-        project: (view) => remembered(JSON.stringify(view), () => opened((part) => part.project(view))),
         cut: canCut
           ? (view, cuts) =>
               remembered(JSON.stringify([view, cuts]), () =>
-                opened((part) => part.cut?.(view, cuts) ?? { projection: part.project(view), cutTriangles: [] }),
+                opened((part) => part.cut?.(view, cuts) ?? { part: part.solid, cutFaceIds: [] }),
               )
           : null,
       });

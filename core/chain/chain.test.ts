@@ -1,0 +1,124 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { analyzeSheet, Chain, chainsOf, derivation } from '#core/chain';
+import { prepareReference, type Reference } from '#core/check';
+import { exerciseOfStage, type Check, type Exercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
+import { unwrap } from '#core/problem';
+import { demoExercises, gudgeonBracketExercise, strutBearingExercise } from '#demo/exercises';
+import { loadKernel } from '#runtime';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+function referenceOf(document: Exercise): readonly [Exercise, Reference] {
+  const exercise = exerciseOfStage(document, 1);
+  const reference = withPart(kernel, exercise, {}, ({ solid, surfaces, scope }) =>
+    unwrap(prepareReference(exercise, solid, surfaces, scope)),
+  );
+  return [exercise, reference];
+}
+const kinds = (exercise: Exercise) => analyzeSheet(...referenceOf(exercise)).map(({ kind }) => kind);
+const without = (exercise: Exercise, id: string): Exercise => ({
+  ...exercise,
+  checks: exercise.checks.filter((check) => check.id !== id),
+});
+const distance = (id: string, from: string, to: string, nominal: string): Check => ({
+  kind: 'distance',
+  id,
+  label: id,
+  from,
+  to,
+  nominal,
+  tolerance: '0.05',
+  weight: 1,
+});
+
+describe('a chain of places', () => {
+  const place = (at: number, kind: 'face' | 'axis' = 'face') => ({ at, kind, faceIds: [] });
+  const link = (from: number, to: number, checkId: string) => ({ from, to, checkId, valueMm: Math.abs(to - from) });
+
+  it('ties places by sizes, and knows what is said twice', () => {
+    const chain = new Chain([place(0), place(10), place(62)]);
+    expect(chain.add(link(0, 62, 'all'))).toBe(true);
+    expect(chain.add(link(0, 10, 'step'))).toBe(true);
+    expect(chain.add(link(10, 62, 'rest'))).toBe(false);
+  });
+
+  it('takes a width about a center line to place both of its sides', () => {
+    const chain = new Chain([place(0), place(20), place(30, 'axis'), place(40), place(60)]);
+    chain.add(link(0, 60, 'all'));
+    chain.add(link(20, 40, 'slot'));
+    expect(chain.connected(0, 20)).toBe(true);
+    expect(chain.connected(40, 30)).toBe(true);
+  });
+
+  it('finds the way from one place to another', () => {
+    const chain = new Chain([place(0), place(24), place(38), place(62)]);
+    chain.add(link(0, 62, 'all'));
+    chain.add(link(0, 24, 'left'));
+    chain.add(link(38, 62, 'right'));
+    expect(chain.path(24, 38)?.map(({ checkId, sign }) => [checkId, sign])).toEqual([
+      ['left', -1],
+      ['all', 1],
+      ['right', -1],
+    ]);
+    expect(chain.path(24, 38, new Set(['all']))).toBeNull();
+  });
+});
+
+describe('the sheet of the gudgeon bracket', () => {
+  it('says every size once', () => {
+    expect(analyzeSheet(...referenceOf(gudgeonBracketExercise))).toEqual([]);
+  });
+
+  it('misses what is taken off, and names the size that would say it', () => {
+    const findings = analyzeSheet(...referenceOf(without(gudgeonBracketExercise, 'base-thickness')));
+    expect(findings.some(({ kind }) => kind === 'missing')).toBe(true);
+    expect(findings.find(({ kind }) => kind === 'missing')?.message).toMatch(/of [\d.]+ mm/);
+  });
+
+  it('says twice what is added over a chain, with the arithmetic', () => {
+    // The upright is 8 thick and 80 is the length: what is left of the base is 72.
+    const more = distance('rest', 'upright.end', 'base.right', '72');
+    const names = withPart(kernel, gudgeonBracketExercise, {}, ({ surfaces }) => [...surfaces.keys()]);
+    expect(names).toEqual(expect.arrayContaining(['base.right']));
+    const exercise = { ...gudgeonBracketExercise, checks: [...gudgeonBracketExercise.checks, more] };
+    const findings = analyzeSheet(...referenceOf(exercise));
+    expect(findings).toHaveLength(1);
+    expect(findings[0]).toMatchObject({ kind: 'repeated' });
+    expect(findings[0]?.message).toContain('72 = 80 - 8');
+  });
+
+  it('contradicts the part where a number is wrong', () => {
+    const wrong = gudgeonBracketExercise.checks.map((check) =>
+      check.id === 'base-thickness' && 'nominal' in check ? { ...check, nominal: '9' } : check,
+    );
+    expect(kinds({ ...gudgeonBracketExercise, checks: wrong })).toContain('contradiction');
+  });
+});
+
+it('sizes that are not written follow from those that are', () => {
+  const [exercise, reference] = referenceOf(strutBearingExercise);
+  // From the end of the round foot (radius 26) to the hole at 60, along the length.
+  const found = derivation(exercise, reference, 0, -26, 60);
+  expect(found?.arithmetic).toBe('86 = 26 + 60');
+  expect(derivation(exercise, reference, 0, -26, 999)).toBeNull();
+});
+
+it.each(
+  demoExercises
+    .filter(({ number }) => !['SB-104', 'SB-105', 'SB-206'].includes(number))
+    .map((exercise) => [exercise.title, exercise] as const),
+)('the demo sheet of the %s says every size once', (_title, exercise) => {
+  expect(analyzeSheet(...referenceOf(exercise)).map(({ message }) => message)).toEqual([]);
+});
+
+it('rounds whose radius is given reach to the ends of the part', () => {
+  const [, reference] = referenceOf(strutBearingExercise);
+  const [x] = chainsOf(reference, reference.targets);
+  expect(x.connected(-26, 74)).toBe(true);
+});

@@ -1,0 +1,390 @@
+import type { ViewDirection } from '#core/kernel';
+import type { Face, Solid } from '#core/solid';
+import {
+  add,
+  boxDiagonal,
+  cross,
+  dot,
+  length,
+  normalize,
+  perpendicular,
+  scale,
+  subtract,
+  type Vec2,
+  type Vec3,
+} from '#core/vector';
+
+import { recognizeCurve, type Projection, type SheetCurve } from './lines.ts';
+import { axesOf, seen, type ViewAxes } from './views.ts';
+
+/** What is needed of a part to draw a view of it. */
+export type Drawable = Pick<Solid, 'faces' | 'edges' | 'mesh' | 'bounds'>;
+
+/** Pieces along an edge of the size of the part, each of which is seen or hidden as a whole before its ends are refined. */
+const PIECES = 160;
+const BISECTIONS = 14;
+/** Points along a curved piece, by which it is recognized again. */
+const CURVE_POINTS = 12;
+const GRID_CELLS = 72;
+
+/**
+ * Hidden-line projection of an analyzed part: its sharp edges and the outlines of its round surfaces, as exact as the
+ * part itself; what is hidden is found with its display triangles. Tangent edges are left out.
+ */
+export function projectSolid(part: Drawable, view: ViewDirection): Projection {
+  return new Projector(part, axesOf(view)).project();
+}
+
+/** A line in space by a number along it; `bend` tells how it looks in the view. */
+interface Trace {
+  readonly from: number;
+  readonly to: number;
+  readonly at: (u: number) => Vec3;
+  /** Where pieces begin and end at the latest. */
+  readonly stops: readonly number[];
+  readonly faceIds: readonly number[];
+}
+
+class Projector {
+  private readonly part: Drawable;
+  private readonly axes: ViewAxes;
+  private readonly size: number;
+  private readonly covers: Cover;
+  private readonly visible: { points: readonly Vec2[] }[] = [];
+  private readonly hidden: { points: readonly Vec2[] }[] = [];
+
+  constructor(part: Drawable, axes: ViewAxes) {
+    this.part = part;
+    this.axes = axes;
+    this.size = boxDiagonal(part.bounds);
+    this.covers = new Cover(part, axes, this.size);
+  }
+
+  project(): Projection {
+    const { edges, mesh, faces } = this.part;
+    for (const { edgeId, faceIds, points } of mesh.edges) {
+      const joint = edges[edgeId]?.joint;
+      if (edgeId < 0 || joint === 'smooth' || joint === 'seam' || joint === 'degenerate') continue;
+      const corners = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [
+        points[3 * i] ?? 0,
+        points[3 * i + 1] ?? 0,
+        points[3 * i + 2] ?? 0,
+      ]);
+      this.draw(polyline(corners, faceIds));
+    }
+    for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline);
+    return { visible: this.visible, hidden: this.hidden };
+  }
+
+  private depth(p: Vec3): number {
+    return dot(p, this.axes.toViewer);
+  }
+
+  private isHidden({ at, faceIds }: Trace, u: number): boolean {
+    const p = at(u);
+    return this.covers.over(seen(this.axes, p), this.depth(p), faceIds);
+  }
+
+  private draw(trace: Trace): void {
+    const whole = trace.stops.map((u) => seen(this.axes, trace.at(u)));
+    const curve = recognizeCurve({ points: whole });
+    if (curve === null) return;
+    const cuts: number[] = [];
+    trace.stops.slice(1).forEach((end, i) => {
+      const begin = trace.stops[i] ?? end;
+      const [a, b] = [trace.at(begin), trace.at(end)];
+      const count = Math.max(1, Math.ceil((length(subtract(b, a)) / this.size) * PIECES));
+      for (let k = 0; k < count; k++) cuts.push(begin + ((end - begin) * k) / count);
+    });
+    cuts.push(trace.to);
+    const isHidden = cuts.slice(1).map((end, i) => this.isHidden(trace, ((cuts[i] ?? end) + end) / 2));
+    let start = trace.from;
+    isHidden.forEach((now, i) => {
+      const next = isHidden[i + 1];
+      if (next === now) return;
+      const end =
+        next === undefined
+          ? trace.to
+          : this.border(
+              trace,
+              (cuts[i] ?? 0) / 2 + (cuts[i + 1] ?? 0) / 2,
+              (cuts[i + 1] ?? 0) / 2 + (cuts[i + 2] ?? 0) / 2,
+              now,
+            );
+      this.put(trace, curve, start, end, now);
+      start = end;
+    });
+  }
+
+  /** Where along a line it changes between seen and hidden. */
+  private border(trace: Trace, low: number, high: number, atLow: boolean): number {
+    let [a, b] = [low, high];
+    for (let i = 0; i < BISECTIONS; i++) {
+      const middle = (a + b) / 2;
+      if (this.isHidden(trace, middle) === atLow) a = middle;
+      else b = middle;
+    }
+    return (a + b) / 2;
+  }
+
+  private put(trace: Trace, curve: SheetCurve, from: number, to: number, isHidden: boolean): void {
+    const inner =
+      curve.kind === 'arc' || curve.kind === 'ellipse'
+        ? Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS)
+        : trace.stops.filter((u) => u > from + 1e-9 && u < to - 1e-9);
+    const points = [from, ...inner, to].map((u) => onto(curve, seen(this.axes, trace.at(u))));
+    (isHidden ? this.hidden : this.visible).push({ points });
+  }
+
+  // ---- outlines
+
+  /** Where a round face turns away from the viewer. */
+  private outlinesOf(face: Face): readonly Trace[] {
+    const { surface } = face;
+    const { toViewer } = this.axes;
+    switch (surface.kind) {
+      case 'plane':
+        return [];
+      case 'cylinder': {
+        const across = cross(surface.direction, toViewer);
+        if (length(across) < 1e-6) return [];
+        return [1, -1].flatMap((side) => {
+          const ray = scale(normalize(across), side * surface.radiusMm);
+          return this.alongFace(face, add(surface.origin, ray), surface.direction, surface);
+        });
+      }
+      case 'cone': {
+        const { direction, apex, halfAngleRad } = surface;
+        const lift = dot(direction, toViewer);
+        const flat = subtract(toViewer, scale(direction, lift));
+        const share = (Math.tan(halfAngleRad) * lift) / Math.max(1e-12, length(flat));
+        if (length(flat) < 1e-6 || Math.abs(share) >= 1) return [];
+        const u = normalize(flat);
+        const v = cross(direction, u);
+        return [1, -1].flatMap((side) => {
+          const e = add(scale(u, share), scale(v, side * Math.sqrt(1 - share * share)));
+          const generator = add(scale(direction, Math.cos(halfAngleRad)), scale(e, Math.sin(halfAngleRad)));
+          return this.alongFace(face, apex, generator, { origin: apex, direction });
+        });
+      }
+      default:
+        return this.facetOutlines(face);
+    }
+  }
+
+  /** The stretches of a straight line on a round face that lie within the face. */
+  private alongFace(
+    face: Face,
+    origin: Vec3,
+    direction: Vec3,
+    axis: { readonly origin: Vec3; readonly direction: Vec3 },
+  ): readonly Trace[] {
+    const inside = this.covers.unrolled(face.id, axis);
+    const corners = [face.bounds.min, face.bounds.max];
+    const reach = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => {
+      const corner: Vec3 = [corners[i & 1]?.[0] ?? 0, corners[(i >> 1) & 1]?.[1] ?? 0, corners[(i >> 2) & 1]?.[2] ?? 0];
+      return dot(subtract(corner, origin), direction);
+    });
+    const [low, high] = [Math.min(...reach), Math.max(...reach)];
+    const at = (u: number): Vec3 => add(origin, scale(direction, u));
+    const count = 96;
+    const step = (high - low) / count;
+    if (!(step > 0)) return [];
+    const isIn = (u: number): boolean => inside(at(u));
+    const border = (a: number, b: number): number => {
+      let [out, into] = [a, b];
+      for (let i = 0; i < 24; i++) {
+        const middle = (out + into) / 2;
+        if (isIn(middle)) into = middle;
+        else out = middle;
+      }
+      return into;
+    };
+    const found: Trace[] = [];
+    let begun: number | null = null;
+    for (let i = 0; i <= count; i++) {
+      const u = low + step * (i + (i === count ? 0 : 0.5));
+      const now = i < count && isIn(u);
+      if (now && begun === null) begun = border(Math.max(low, u - step) - 1e-9, u);
+      if (!now && begun !== null) {
+        const before = u - (i === count ? step / 2 : step);
+        const end = border(Math.min(high, u) + 1e-9, before);
+        found.push({ from: begun, to: end, at, stops: [begun, end], faceIds: [face.id] });
+        begun = null;
+      }
+    }
+    return found;
+  }
+
+  /** Edges inside a face between triangles that look to different sides, for surfaces without a plain outline. */
+  private facetOutlines(face: Face): readonly Trace[] {
+    const { mesh } = this.part;
+    const group = mesh.groups.find(({ faceId }) => faceId === face.id);
+    if (group === undefined) return [];
+    const vertex = (i: number): Vec3 => {
+      const at = 3 * (mesh.indices[i] ?? 0);
+      return [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0];
+    };
+    const facing = new Map<string, boolean>();
+    const found: Trace[] = [];
+    for (let t = group.start; t < group.start + group.count; t += 3) {
+      const corners = [vertex(t), vertex(t + 1), vertex(t + 2)] as const;
+      const normal = cross(subtract(corners[1], corners[0]), subtract(corners[2], corners[0]));
+      const towards = dot(normal, this.axes.toViewer) > 0;
+      corners.forEach((a, i) => {
+        const b = corners[(i + 1) % 3] ?? a;
+        const key = [keyOf(a), keyOf(b)].sort().join(' ');
+        const other = facing.get(key);
+        if (other === undefined) facing.set(key, towards);
+        else if (other !== towards) found.push(polyline([a, b], [face.id]));
+      });
+    }
+    return found;
+  }
+}
+
+const keyOf = (p: Vec3): string => p.map((value) => Math.round(value * 1e5)).join(',');
+
+function polyline(corners: readonly Vec3[], faceIds: readonly number[]): Trace {
+  const last = corners.length - 1;
+  return {
+    from: 0,
+    to: last,
+    stops: corners.map((_, i) => i),
+    faceIds,
+    at: (u) => {
+      const i = Math.min(last - 1, Math.max(0, Math.floor(u)));
+      const [a, b] = [corners[i], corners[i + 1]];
+      if (a === undefined || b === undefined) return a ?? [0, 0, 0];
+      return add(a, scale(subtract(b, a), u - i));
+    },
+  };
+}
+
+/** A point near a curve moved onto it. */
+function onto(curve: SheetCurve, point: Vec2): Vec2 {
+  if (curve.kind === 'arc') {
+    const [dx, dy] = [point[0] - curve.center[0], point[1] - curve.center[1]];
+    const k = curve.radius / (Math.hypot(dx, dy) || 1);
+    return [curve.center[0] + dx * k, curve.center[1] + dy * k];
+  }
+  if (curve.kind === 'ellipse') {
+    const { center, radii, turn } = curve;
+    const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+    const [dx, dy] = [point[0] - center[0], point[1] - center[1]];
+    const t = Math.atan2((dy * cos - dx * sin) / radii[1], (dx * cos + dy * sin) / radii[0]);
+    const [u, w] = [radii[0] * Math.cos(t), radii[1] * Math.sin(t)];
+    return [center[0] + u * cos - w * sin, center[1] + u * sin + w * cos];
+  }
+  return point;
+}
+
+interface SeenTriangle {
+  readonly faceId: number;
+  readonly a: Vec3;
+  readonly b: Vec3;
+  readonly c: Vec3;
+}
+
+/** Tells what lies over a point of the view: across, up, and depth towards the viewer of every triangle. */
+class Cover {
+  private readonly part: Drawable;
+  private readonly triangles: SeenTriangle[] = [];
+  private readonly grid: number[][];
+  private readonly low: Vec2;
+  private readonly cell: number;
+  /** Another surface hides from this far in front; that of a face that the line lies on, from this far. */
+  private readonly near: number;
+  private readonly own: number;
+
+  constructor(part: Drawable, axes: ViewAxes, size: number) {
+    this.part = part;
+    this.near = 2e-4 * size + 1e-4;
+    this.own = 0.02 * size;
+    const { mesh } = part;
+    const place = (i: number): Vec3 => {
+      const at = 3 * (mesh.indices[i] ?? 0);
+      const p: Vec3 = [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0];
+      return [...seen(axes, p), dot(p, axes.toViewer)];
+    };
+    for (const { faceId, start, count } of mesh.groups)
+      for (let i = start; i < start + count; i += 3)
+        this.triangles.push({ faceId, a: place(i), b: place(i + 1), c: place(i + 2) });
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (const { a, b, c } of this.triangles)
+      for (const [x, y] of [a, b, c]) {
+        x0 = Math.min(x0, x);
+        x1 = Math.max(x1, x);
+        y0 = Math.min(y0, y);
+        y1 = Math.max(y1, y);
+      }
+    this.low = [x0, y0];
+    this.cell = Math.max(x1 - x0, y1 - y0, 1e-9) / GRID_CELLS;
+    this.grid = Array.from({ length: GRID_CELLS * GRID_CELLS }, () => []);
+    this.triangles.forEach(({ a, b, c }, t) => {
+      const [left, right] = [this.column(Math.min(a[0], b[0], c[0]), 0), this.column(Math.max(a[0], b[0], c[0]), 0)];
+      const [bottom, top] = [this.column(Math.min(a[1], b[1], c[1]), 1), this.column(Math.max(a[1], b[1], c[1]), 1)];
+      for (let y = bottom; y <= top; y++) for (let x = left; x <= right; x++) this.grid[y * GRID_CELLS + x]?.push(t);
+    });
+  }
+
+  private column(value: number, axis: 0 | 1): number {
+    return Math.min(GRID_CELLS - 1, Math.max(0, Math.floor((value - this.low[axis]) / this.cell)));
+  }
+
+  over([x, y]: Vec2, depth: number, ownFaces: readonly number[]): boolean {
+    const cell = this.grid[this.column(y, 1) * GRID_CELLS + this.column(x, 0)] ?? [];
+    return cell.some((t) => {
+      const triangle = this.triangles[t];
+      if (triangle === undefined) return false;
+      const { a, b, c, faceId } = triangle;
+      const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+      if (Math.abs(area) < 1e-9) return false;
+      const v = ((x - a[0]) * (c[1] - a[1]) - (y - a[1]) * (c[0] - a[0])) / area;
+      const w = ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / area;
+      if (v < 1e-7 || w < 1e-7 || v + w > 1 - 1e-7) return false;
+      const above = a[2] + v * (b[2] - a[2]) + w * (c[2] - a[2]) - depth;
+      return above > (ownFaces.includes(faceId) ? this.own : this.near);
+    });
+  }
+
+  /** Tells whether a point on a round surface lies within one of its faces, by angle and height about its axis. */
+  unrolled(
+    faceId: number,
+    { origin, direction }: { readonly origin: Vec3; readonly direction: Vec3 },
+  ): (p: Vec3) => boolean {
+    const { mesh } = this.part;
+    const u = perpendicular(direction);
+    const v = cross(direction, u);
+    const roll = (p: Vec3): Vec2 => {
+      const d = subtract(p, origin);
+      return [Math.atan2(dot(d, v), dot(d, u)), dot(d, direction)];
+    };
+    const vertex = (i: number): Vec2 => {
+      const at = 3 * (mesh.indices[i] ?? 0);
+      return roll([mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]);
+    };
+    const flat = mesh.groups
+      .filter((group) => group.faceId === faceId)
+      .flatMap(({ start, count }) =>
+        Array.from(
+          { length: count / 3 },
+          (_, i) => [0, 1, 2].map((k) => vertex(start + 3 * i + k)) as [Vec2, Vec2, Vec2],
+        ),
+      );
+    const turn = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
+    return (p) => {
+      const [angle, height] = roll(p);
+      return flat.some((triangle) => {
+        const [a, b, c] = triangle.map(([t, h]): Vec2 => [turn(t - angle), h - height]) as [Vec2, Vec2, Vec2];
+        // A triangle that reaches round the back is not here.
+        if (Math.max(a[0], b[0], c[0]) - Math.min(a[0], b[0], c[0]) > Math.PI) return false;
+        const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+        if (Math.abs(area) < 1e-14) return false;
+        const s = (-a[0] * (c[1] - a[1]) + a[1] * (c[0] - a[0])) / area;
+        const t = (-(b[0] - a[0]) * a[1] + (b[1] - a[1]) * a[0]) / area;
+        return s > -1e-4 && t > -1e-4 && s + t < 1 + 1e-4;
+      });
+    };
+  }
+}
