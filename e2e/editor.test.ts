@@ -216,6 +216,53 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.shows('60.0 x 40.0 x 10.0 mm');
   });
 
+  it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
+    await page.open('/exercises');
+    await (await page.link('SB-202')).click();
+    await (await page.link('Edit')).click();
+    await page.canvas();
+    await tab('Sheet');
+    await page.shows('The sheet says every size, once');
+    const text = By.css('[data-sheet] g[data-check="length"][transform]');
+    const place = async (): Promise<string> => (await (await page.find(text)).getAttribute('transform')) ?? '';
+    const before = await place();
+    await driver
+      .actions()
+      .move({ origin: await page.find(text) })
+      .press()
+      .move({ origin: await page.find(text), x: 0, y: 30 })
+      .release()
+      .perform();
+    await driver.wait(async () => (await place()) !== before, 60_000, 'the dimension did not move');
+    const dragged = await place();
+    await (await page.find(text)).click();
+    await page.find(By.css('[data-testid="chosen-dimension"]'));
+    await page.press('Down');
+    await driver.wait(async () => (await place()) !== dragged, 60_000, 'the dimension did not move by keys');
+    await page.press('Let it find its place');
+    await driver.wait(async () => (await place()) === before, 60_000, 'the dimension did not find its place');
+    await (await page.find(By.css('[aria-label="Remove top"]'))).click();
+    await page.shows('Arrange anew');
+    await driver.wait(
+      async () => (await driver.findElements(By.css('[data-sheet] [data-view="top"]'))).length === 0,
+      60_000,
+    );
+    await page.press('Undo');
+    await page.find(By.css('[data-sheet] [data-view="top"]'));
+    await saved();
+  });
+
+  it('a section is added to the sheet, hatched, and named where it misses the part', async () => {
+    await (await (await page.field('Add a view')).findElement(By.css('option[value="section"]'))).click();
+    await page.find(By.css('[data-sheet] [data-layer="hatch"] path'));
+    const at = await page.find(By.xpath('//label[starts-with(normalize-space(.), "plane at")]//input'));
+    await at.sendKeys(Key.chord(Key.CONTROL, 'a'), '500');
+    await page.shows('does not meet the part');
+    await (await page.find(By.css('[aria-label="Remove section A-A"]'))).click();
+    await driver.wait(async () => !(await page.text()).includes('does not meet the part'), 60_000);
+    await saved();
+  });
+
   it('two windows notice each other, and nothing is lost', async () => {
     const address = await driver.getCurrentUrl();
     const first = await driver.getWindowHandle();

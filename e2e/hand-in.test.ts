@@ -101,6 +101,26 @@ describe('a student', () => {
     expect(await complaints()).toEqual([]);
   });
 
+  it('reads the sheet one dimension after the other, and takes it home as PDF with the name on it', async () => {
+    await page.signIn('ansel', STUDENT_PASSWORD);
+    await openWork('Cleat plate');
+    await page.press('Next dimension');
+    expect(await page.text()).toMatch(/1 of \d+/);
+    await page.press('Larger');
+    const pdf = await driver.executeAsyncScript<string>(
+      `const done = arguments[0];
+       const address = document.querySelector('a[href*="sheet.pdf"]').href;
+       fetch(address).then((answer) => answer.arrayBuffer()).then((bytes) =>
+         done(String.fromCharCode(...new Uint8Array(bytes).slice(0, 5)) + ' ' + bytes.byteLength));`,
+    );
+    expect(pdf).toMatch(/^%PDF- \d{4,}/);
+    expect(await (await page.find(By.css('[data-sheet]'))).getText()).toContain('Ansel Brody');
+    await (await page.link('Attempt 1')).click();
+    await page.canvas();
+    await (await page.find(By.xpath('//button[@role="tab"][.="The sheet, marked"]'))).click();
+    await page.find(By.css('[data-sheet] g[data-check="bolt-diameter"] text[fill="#a63a12"]'));
+  });
+
   it('loses nothing typed by a reload, and is told of numbers that are none while typing', async () => {
     await page.signIn('lio', STUDENT_PASSWORD);
     await openWork('Fairlead block');

@@ -100,7 +100,7 @@ export function layOutSheet(source: SheetSource): Sheet {
   // Nothing fits: the largest paper, whatever hangs over.
   const paper = papers.at(-1) ?? settings.paper;
   warnings.push('The sheet has more dimensions than the largest paper holds. Take some off the sheet.');
-  const scale = settings.scale ?? scalesFrom(bareScale(prepared, PAPER_SIZES[paper]))[0] ?? 1;
+  const scale = settings.scale ?? scalesFrom(bareScale(prepared, PAPER_SIZES[paper]) / prepared.length)[0] ?? 1;
   const blocks = prepared.map((one) => blockOf(one, scale));
   return finished(source, [gridOf(blocks, source.exercise.projection)], paper, settings.moved ?? {}, warnings);
 }

@@ -9,6 +9,7 @@ import {
   type SheetSettings,
   type SheetView,
 } from '#core/exercise';
+import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg, scaleText } from '#core/sheet';
 import { SheetStage } from '#web/sheet';
 import { Button, Panel, plural, SelectField } from '#web/ui';
@@ -68,6 +69,10 @@ export function SheetTab({ exercise, preview, workshop, onChange }: SheetTabProp
   const faces = useMemo(
     () => (chosen.length === 0 ? NO_FACES : new Set(chosen.flatMap((id) => answer?.facesOf[id] ?? []))),
     [chosen, answer],
+  );
+  const { bounds } = preview.part?.model ?? {};
+  const middle = String(
+    Number((((bounds?.min[0] ?? 0) + (bounds?.max[0] ?? 0)) / 2 / LENGTH_UNITS[exercise.recipe.unit]).toFixed(3)),
   );
   const [only] = chosen.length === 1 ? chosen : [];
   const check = exercise.checks.find(({ id }) => id === only);
@@ -217,7 +222,7 @@ export function SheetTab({ exercise, preview, workshop, onChange }: SheetTabProp
           onChange={onChange}
           onPut={put}
         />
-        <ViewsPanel exercise={exercise} settings={settings} onPut={put} />
+        <ViewsPanel exercise={exercise} settings={settings} middle={middle} onPut={put} />
       </div>
     </div>
   );
@@ -389,13 +394,13 @@ function PagePanel({
 const FRESH = [...DIRECTION_NAMES, 'pictorial', 'section', 'detail'] as const;
 type Fresh = (typeof FRESH)[number];
 
-function freshView(kind: Fresh, letter: string, views: readonly SheetView[]): SheetView {
+function freshView(kind: Fresh, letter: string, views: readonly SheetView[], middle = '0'): SheetView {
   const small = letter.toLowerCase();
   switch (kind) {
     case 'pictorial':
       return { kind: 'isometric', id: 'isometric' };
     case 'section':
-      return { kind: 'section', id: `section-${small}`, direction: 'right', letter, at: '0' };
+      return { kind: 'section', id: `section-${small}`, direction: 'right', letter, at: middle };
     case 'detail': {
       const of = views.find((view) => view.kind === 'plain' || view.kind === 'section')?.id ?? 'front';
       return { kind: 'detail', id: `detail-${small}`, of, letter, center: ['0', '0'], radius: '10', factor: 2 };
@@ -406,7 +411,18 @@ function freshView(kind: Fresh, letter: string, views: readonly SheetView[]): Sh
 }
 
 /** The views of the sheet: which there are, where sections cut and what details show. */
-function ViewsPanel({ exercise, settings, onPut }: { exercise: Exercise; settings: SheetSettings; onPut: Put }) {
+function ViewsPanel({
+  exercise,
+  settings,
+  middle,
+  onPut,
+}: {
+  exercise: Exercise;
+  settings: SheetSettings;
+  /** Where a section through the middle of the part cuts. */
+  middle: string;
+  onPut: Put;
+}) {
   const { views } = settings;
   const used = views.flatMap((view) => ('letter' in view ? view.letter : []));
   const letter = ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H'].find((one) => !used.includes(one)) ?? 'Z';
@@ -551,7 +567,7 @@ function ViewsPanel({ exercise, settings, onPut }: { exercise: Exercise; setting
             const kind = FRESH.find((name) => name === event.target.value);
             if (kind !== undefined)
               onPut(
-                (before) => ({ ...before, views: [...before.views, freshView(kind, letter, before.views)] }),
+                (before) => ({ ...before, views: [...before.views, freshView(kind, letter, before.views, middle)] }),
                 'views',
               );
           }}
