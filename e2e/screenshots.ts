@@ -72,6 +72,9 @@ try {
   await tab('Check plan');
   await page.shows('✓');
   await shoot('editor-plan');
+  await tab('Sheet');
+  await page.shows('The sheet says');
+  await shoot('editor-sheet');
   await page.open('/exercises');
   await (await page.link('SB-104')).click();
   await (await page.link('Edit')).click();
@@ -115,6 +118,9 @@ try {
   await (await page.link('Attempt 1')).click();
   await page.canvas();
   await shoot('student-report');
+  await (await page.find(By.xpath('//button[@role="tab"][.="The sheet, marked"]'))).click();
+  await page.find(By.css('[data-sheet] svg'));
+  await shoot('student-report-sheet');
   await driver.executeScript('localStorage.setItem("zorvet.theme", "dark")');
   await driver.navigate().refresh();
   await page.canvas();
