@@ -27,7 +27,7 @@ const CORE = {
   variant: ['exercise', 'kernel', 'material', 'model', 'plan', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   chain: ['check', 'exercise', 'feature', 'quantity', 'solid', 'vector'],
   sheet: ['check', 'exercise', 'feature', 'fit', 'kernel', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
-  attempt: ['check', 'exercise', 'grade', 'kernel', 'model', 'overlay', 'problem', 'sheet', 'solid', 'vector'],
+  attempt: ['chain', 'check', 'exercise', 'grade', 'kernel', 'model', 'overlay', 'problem', 'sheet', 'solid', 'vector'],
 };
 
 const restrict = (patterns) => ['error', { patterns }];

@@ -32,6 +32,8 @@ export const ExerciseDetailSchema = v.object({
   targets: v.array(TargetSchema),
   massProperties: MassPropertiesSchema,
   values: v.record(v.string(), v.number()),
+  /** What is wrong with the sheet, in words: sizes that it does not say, views that could not be drawn as wanted. */
+  sheetWarnings: v.array(v.string()),
 });
 export type ExerciseDetail = v.InferOutput<typeof ExerciseDetailSchema>;
 

@@ -74,6 +74,25 @@ describe('zorvet grade', () => {
   });
 });
 
+describe('zorvet sheet', () => {
+  it.each([
+    ['svg', /^<svg [^>]*viewBox="0 0 420 297"/],
+    ['pdf', /^%PDF-/],
+    ['dxf', /SECTION[\s\S]*ENTITIES/],
+  ])('writes the sheet of an exercise as %s', (ending, content) => {
+    const out = textFile(`sheet.${ending}`, '');
+    const done = run('sheet', 'demo/exercises/cleat-plate.json', '--set', 'A=140', '--out', out, '--json');
+    expect(done.json()).toMatchObject({ out, pages: 1, scale: 1, warnings: [] });
+    expect(readFileSync(out, 'latin1')).toMatch(content);
+  });
+
+  it('refuses a file it cannot write, with exit code 2', () => {
+    const done = run('sheet', 'demo/exercises/cleat-plate.json', '--out', 'sheet.doc', '--json');
+    expect(done.status).toBe(2);
+    expect(done.json()).toMatchObject({ error: { code: 'bad-output' } });
+  });
+});
+
 it('zorvet build writes a part that inspect reads back', () => {
   const out = path.join(path.dirname(textFile('place', '')), 'built.step');
   expect(run('build', 'demo/exercises/cleat-plate.json', '--set', 'C=20', '--out', out).status).toBe(0);

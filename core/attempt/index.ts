@@ -1,4 +1,5 @@
 /** The two long computations, each one call: an exercise becomes a reference, a handed-in file becomes a report. */
+import { analyzeSheet } from '#core/chain';
 import { measureSubmission, prepareReference, type Measurement, type Reference } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
@@ -42,12 +43,20 @@ export function prepareExercise(
       const own = gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring);
       return {
         reference,
-        sheet: drawSheet({ ...part, exercise, reference }),
+        sheet: drawnWithWarnings(drawSheet({ ...part, exercise, reference }), exercise, reference),
         file: part.file(),
         failing: own.lines.filter((line) => line.verdict !== 'right').map((line) => line.checkId),
       };
     }),
   );
+}
+
+/** The drawing with a warning for each size that it fails to say, or says wrongly. */
+function drawnWithWarnings(sheet: Sheet, exercise: Exercise, reference: Reference): Sheet {
+  const failings = analyzeSheet(exercise, reference).filter(
+    ({ kind }) => kind === 'missing' || kind === 'contradiction',
+  );
+  return { ...sheet, warnings: [...sheet.warnings, ...failings.map(({ message }) => message)] };
 }
 
 export interface GradedFile {

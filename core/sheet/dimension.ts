@@ -2,94 +2,42 @@ import type { Target } from '#core/check';
 import type { Check } from '#core/exercise';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { facesOn, type Thread } from '#core/recipe';
-import type { Face, Surface } from '#core/solid';
-import { angleBetween, boxCenter, cross, dot, length, subtract, type Vec2, type Vec3 } from '#core/vector';
+import type { Face } from '#core/solid';
+import { boxCenter, dot, subtract, type Vec3 } from '#core/vector';
 
-import { pointsAlong, type ViewLines } from './lines.ts';
 import { dimensionText, sizeText, type Writer } from './text.ts';
-import { seen, type ViewAxes } from './views.ts';
-
-/** A view that dimensions can be written in, with its lines in view coordinates, mm. */
-export interface DimensionView {
-  readonly id: string;
-  readonly axes: ViewAxes;
-  readonly lines: ViewLines;
-  /** Whether the inside of the part is shown cut open. */
-  readonly section: boolean;
-  /** Only dimensions that are asked to be there are written in it. */
-  readonly onlyWanted: boolean;
-}
-
-/** What an extension line starts from, in the turned coordinates of its dimension: place along it, extent across it. */
-export interface Witness {
-  readonly at: number;
-  readonly low: number;
-  readonly high: number;
-}
-
-/** Words that belong to one check; null for what is said of no check. */
-export interface Run {
-  readonly text: string;
-  readonly checkId: string | null;
-}
-
-/** What a leader may point at: a circle, a piece of one, or a point (radius 0). View coordinates, mm. */
-export interface LeaderTarget {
-  readonly center: Vec2;
-  readonly radius: number;
-  /** Where on the circle the arrow may touch, rad; null when anywhere. */
-  readonly at: number | null;
-}
-
-interface Common {
-  /** Of its first check; of a thread without check, the id of its step. */
-  readonly id: string;
-  readonly viewId: string;
-  /** Ends that are measured to lines which are hidden in the view. */
-  readonly hiddenEnds: number;
-}
-
-/** A dimension in the coordinates of its view, before its place is chosen. */
-export type ViewDimension =
-  | (Common & {
-      readonly kind: 'linear';
-      readonly text: string;
-      /** Direction that it is measured along: 0 is to the right, more than -90 and at most 90 degrees. */
-      readonly angle: number;
-      readonly from: Witness;
-      readonly to: Witness;
-    })
-  | (Common & {
-      readonly kind: 'leader';
-      readonly rows: readonly (readonly Run[])[];
-      readonly targets: readonly LeaderTarget[];
-      /** The circle is drawn as a center line, as that through the axes of holes. */
-      readonly circle: LeaderTarget | null;
-    })
-  | (Common & {
-      readonly kind: 'angular';
-      readonly text: string;
-      readonly apex: Vec2;
-      /** Directions of the two legs from the apex, rad, and how far the faces begin from it. */
-      readonly legs: readonly [Leg, Leg];
-    });
-export interface Leg {
-  readonly angle: number;
-  readonly reach: number;
-}
+import {
+  turned,
+  type DimensionView,
+  type LeaderTarget,
+  type Run,
+  type ViewDimension,
+  type Witness,
+} from './view-dimension.ts';
+import { seen } from './views.ts';
+import {
+  SAME_MM,
+  bestLegs,
+  centerOfCircle,
+  chamferAngle,
+  chamferPoints,
+  circleVisible,
+  clampTo,
+  cornersOf,
+  crossing,
+  endOf,
+  hiddenEnds,
+  parallel,
+  properAngle,
+  range,
+  silhouette,
+  square,
+  traceOf,
+  type End,
+  witness,
+} from './witness.ts';
 
 type TargetOf<K extends Target['kind']> = Extract<Target, { kind: K }>;
-
-const PARALLEL_SINE = 1e-6;
-const SAME_MM = 1e-3;
-const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE * length(a) * length(b);
-const square = (a: Vec3, b: Vec3): boolean => Math.abs(dot(a, b)) < PARALLEL_SINE * length(a) * length(b);
-
-/** Turns a point so that the direction `angle` lies to the right. */
-export const turned = ([x, y]: Vec2, angle: number): Vec2 => [
-  x * Math.cos(angle) + y * Math.sin(angle),
-  y * Math.cos(angle) - x * Math.sin(angle),
-];
 
 /** The dimensions of the sheet, made from the checks that are dimensions; each in the view that shows it best. */
 export function dimensionsOf(
@@ -98,14 +46,6 @@ export function dimensionsOf(
   threads: readonly Thread[] = [],
 ): ViewDimension[] {
   return new Drafter(writer, views, threads).draft();
-}
-
-/** A flat face, the axis of a round, or an end of the part, as it is measured to. */
-interface End {
-  readonly bounds: Face['bounds'];
-  /** Point of the axis of a round, null for a flat face. */
-  readonly axis: { readonly origin: Vec3; readonly direction: Vec3 } | null;
-  readonly outer: boolean;
 }
 
 interface Callout {
@@ -528,189 +468,4 @@ class Drafter {
       return made === null ? [] : [made];
     });
   }
-}
-
-const endOf = ({ surface, bounds }: Face): End => ({
-  bounds,
-  axis: surface.kind === 'cylinder' ? { origin: surface.origin, direction: surface.direction } : null,
-  outer: false,
-});
-
-/** `point` moved along a coordinate axis to where `end` is. */
-const clampTo = (point: Vec3, axis: Vec3, end: Vec3): Vec3 => [
-  axis[0] ? end[0] : point[0],
-  axis[1] ? end[1] : point[1],
-  axis[2] ? end[2] : point[2],
-];
-
-const cornersOf = ({ min, max }: Face['bounds']): readonly Vec3[] =>
-  [min[0], max[0]].flatMap((x) => [min[1], max[1]].flatMap((y) => [min[2], max[2]].map((z): Vec3 => [x, y, z])));
-
-const range = (values: readonly number[]): readonly [number, number] => [Math.min(...values), Math.max(...values)];
-
-/** A direction as one of more than -90 and at most 90 degrees, so that texts are never upside down. */
-function properAngle(angle: number): number {
-  let proper = angle;
-  while (proper > Math.PI / 2 + 1e-9) proper -= Math.PI;
-  while (proper <= -Math.PI / 2 + 1e-9) proper += Math.PI;
-  return Math.abs(proper) < 1e-9 ? 0 : proper;
-}
-
-/** An axis is witnessed at its own place; a flat face over its whole width. */
-function witness({ axes }: DimensionView, angle: number, { bounds, axis }: End): Witness {
-  const corners = cornersOf(bounds).map((p) => turned(seen(axes, p), angle));
-  const [low, high] = range(corners.map((p) => p[1]));
-  if (axis === null) {
-    const [first, last] = range(corners.map((p) => p[0]));
-    return { at: (first + last) / 2, low, high };
-  }
-  const place = turned(seen(axes, axis.origin), angle);
-  return parallel(axes.toViewer, axis.direction)
-    ? { at: place[0], low: place[1], high: place[1] }
-    : { at: place[0], low, high };
-}
-
-/** How many ends lie on no visible line of the view, neither along it nor at its center. */
-function hiddenEnds(view: DimensionView, angle: number, ends: readonly Witness[]): number {
-  const shown = view.lines.visible.map((curve) => ({
-    curve,
-    points: pointsAlong(curve).map((p) => turned(p, angle)),
-  }));
-  return ends.filter(
-    ({ at, low, high }) =>
-      !shown.some(({ curve, points }) => {
-        if (curve.kind === 'arc' && high - low < SAME_MM) {
-          const center = turned(curve.center, angle);
-          return Math.abs(center[0] - at) < 0.01 && Math.abs(center[1] - low) < 0.01;
-        }
-        const [first, last] = range(points.map((p) => p[0]));
-        const [bottom, top] = range(points.map((p) => p[1]));
-        const touches = top >= low - 0.01 && bottom <= high + 0.01;
-        if (curve.kind === 'arc') return touches && (Math.abs(first - at) < 0.01 || Math.abs(last - at) < 0.01);
-        return Math.abs(first - at) < 0.01 && Math.abs(last - at) < 0.01 && touches;
-      }),
-  ).length;
-}
-
-const circleVisible = ({ lines }: DimensionView, { center, radius }: LeaderTarget): boolean =>
-  lines.visible.some(
-    (curve) =>
-      curve.kind === 'arc' &&
-      Math.hypot(curve.center[0] - center[0], curve.center[1] - center[1]) < 0.01 &&
-      Math.abs(curve.radius - radius) < 0.01,
-  );
-
-function centerOfCircle(a: Vec2, b: Vec2, c: Vec2): Vec2 | null {
-  const d = 2 * (a[0] * (b[1] - c[1]) + b[0] * (c[1] - a[1]) + c[0] * (a[1] - b[1]));
-  if (Math.abs(d) < 1e-9) return null;
-  const [aa, bb, cc] = [a, b, c].map(([x, y]) => x * x + y * y);
-  return [
-    ((aa ?? 0) * (b[1] - c[1]) + (bb ?? 0) * (c[1] - a[1]) + (cc ?? 0) * (a[1] - b[1])) / d,
-    ((aa ?? 0) * (c[0] - b[0]) + (bb ?? 0) * (a[0] - c[0]) + (cc ?? 0) * (b[0] - a[0])) / d,
-  ];
-}
-
-/** Degrees that a chamfer makes with the surface that its size is measured on. */
-function chamferAngle(chamfer: Surface, on: Surface, other: Surface | undefined): number {
-  const degrees = (radians: number): number => (radians * 180) / Math.PI;
-  if (chamfer.kind === 'cone')
-    return on.kind === 'plane' ? 90 - degrees(chamfer.halfAngleRad) : degrees(chamfer.halfAngleRad);
-  if (chamfer.kind !== 'plane' || on.kind !== 'plane') return 45;
-  const between = degrees(angleBetween(chamfer.normal, on.normal));
-  return other === undefined ? 45 : Math.min(between, 180 - between);
-}
-
-/** Places on a chamfer where it is seen from the side; null in views that look onto it. */
-function chamferPoints(view: DimensionView, { surface, bounds, centroid }: Face): Vec2[] | null {
-  if (surface.kind === 'plane') return square(surface.normal, view.axes.toViewer) ? [seen(view.axes, centroid)] : null;
-  if (surface.kind !== 'cone' || !square(surface.direction, view.axes.toViewer)) return null;
-  const axis = seen(view.axes, surface.direction);
-  const middle = seen(view.axes, boxCenter(bounds));
-  const angle = Math.atan2(axis[1], axis[0]);
-  const [low, high] = range(cornersOf(bounds).map((p) => turned(seen(view.axes, p), angle)[1]));
-  // Halfway between the rims, which is half of the chamfer inside the outer one.
-  const [first, last] = range(cornersOf(bounds).map((p) => turned(seen(view.axes, p), angle)[0]));
-  const inset = (Math.tan(surface.halfAngleRad) * (last - first)) / 2;
-  const place = turned(middle, angle);
-  const back = (p: Vec2): Vec2 => turned(p, -angle);
-  return [back([place[0], high - inset]), back([place[0], low + inset])];
-}
-
-/** Places on the outline of a round wall, seen from the side. */
-function silhouette(view: DimensionView, { surface, bounds }: Face): LeaderTarget[] {
-  if (surface.kind !== 'cylinder' || !square(surface.direction, view.axes.toViewer)) return [];
-  const axis = seen(view.axes, surface.direction);
-  const normal: Vec2 = [-axis[1], axis[0]];
-  const middle = seen(view.axes, boxCenter(bounds));
-  return [1, -1].map((side) => ({
-    center: [
-      middle[0] + side * normal[0] * surface.radiusMm,
-      middle[1] + side * normal[1] * surface.radiusMm,
-    ] satisfies Vec2,
-    radius: 0,
-    at: null,
-  }));
-}
-
-interface Trace {
-  readonly point: Vec2;
-  readonly direction: Vec2;
-  /** Extent along the direction from the point. */
-  readonly low: number;
-  readonly high: number;
-}
-
-/** The line that a flat face seen edge-on, or an axis in true length, makes in a view. */
-function traceOf({ axes }: DimensionView, { surface, bounds, centroid }: Face): Trace | null {
-  if (surface.kind === 'plane') {
-    if (!square(surface.normal, axes.toViewer)) return null;
-    const normal = seen(axes, surface.normal);
-    return extent(seen(axes, centroid), [-normal[1], normal[0]], bounds, axes);
-  }
-  if (!('direction' in surface) || !square(surface.direction, axes.toViewer)) return null;
-  const origin = 'origin' in surface ? surface.origin : surface.center;
-  return extent(seen(axes, origin), seen(axes, surface.direction), bounds, axes);
-}
-
-function extent(point: Vec2, direction: Vec2, bounds: Face['bounds'], axes: ViewAxes): Trace {
-  const size = Math.hypot(...direction);
-  const unit: Vec2 = [direction[0] / size, direction[1] / size];
-  const [low, high] = range(
-    cornersOf(bounds).map((p) => {
-      const at = seen(axes, p);
-      return (at[0] - point[0]) * unit[0] + (at[1] - point[1]) * unit[1];
-    }),
-  );
-  return { point, direction: unit, low, high };
-}
-
-function crossing(a: Trace, b: Trace): Vec2 | null {
-  const det = a.direction[0] * b.direction[1] - a.direction[1] * b.direction[0];
-  if (Math.abs(det) < 1e-6) return null;
-  const [dx, dy] = [b.point[0] - a.point[0], b.point[1] - a.point[1]];
-  const t = (dx * b.direction[1] - dy * b.direction[0]) / det;
-  return [a.point[0] + t * a.direction[0], a.point[1] + t * a.direction[1]];
-}
-
-/** Of the four sectors between two lines, that of the wanted size whose legs run along the faces. */
-function bestLegs(apex: Vec2, a: Trace, b: Trace, wantedRad: number): readonly [Leg, Leg] {
-  const legsOf = (trace: Trace): (Leg & { readonly away: number })[] => {
-    const at = (apex[0] - trace.point[0]) * trace.direction[0] + (apex[1] - trace.point[1]) * trace.direction[1];
-    return [1, -1].map((side) => {
-      const [near, far] = side > 0 ? [trace.low - at, trace.high - at] : [at - trace.high, at - trace.low];
-      return {
-        angle: Math.atan2(side * trace.direction[1], side * trace.direction[0]),
-        reach: Math.max(0, near),
-        away: far > 0 ? 0 : 1,
-      };
-    });
-  };
-  const pairs = legsOf(a).flatMap((first) =>
-    legsOf(b).map((second) => {
-      const between = Math.abs(Math.atan2(Math.sin(second.angle - first.angle), Math.cos(second.angle - first.angle)));
-      return { first, second, cost: Math.abs(between - wantedRad) * 10 + first.away + second.away };
-    }),
-  );
-  const best = pairs.reduce((low, pair) => (pair.cost < low.cost ? pair : low));
-  return [best.first, best.second];
 }

@@ -1,9 +1,10 @@
 /** The drawing sheet: views and sections, the checked dimensions in their places, title block; as SVG and DXF. */
-import { layOutSheet, type SheetSource } from './layout.ts';
+import { layOutSheet } from './layout.ts';
 import type { Sheet } from './model.ts';
+import type { SheetSource } from './prepare.ts';
 
 export { renderDxf } from './dxf.ts';
-export type { SheetSource } from './layout.ts';
+export type { SheetSource } from './prepare.ts';
 export { SIZE_OF_CAPITALS, stretchesOf, textWidth, wrapped, type Stretch } from './lettering.ts';
 export { cleanView, recognizeCurve, type SheetCurve, type ViewLines } from './lines.ts';
 export {

@@ -1,6 +1,5 @@
 import type { Vec2 } from '#core/vector';
 
-import { turned, type LeaderTarget, type Run, type ViewDimension } from './dimension.ts';
 import { textWidth } from './lettering.ts';
 import type { SheetEntity } from './model.ts';
 import {
@@ -13,6 +12,7 @@ import {
   type PaperBox,
   type Stroke,
 } from './overlap.ts';
+import { turned, type LeaderTarget, type Run, type ViewDimension } from './view-dimension.ts';
 
 export const LETTER_MM = 3.5;
 const FIRST_ROW_MM = 9;

@@ -10,7 +10,7 @@ import { allow, idParam, notFound, pageParam, pdfBody, refuseWith, userOf, type 
 
 import { extensionOf } from './models.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
-import { sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
+import { warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
 /** Routes of exercises as they can be issued. */
 export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: FileStore): void {
@@ -50,6 +50,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
       targets: [...reference.targets],
       massProperties: reference.solid.massProperties,
       values: { ...unwrap(evaluateParameters(document.recipe.parameters, document.recipe.unit)) },
+      sheetWarnings: await warningsOfSheet(files, row.sheetSha256),
     } satisfies ExerciseDetail);
   });
 

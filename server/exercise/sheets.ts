@@ -11,6 +11,12 @@ async function read(files: FileStore, sha256: string): Promise<Sheet | string> {
   return text.startsWith('<svg') ? text : v.parse(SheetSchema, JSON.parse(text));
 }
 
+/** What is wrong with a stored drawing, in words. */
+export async function warningsOfSheet(files: FileStore, sha256: string): Promise<string[]> {
+  const sheet = await read(files, sha256);
+  return typeof sheet === 'string' ? [] : [...sheet.warnings];
+}
+
 /** One page of a stored drawing as SVG. */
 export async function sheetAsSvg(files: FileStore, sha256: string, page: number, fields: SheetFields): Promise<string> {
   const sheet = await read(files, sha256);

@@ -47,11 +47,14 @@ const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
 export function IssueDialog({
   exerciseId,
   title,
+  warnings,
   open,
   onClose,
 }: {
   exerciseId: number;
   title: string;
+  /** What the sheet fails to say. */
+  warnings: readonly string[];
   open: boolean;
   onClose: () => void;
 }) {
@@ -83,6 +86,21 @@ export function IssueDialog({
       title={`Issue ${title}`}
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >
+      {warnings.length > 0 && (
+        <div
+          role="status"
+          className="mb-3 max-h-40 overflow-auto border-l-4 border-near bg-near-soft px-3 py-2 text-sm"
+        >
+          <p className="font-medium">
+            The sheet does not say everything that the part needs. You can issue it all the same.
+          </p>
+          <ul>
+            {warnings.map((warning) => (
+              <li key={warning}>{warning}</li>
+            ))}
+          </ul>
+        </div>
+      )}
       <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
         <div className="col-span-2">
           <SelectField label="Section" error={formState.errors.sectionId?.message} {...register('sectionId')}>

@@ -102,6 +102,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
         </div>
       </div>
       <IssueDialog
+        warnings={exercise.sheetWarnings}
         exerciseId={exercise.id}
         title={`${document.number} ${document.title}`}
         open={issuing}
