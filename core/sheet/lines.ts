@@ -7,12 +7,6 @@ export interface ProjectedCurve {
   readonly points: readonly Vec2[];
 }
 
-/** Edges of a body as seen from one side, before doubled lines are removed. */
-export interface Projection {
-  readonly visible: readonly ProjectedCurve[];
-  readonly hidden: readonly ProjectedCurve[];
-}
-
 /** A line of a view in view coordinates, mm, y up. Angles in rad, counterclockwise. */
 export type SheetCurve =
   | { readonly kind: 'line'; readonly from: Vec2; readonly to: Vec2 }
@@ -32,6 +26,12 @@ export type SheetCurve =
       readonly sweep: number;
     }
   | { readonly kind: 'polyline'; readonly points: readonly Vec2[] };
+
+/** Edges of a body as seen from one side, before doubled lines are removed: as points, or as what they are known to be. */
+export interface Projection {
+  readonly visible: readonly (ProjectedCurve | SheetCurve)[];
+  readonly hidden: readonly (ProjectedCurve | SheetCurve)[];
+}
 
 export interface ViewLines {
   readonly visible: readonly SheetCurve[];
@@ -123,7 +123,7 @@ function ellipseThrough(points: readonly Vec2[]): SheetCurve | null {
 }
 
 /** The angle that is passed from the first to the last of some points, each by the shorter way. */
-function sweepOf(points: readonly Vec2[], angle: (p: Vec2) => number): number {
+export function sweepOf(points: readonly Vec2[], angle: (p: Vec2) => number): number {
   let sweep = 0;
   points.slice(1).forEach((p, i) => {
     const step = angle(p) - angle(points[i] ?? p);
@@ -215,9 +215,9 @@ function pieceOf(carrier: Carrier['curve'], [from, to]: Interval): SheetCurve {
 export function cleanView(projection: Projection): ViewLines {
   const carriers: Carrier[] = [];
   const loose: { visible: SheetCurve[]; hidden: SheetCurve[] } = { visible: [], hidden: [] };
-  const sort = (curves: readonly ProjectedCurve[], layer: 'visible' | 'hidden'): void => {
+  const sort = (curves: Projection['visible'], layer: 'visible' | 'hidden'): void => {
     for (const raw of curves) {
-      const curve = recognizeCurve(raw);
+      const curve = 'kind' in raw ? raw : recognizeCurve(raw);
       if (curve === null) continue;
       if (curve.kind === 'polyline' || curve.kind === 'ellipse') {
         loose[layer].push(curve);

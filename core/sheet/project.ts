@@ -14,7 +14,7 @@ import {
   type Vec3,
 } from '#core/vector';
 
-import { recognizeCurve, type Projection, type SheetCurve } from './lines.ts';
+import { recognizeCurve, sweepOf, type Projection, type SheetCurve } from './lines.ts';
 import { axesOf, seen, type ViewAxes } from './views.ts';
 
 /** What is needed of a part to draw a view of it. */
@@ -50,8 +50,8 @@ class Projector {
   private readonly axes: ViewAxes;
   private readonly size: number;
   private readonly covers: Cover;
-  private readonly visible: { points: readonly Vec2[] }[] = [];
-  private readonly hidden: { points: readonly Vec2[] }[] = [];
+  private readonly visible: SheetCurve[] = [];
+  private readonly hidden: SheetCurve[] = [];
 
   constructor(part: Drawable, axes: ViewAxes) {
     this.part = part;
@@ -70,7 +70,8 @@ class Projector {
         points[3 * i + 1] ?? 0,
         points[3 * i + 2] ?? 0,
       ]);
-      this.draw(polyline(corners, faceIds));
+      const circular = edges[edgeId]?.curve === 'circle';
+      this.draw(polyline(circular ? withTurningPoints(corners, this.axes.toViewer) : corners, faceIds));
     }
     for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline);
     return { visible: this.visible, hidden: this.hidden };
@@ -132,8 +133,9 @@ class Projector {
       curve.kind === 'arc' || curve.kind === 'ellipse'
         ? Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS)
         : trace.stops.filter((u) => u > from + 1e-9 && u < to - 1e-9);
-    const points = [from, ...inner, to].map((u) => onto(curve, seen(this.axes, trace.at(u))));
-    (isHidden ? this.hidden : this.visible).push({ points });
+    const points = [from, ...inner, to].map((u) => seen(this.axes, trace.at(u)));
+    const piece = pieceOf(curve, points);
+    if (piece !== null) (isHidden ? this.hidden : this.visible).push(piece);
   }
 
   // ---- outlines
@@ -261,22 +263,56 @@ function polyline(corners: readonly Vec3[], faceIds: readonly number[]): Trace {
   };
 }
 
-/** A point near a curve moved onto it. */
-function onto(curve: SheetCurve, point: Vec2): Vec2 {
-  if (curve.kind === 'arc') {
-    const [dx, dy] = [point[0] - curve.center[0], point[1] - curve.center[1]];
-    const k = curve.radius / (Math.hypot(dx, dy) || 1);
-    return [curve.center[0] + dx * k, curve.center[1] + dy * k];
+/** The piece of a curve that some points near it, in order, run along. */
+function pieceOf(curve: SheetCurve, points: readonly Vec2[]): SheetCurve | null {
+  const [first, last] = [points[0], points.at(-1)];
+  if (first === undefined || last === undefined) return null;
+  if (curve.kind === 'line') return recognizeCurve({ points });
+  if (curve.kind === 'polyline') return { kind: 'polyline', points };
+  const parameter = ([x, y]: Vec2): number => {
+    const [dx, dy] = [x - curve.center[0], y - curve.center[1]];
+    if (curve.kind === 'arc') return Math.atan2(dy, dx);
+    const [cos, sin] = [Math.cos(curve.turn), Math.sin(curve.turn)];
+    return Math.atan2((dy * cos - dx * sin) / curve.radii[1], (dx * cos + dy * sin) / curve.radii[0]);
+  };
+  const sweep = sweepOf(points, parameter);
+  const start = parameter(first) + Math.min(0, sweep);
+  return Math.abs(sweep) < 1e-9 ? null : { ...curve, start, sweep: Math.abs(sweep) };
+}
+
+/**
+ * The points of a circular edge with those added where it turns back when it is seen edge-on, so that its line is as
+ * long as the circle is wide.
+ */
+function withTurningPoints(corners: readonly Vec3[], toViewer: Vec3): readonly Vec3[] {
+  const [a, b, c] = [
+    corners[0],
+    corners[Math.floor(corners.length / 3)],
+    corners[Math.floor((2 * corners.length) / 3)],
+  ];
+  if (!a || !b || !c) return corners;
+  const [u, w] = [subtract(b, a), subtract(c, a)];
+  const normal = cross(u, w);
+  const across = cross(normal, toViewer);
+  if (dot(normal, normal) < 1e-12 || length(across) < 1e-9 * length(normal)) return corners;
+  // Circumcenter of three points: a + (|w|2 (u x w) x u + |u|2 w x (u x w)) / (2 |u x w|2).
+  const lift = add(scale(cross(normal, u), dot(w, w)), scale(cross(w, normal), dot(u, u)));
+  const center = add(a, scale(lift, 1 / (2 * dot(normal, normal))));
+  const radius = length(subtract(a, center));
+  const out = [...corners];
+  for (const side of [1, -1]) {
+    const extreme = add(center, scale(normalize(across), side * radius));
+    const place = out.findIndex((p, i) => {
+      const q = out[i + 1];
+      // Between two neighbors that are both nearer to it than to each other.
+      return (
+        q !== undefined &&
+        length(subtract(extreme, p)) + length(subtract(extreme, q)) < 1.02 * length(subtract(q, p)) + 1e-9
+      );
+    });
+    if (place >= 0) out.splice(place + 1, 0, extreme);
   }
-  if (curve.kind === 'ellipse') {
-    const { center, radii, turn } = curve;
-    const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
-    const [dx, dy] = [point[0] - center[0], point[1] - center[1]];
-    const t = Math.atan2((dy * cos - dx * sin) / radii[1], (dx * cos + dy * sin) / radii[0]);
-    const [u, w] = [radii[0] * Math.cos(t), radii[1] * Math.sin(t)];
-    return [center[0] + u * cos - w * sin, center[1] + u * sin + w * cos];
-  }
-  return point;
+  return out;
 }
 
 interface SeenTriangle {

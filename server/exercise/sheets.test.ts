@@ -1,0 +1,83 @@
+import { describe, expect, it } from 'vitest';
+
+import type { Sheet } from '#core/sheet';
+
+import { openSchool, type School } from '../testing/fixture.ts';
+
+const SHEET: Sheet = {
+  title: 'SB-101 Cleat plate',
+  scale: 1,
+  pages: [
+    {
+      widthMm: 420,
+      heightMm: 297,
+      entities: [
+        { kind: 'line', layer: 'visible', from: [10, 10], to: [130, 10], viewId: 'front' },
+        { kind: 'text', text: 'A', at: [70, 20], heightMm: 3.5, anchor: 'middle', checkId: 'length' },
+        { kind: 'text', text: '', at: [300, 20], heightMm: 3, anchor: 'start', field: 'student' },
+        { kind: 'text', text: '', at: [300, 30], heightMm: 3, anchor: 'start', field: 'course' },
+      ],
+    },
+  ],
+  views: [],
+  dimensions: [],
+  warnings: ['Nothing says the radius of a round of 8 mm.'],
+};
+
+async function withSheet(school: School): Promise<void> {
+  const { sha256 } = await school.files.put(Buffer.from(JSON.stringify(SHEET)));
+  school.db.prepare('UPDATE exercise_revisions SET sheet_sha256 = ?').run(sha256);
+}
+const get = (school: School, login: string, path: string) => school.request(login, 'GET', `/api/${path}`);
+const text = (answer: Promise<Response>) => answer.then((one) => one.text());
+
+describe('the sheet of a revision', () => {
+  it('is drawn for its student with name and course, and for nobody else with theirs', async () => {
+    const school = await openSchool();
+    await withSheet(school);
+    const work = `work/${String(school.assignmentId)}/sheet.svg`;
+    const svg = await text(get(school, 'ansel', work));
+    expect(svg).toContain('>ansel<');
+    expect(svg).toContain('>Fittings<');
+    expect(svg).toContain('data-check="length"');
+    expect(await text(get(school, 'fia', work))).not.toContain('ansel');
+    expect((await get(school, 'ansel', 'exercises/1/sheet.svg')).status).toBe(403);
+  });
+
+  it('goes out as PDF and DXF', async () => {
+    const school = await openSchool();
+    await withSheet(school);
+    expect(await text(get(school, 'orla', 'exercises/1/sheet.pdf'))).toMatch(/^%PDF/);
+    expect(await text(get(school, 'orla', 'exercises/1/sheet.dxf'))).toContain('ENTITIES');
+    const own = await get(school, 'ansel', `work/${String(school.assignmentId)}/sheet.pdf`);
+    expect(own.headers.get('content-disposition')).toContain('SB-101');
+    expect((await get(school, 'ansel', `work/${String(school.futureAssignmentId)}/sheet.pdf`)).status).toBe(404);
+  });
+
+  it('is there for every student of the section in the print pack of those who teach it', async () => {
+    const school = await openSchool();
+    await withSheet(school);
+    const path = `assignments/${String(school.assignmentId)}/sheets.pdf`;
+    const pack = await text(get(school, 'orla', path));
+    expect(pack.match(/\/Type \/Page\b(?!s)/g)).toHaveLength(2);
+    expect((await get(school, 'pim', path)).status).toBe(404);
+    expect((await get(school, 'ansel', path)).status).toBe(403);
+  });
+
+  it('of an attempt is for its student and those who teach', async () => {
+    const school = await openSchool();
+    await withSheet(school);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect(await text(get(school, 'orla', 'attempts/1/sheet.svg'))).toContain('>ansel<');
+    expect((await get(school, 'fia', 'attempts/1/sheet.svg')).status).toBe(404);
+  });
+
+  it('that an earlier program stored as a picture is shown, but cannot be printed', async () => {
+    const school = await openSchool();
+    expect(await text(get(school, 'orla', 'exercises/1/sheet.svg'))).toMatch(/^<svg/);
+    const refused = await get(school, 'orla', 'exercises/1/sheet.pdf');
+    expect(refused.status).toBe(409);
+    expect(await refused.json()).toMatchObject({ error: { code: 'old-sheet' } });
+  });
+});
