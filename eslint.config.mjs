@@ -25,7 +25,7 @@ const CORE = {
   grade: ['check', 'exercise', 'material', 'overlay', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   plan: ['chain', 'check', 'exercise', 'feature', 'grade', 'quantity', 'recipe', 'solid', 'vector'],
   variant: ['exercise', 'kernel', 'material', 'model', 'plan', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
-  chain: ['check', 'exercise', 'feature', 'quantity', 'solid', 'vector'],
+  chain: ['check', 'exercise', 'feature', 'fit', 'quantity', 'solid', 'vector'],
   sheet: ['check', 'exercise', 'feature', 'fit', 'kernel', 'problem', 'quantity', 'recipe', 'solid', 'vector'],
   attempt: ['chain', 'check', 'exercise', 'grade', 'kernel', 'model', 'overlay', 'problem', 'sheet', 'solid', 'vector'],
 };

@@ -6,7 +6,14 @@ import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
-import { blankExercise, describeIssues, migrateRecipe, parseExercise, type Exercise } from '#core/exercise';
+import {
+  blankExercise,
+  DEFAULT_SHEET,
+  describeIssues,
+  migrateRecipe,
+  parseExercise,
+  type Exercise,
+} from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
@@ -133,7 +140,7 @@ async function build(recipeFile: string, options: Options): Promise<void> {
   print(options.json ? JSON.stringify({ out }) : `Written: ${out}`);
 }
 
-/** Writes the sheet of an exercise, or of a bare recipe, which then has the dimensions that Zorvet suggests. */
+/** Writes the sheet of an exercise as it is made from the part, or of a bare recipe, which then has the dimensions that Zorvet suggests. */
 async function sheet(file: string, options: Options): Promise<void> {
   const out = options.out ?? '';
   const format = /\.(svg|pdf|dxf)$/i.exec(out)?.[1]?.toLowerCase();
@@ -148,7 +155,10 @@ async function sheet(file: string, options: Options): Promise<void> {
   const { model: beside } = exercise;
   const model = beside && (await bytesOf(path.join(path.dirname(file), beside.fileName)));
   const stage = Number(options.stage ?? 1);
-  const { sheet: drawing } = unwrap(prepareExercise(kernel, exercise, { values, stage, model }));
+  const { drawing: _, ...settings } = exercise.sheet ?? DEFAULT_SHEET;
+  const { sheet: drawing } = unwrap(
+    prepareExercise(kernel, { ...exercise, sheet: settings }, { values, stage, model }),
+  );
   const bytes =
     format === 'pdf'
       ? await renderPdf([{ sheet: drawing, fields: {} }])

@@ -8,6 +8,7 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { INSTRUCTOR } from '#demo/course';
+import { renderPdf } from '#print';
 import { packExercise, unpackExercise } from '#server/exercise';
 
 import { openBrowser } from './browser.ts';
@@ -168,7 +169,7 @@ describe('an instructor authors an exercise from nothing', () => {
        });`,
       id,
     );
-    const { exercise } = unwrap(unpackExercise(new Uint8Array(Buffer.from(archive, 'base64'))));
+    const { exercise } = unwrap(await unpackExercise(new Uint8Array(Buffer.from(archive, 'base64'))));
     expect(exercise).toMatchObject({ number: 'SB-900', title: 'Test wedge' });
     expect(exercise.variants).toHaveLength(3);
     await page.press('Make a revision');
@@ -216,6 +217,38 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.shows('60.0 x 40.0 x 10.0 mm');
   });
 
+  it('a drawing made elsewhere takes the place of the sheet, and gives it back', async () => {
+    const [plate, letter] = [path.join(folder, 'plate.pdf'), path.join(folder, 'no-drawing.pdf')];
+    const line = { kind: 'line', layer: 'visible', from: [20, 20], to: [120, 20] } as const;
+    const pages = [1, 2].map(() => ({ widthMm: 210, heightMm: 148, entities: [line] }));
+    const drawn = { title: 'Plate', scale: 1, pages, views: [], dimensions: [], warnings: [] };
+    writeFileSync(plate, await renderPdf([{ sheet: drawn, fields: {} }]));
+    writeFileSync(letter, 'Dear all, this is no drawing.');
+    await page.open('/exercises');
+    await (await page.link('SB-104')).click();
+    await (await page.link('Edit')).click();
+    await page.canvas();
+    await tab('Sheet');
+    const choose = async (file: string) => (await page.find(By.css('[data-testid="drawing-file"]'))).sendKeys(file);
+    await choose(letter);
+    await page.shows('cannot be shown as a drawing');
+    await choose(plate);
+    await page.shows('2 pages, in place of the sheet');
+    // The page as it is: 210 mm wide, and higher by the strip that says whose it is.
+    const picture = await page.find(By.css('[data-sheet] image'));
+    expect(Number(await picture.getAttribute('width'))).toBeCloseTo(210, 0);
+    const [width] = await driver.executeAsyncScript<number[]>(
+      `const image = new Image(); image.onload = () => arguments[1]([image.naturalWidth]); image.src = arguments[0];`,
+      await picture.getAttribute('href'),
+    );
+    // 200 dots an inch: 210 mm are 1654 of them.
+    expect(width).toBeCloseTo(1654, -1);
+    await saved();
+    await page.press('Draw it from the part instead');
+    await page.shows('The sheet says every size, once');
+    await saved();
+  });
+
   it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
     await page.open('/exercises');
     await (await page.link('SB-202')).click();
@@ -255,8 +288,7 @@ describe('an instructor authors an exercise from nothing', () => {
   it('a section is added to the sheet, hatched, and named where it misses the part', async () => {
     await (await (await page.field('Add a view')).findElement(By.css('option[value="section"]'))).click();
     await page.find(By.css('[data-sheet] [data-layer="hatch"] path'));
-    const at = await page.find(By.xpath('//label[starts-with(normalize-space(.), "plane at")]//input'));
-    await at.sendKeys(Key.chord(Key.CONTROL, 'a'), '500');
+    await type('plane at', '500');
     await page.shows('does not meet the part');
     await (await page.find(By.css('[aria-label="Remove section A-A"]'))).click();
     await driver.wait(async () => !(await page.text()).includes('does not meet the part'), 60_000);

@@ -61,10 +61,13 @@ export interface PrintJob {
   readonly fields: SheetFields;
 }
 
-/** All pages of some sheets as one PDF. Characters that no font has are drawn as an empty box. */
+/**
+ * All pages of some sheets as one PDF. Characters that no font has are drawn as an empty box. `pictures` are the PNG files
+ * of uploaded drawings by their SHA-256.
+ */
 export function renderPdf(
   jobs: readonly PrintJob[],
-  options: { readonly compress?: boolean } = {},
+  options: { readonly compress?: boolean; readonly pictures?: ReadonlyMap<string, Uint8Array> } = {},
 ): Promise<Uint8Array> {
   const doc = new PDFDocument({
     autoFirstPage: false,
@@ -80,13 +83,34 @@ export function renderPdf(
     doc.on('error', reject);
   });
   for (const face of [...faces().plain, ...faces().bold]) doc.registerFont(face.name, face.bytes);
-  for (const { sheet, fields } of jobs) for (const page of sheet.pages) addPage(doc, page, fields);
+  // A picture that is on many pages is embedded once.
+  const opener = doc as unknown as { readonly openImage: (file: Buffer) => unknown };
+  const pictures = new Map(
+    [...(options.pictures ?? [])].map(([sha256, bytes]) => [sha256, opener.openImage(Buffer.from(bytes))]),
+  );
+  for (const { sheet, fields } of jobs) for (const page of sheet.pages) addPage(doc, page, fields, pictures);
   doc.end();
   return done;
 }
 
-function addPage(doc: PDFKit.PDFDocument, page: SheetPage, fields: SheetFields): void {
+function addPage(
+  doc: PDFKit.PDFDocument,
+  page: SheetPage,
+  fields: SheetFields,
+  pictures: ReadonlyMap<string, unknown>,
+): void {
   doc.addPage({ size: [page.widthMm * POINTS_PER_MM, page.heightMm * POINTS_PER_MM], margin: 0 });
+  for (const entity of page.entities) {
+    if (entity.kind !== 'picture' && entity.kind !== 'shade') continue;
+    const picture = entity.kind === 'picture' ? pictures.get(entity.sha256) : Buffer.from(entity.png, 'base64');
+    if (picture === undefined) continue;
+    const [x, y] = [entity.at[0], page.heightMm - entity.at[1] - entity.heightMm];
+    // The writer takes an opened image as well as its file; its types know the file only.
+    doc.image(picture as string, x * POINTS_PER_MM, y * POINTS_PER_MM, {
+      width: entity.widthMm * POINTS_PER_MM,
+      height: entity.heightMm * POINTS_PER_MM,
+    });
+  }
   doc.save();
   // From here on millimeters with y up, as the sheet has them.
   doc.transform(POINTS_PER_MM, 0, 0, -POINTS_PER_MM, 0, page.heightMm * POINTS_PER_MM);

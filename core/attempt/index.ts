@@ -51,8 +51,9 @@ export function prepareExercise(
   );
 }
 
-/** The drawing with a warning for each size that it fails to say, or says wrongly. */
+/** The drawing with a warning for each size that it fails to say, or says wrongly; what an uploaded one says is not read. */
 function drawnWithWarnings(sheet: Sheet, exercise: Exercise, reference: Reference): Sheet {
+  if (exercise.sheet?.drawing !== undefined) return sheet;
   const failings = analyzeSheet(exercise, reference).filter(
     ({ kind }) => kind === 'missing' || kind === 'contradiction',
   );

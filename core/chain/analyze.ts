@@ -1,14 +1,16 @@
 import type { Reference, Target } from '#core/check';
-import type { Exercise } from '#core/exercise';
+import { isOnSheet, type Exercise } from '#core/exercise';
 import { featuresOf, findHoles } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
+import type { Solid } from '#core/solid';
+import { cross, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import type { AxisIndex, Link, Place } from './line.ts';
-import { chainsOf, linksOf, onSheet } from './links.ts';
+import { chainsOf, linksOf } from './links.ts';
 
 /** What the sheet fails to say, or says twice. */
 export interface ChainFinding {
-  readonly kind: 'missing' | 'repeated' | 'contradiction' | 'derived';
+  readonly kind: 'missing' | 'repeated' | 'contradiction';
   readonly message: string;
   /** Dimensions that it is about. */
   readonly checkIds: readonly string[];
@@ -32,21 +34,24 @@ const AXES = [0, 1, 2] as const;
  * what others say already, sizes that do not fit together, and rounds without size.
  */
 export function analyzeSheet(exercise: Exercise, reference: Reference): readonly ChainFinding[] {
-  const shown = exercise.checks.filter(onSheet);
+  const shown = exercise.checks.filter(isOnSheet);
   const targets = reference.targets.filter(({ checkId }) => shown.some(({ id }) => id === checkId));
   const chains = chainsOf(reference, targets);
   // What is said twice is said by dimensions alone; what is not said may be said by a note.
-  const noted = chainsOf(reference, targets);
-  if (exercise.notes.some((note) => /symmetr/i.test(note))) for (const chain of noted) chain.mirror();
+  const symmetric = exercise.notes.some((note) => /symmetr/i.test(note));
+  const noted = symmetric ? chainsOf(reference, targets) : chains;
+  if (symmetric) for (const chain of noted) chain.mirror();
   const unit = LENGTH_UNITS[reference.unit];
   const size = (mm: number): string => `${String(Number(formatFixed(mm / unit, 4)))} ${reference.unit}`;
   const label = (id: string): string => shown.find((check) => check.id === id)?.label ?? id;
   const findings: ChainFinding[] = [];
+  const slanted = placedAslant(reference, targets);
 
   for (const axis of AXES) {
     const chain = noted[axis];
     const [main = [], ...loose] = chain.groups();
     for (const group of loose) {
+      if (group.every(({ faceIds }) => faceIds.length > 0 && faceIds.every((id) => slanted.has(id)))) continue;
       const { from, to } = nearestPair(group, main);
       if (from === undefined || to === undefined) continue;
       findings.push({
@@ -89,7 +94,105 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
       faceIds: [],
     });
   }
-  return [...findings, ...unsizedRounds(reference, targets, exercise.notes, size)];
+  return [
+    ...findings,
+    ...unsizedRounds(reference, targets, exercise.notes, size),
+    ...unsaidAngles(reference, targets, chains, exercise.notes),
+  ];
+}
+
+/** Rounds that a size places from a slanting face: their places along the axes of the part follow from its angle. */
+function placedAslant({ solid }: Reference, targets: readonly Target[]): ReadonlySet<number> {
+  const lies = (ids: readonly number[]): boolean => {
+    const { surface } = solid.faces[ids[0] ?? -1] ?? {};
+    return surface?.kind === 'plane' && AXES.every((axis) => Math.abs(surface.normal[axis]) < STRAIGHT);
+  };
+  return new Set(
+    targets.flatMap((target) =>
+      target.kind === 'hole-position' && lies(target.fromFaceIds) ? sameAxis(solid, target.faceIds) : [],
+    ),
+  );
+}
+
+/** The round faces about the axis of one of them. */
+function sameAxis(solid: Solid, faceIds: readonly number[]): readonly number[] {
+  const own = solid.faces[faceIds[0] ?? -1]?.surface;
+  if (own?.kind !== 'cylinder') return faceIds;
+  return solid.faces.flatMap(({ id, surface }) => {
+    if (surface.kind !== 'cylinder' && surface.kind !== 'cone') return [];
+    const apart = subtract(surface.kind === 'cone' ? surface.apex : surface.origin, own.origin);
+    const off = Math.max(length(cross(apart, own.direction)), length(cross(surface.direction, own.direction)));
+    return off < 1e-3 ? [id] : [];
+  });
+}
+
+/** Whether a flat face runs on smoothly into two rounds, which its direction follows from. */
+const touchesRounds = (solid: Solid, edgeIds: readonly number[]): boolean =>
+  edgeIds.filter((id) => {
+    const edge = solid.edges[id];
+    return edge?.joint === 'smooth' && edge.faceIds.some((face) => solid.faces[face]?.surface.kind === 'cylinder');
+  }).length >= 2;
+
+const STRAIGHT = 1 - 1e-9;
+
+/**
+ * Slanting flat faces whose direction nothing gives: no angle to them or to a parallel or mirrored face, no chamfer, no
+ * note, and ends that are not placed along the axes either.
+ */
+function unsaidAngles(
+  { solid }: Reference,
+  targets: readonly Target[],
+  chains: ReturnType<typeof chainsOf>,
+  notes: readonly string[],
+): readonly ChainFinding[] {
+  // A note may say it in words: an angle, or a shape with even angles.
+  if (notes.some((note) => /\u00b0|degree|angle|hexagon|octagon|turned/i.test(note))) return [];
+  const bevels = new Set(featuresOf(solid, 'chamfer').flatMap(({ faceIds }) => faceIds));
+  const directions = (ids: readonly number[]): readonly Vec3[] =>
+    ids.flatMap((id) => {
+      const { surface } = solid.faces[id] ?? {};
+      return surface?.kind === 'plane'
+        ? [surface.normal]
+        : surface !== undefined && 'direction' in surface
+          ? [surface.direction]
+          : [];
+    });
+  const given = targets.flatMap((target) => {
+    switch (target.kind) {
+      case 'angle':
+      case 'distance':
+        return directions([...target.fromFaceIds, ...target.toFaceIds]);
+      case 'chamfer-size':
+        return directions(target.faceIds);
+      default:
+        return [];
+    }
+  });
+  const alike = (a: Vec3, b: Vec3): boolean => AXES.every((i) => Math.abs(Math.abs(a[i]) - Math.abs(b[i])) < 1e-6);
+  const findings: ChainFinding[] = [];
+  const told: Vec3[] = [];
+  for (const { id, surface, bounds, edgeIds } of solid.faces) {
+    if (surface.kind !== 'plane' || bevels.has(id) || touchesRounds(solid, edgeIds)) continue;
+    const { normal } = surface;
+    if (AXES.some((axis) => Math.abs(normal[axis]) > STRAIGHT)) continue;
+    if (
+      [...given, ...told].some((direction) => alike(direction, normal) || Math.abs(dot(direction, normal)) > STRAIGHT)
+    )
+      continue;
+    const leaning = AXES.filter((axis) => Math.abs(normal[axis]) > 1e-6);
+    const placed = leaning.every((axis) => chains[axis].connected(bounds.min[axis], bounds.max[axis]));
+    if (placed) continue;
+    told.push(normal);
+    const [nearest = 0] = [...AXES].sort((a, b) => Math.abs(normal[b]) - Math.abs(normal[a]));
+    const degrees = (Math.acos(Math.min(1, Math.abs(normal[nearest]))) * 180) / Math.PI;
+    findings.push({
+      kind: 'missing',
+      message: `Nothing says how a slanting face lies. An angle of ${String(Number(degrees.toFixed(2)))}° to a face across ${NAMES[nearest]} would say it.`,
+      checkIds: [],
+      faceIds: [id],
+    });
+  }
+  return findings;
 }
 
 /** Whether a note names a size as a number of its own. */
@@ -219,15 +322,57 @@ export function derivation(
   from: number,
   to: number,
 ): Derivation | null {
-  const shown = new Set(exercise.checks.filter(onSheet).map(({ id }) => id));
-  const chains = chainsOf(
+  return derivationIn(shownChains(exercise, reference), LENGTH_UNITS[reference.unit], axis, from, to);
+}
+
+/** A size that is checked but not written on the sheet, and how it follows from those that are. */
+export interface DerivedSize {
+  readonly checkId: string;
+  readonly label: string;
+  readonly derivation: Derivation;
+  /** "14 = 62 - 2 x 24", or "1.75, half of Length" where it follows from one size alone. */
+  readonly words: string;
+}
+
+/** The sizes of the check plan that can only be worked out from the sheet. */
+export function derivedSizes(exercise: Exercise, reference: Reference): readonly DerivedSize[] {
+  const chains = shownChains(exercise, reference);
+  return exercise.checks.flatMap((check): DerivedSize[] => {
+    const target = reference.targets.find(({ checkId }) => checkId === check.id);
+    if (target === undefined || isOnSheet(check) || check.off === true) return [];
+    const [link] = linksOf(target, reference);
+    if (link === undefined) return [];
+    const found = derivationIn(chains, LENGTH_UNITS[reference.unit], link.axis, link.from, link.to);
+    if (found === null) return [];
+    const [step, ...more] = found.steps;
+    const whole = reference.targets.find(({ checkId }) => checkId === step?.checkId);
+    const [size = found.arithmetic] = found.arithmetic.split(' = ');
+    const single = more.length === 0 && step !== undefined && whole !== undefined;
+    const half = single && 'nominal' in whole && Math.abs(whole.nominal - 2 * step.valueMm) < 1e-6;
+    const words = single ? `${size}, ${half ? 'half of' : 'as'} ${whole.label}` : found.arithmetic;
+    return [{ checkId: check.id, label: check.label, derivation: found, words }];
+  });
+}
+
+function shownChains(exercise: Exercise, reference: Reference) {
+  const shown = new Set(exercise.checks.filter(isOnSheet).map(({ id }) => id));
+  return chainsOf(
     reference,
     reference.targets.filter(({ checkId }) => shown.has(checkId)),
   );
+}
+
+function derivationIn(
+  chains: ReturnType<typeof chainsOf>,
+  unitMm: number,
+  axis: AxisIndex,
+  from: number,
+  to: number,
+): Derivation | null {
   const path = chains[axis].path(from, to);
-  if (path === null) return null;
+  if (path === null || path.length === 0) return null;
   return {
-    arithmetic: arithmeticOf(Math.abs(to - from), path, LENGTH_UNITS[reference.unit]),
+    arithmetic: arithmeticOf(Math.abs(to - from), path, unitMm),
     steps: path.map(({ checkId, valueMm, sign }) => ({ checkId, valueMm, sign })),
   };
 }

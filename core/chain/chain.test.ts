@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { analyzeSheet, Chain, chainsOf, derivation } from '#core/chain';
+import { analyzeSheet, Chain, chainsOf, derivation, derivedSizes } from '#core/chain';
 import { prepareReference, type Reference } from '#core/check';
 import { exerciseOfStage, type Check, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
@@ -109,13 +109,33 @@ it('sizes that are not written follow from those that are', () => {
   expect(derivation(exercise, reference, 0, -26, 999)).toBeNull();
 });
 
-it.each(
-  demoExercises
-    .filter(({ number }) => !['SB-104', 'SB-105', 'SB-206'].includes(number))
-    .map((exercise) => [exercise.title, exercise] as const),
-)('the demo sheet of the %s says every size once', (_title, exercise) => {
-  expect(analyzeSheet(...referenceOf(exercise)).map(({ message }) => message)).toEqual([]);
+it('sizes that are checked but not written are named with their arithmetic', () => {
+  const sizes = derivedSizes(...referenceOf(strutBearingExercise));
+  const all = sizes.find(({ label }) => label === 'Length')?.derivation;
+  // The foot is round with radius 26, the web reaches 60 further, and ends 14 behind that.
+  expect(all?.arithmetic).toBe('100 = 26 + 60 + 14');
+  expect(sizes.find(({ label }) => label === 'Width')?.words).toBe('52 = 2 x 26');
+  expect(sizes.find(({ label }) => label === 'Bore from Web left along X')?.words).toMatch(/^7, half of /);
+  expect(sizes.map(({ checkId }) => checkId)).not.toContain('volume');
 });
+
+describe('a slanting face', () => {
+  const slope = (id: string) => gudgeonBracketExercise.checks.filter((check) => check.id !== id);
+  it('needs an angle, or a note that says it', () => {
+    const bare: Exercise = { ...gudgeonBracketExercise, checks: slope('slope-of-the-gusset') };
+    const [finding] = analyzeSheet(...referenceOf(bare));
+    // The gusset runs from 48 across at the base to 44 up: 36 up on 40 across, atan(36/40) = 41.99 degrees.
+    expect(finding?.message).toContain('41.99°');
+    expect(kinds({ ...bare, notes: ['Gusset at an angle of 42°'] })).toEqual([]);
+  });
+});
+
+it.each(demoExercises.map((exercise) => [exercise.title, exercise] as const))(
+  'the demo sheet of the %s says every size once',
+  (_title, exercise) => {
+    expect(analyzeSheet(...referenceOf(exercise)).map(({ message }) => message)).toEqual([]);
+  },
+);
 
 it('rounds whose radius is given reach to the ends of the part', () => {
   const [, reference] = referenceOf(strutBearingExercise);

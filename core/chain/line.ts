@@ -1,4 +1,4 @@
-import type { Solid } from '#core/solid';
+import type { Face, Solid } from '#core/solid';
 import { circleCover } from '#core/feature';
 
 export type AxisIndex = 0 | 1 | 2;
@@ -26,6 +26,17 @@ const LEAST_COVER = 0.45;
 
 export const samePlace = (a: number, b: number): boolean => Math.abs(a - b) < SAME_MM;
 
+/** Whether a face forms an end of the part by lying in it, or by touching it along a line. */
+function reachesFlat({ surface, bounds }: Face, axis: AxisIndex, end: number): boolean {
+  if (!samePlace(bounds.min[axis], end) && !samePlace(bounds.max[axis], end)) return false;
+  if (surface.kind === 'plane') return Math.abs(surface.normal[axis]) > PARALLEL;
+  return (
+    surface.kind === 'cylinder' &&
+    Math.abs(surface.direction[axis]) < 1e-6 &&
+    samePlace(Math.abs(end - surface.origin[axis]), surface.radiusMm)
+  );
+}
+
 /** The places of a part along an axis, from low to high; each place once, an axis rather than a face. */
 export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
   const places: { at: number; kind: Place['kind']; faceIds: number[] }[] = [];
@@ -47,8 +58,9 @@ export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
       put(surface.origin[axis], 'axis', [face.id]);
     }
   }
-  put(solid.bounds.min[axis], 'end', []);
-  put(solid.bounds.max[axis], 'end', []);
+  // An end that a corner or a slanting round forms follows from their own sizes.
+  for (const end of [solid.bounds.min[axis], solid.bounds.max[axis]])
+    if (solid.faces.some((face) => reachesFlat(face, axis, end))) put(end, 'end', []);
   return places.sort((a, b) => a.at - b.at);
 }
 

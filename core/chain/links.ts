@@ -1,5 +1,5 @@
 import type { Reference, Target } from '#core/check';
-import type { Check } from '#core/exercise';
+import { circleThrough } from '#core/fit';
 import type { Face } from '#core/solid';
 
 import { placesAlong, touchingRounds, Chain, type AxisIndex, type Link } from './line.ts';
@@ -87,12 +87,7 @@ function circleMiddle(faces: readonly (Face | undefined)[], axis: AxisIndex): nu
   if (u === undefined || v === undefined || (axis !== u && axis !== v)) return null;
   const [p, q, r] = [a, b, c].map(({ origin }) => [origin[u], origin[v]] as const);
   if (!p || !q || !r) return null;
-  const d = 2 * (p[0] * (q[1] - r[1]) + q[0] * (r[1] - p[1]) + r[0] * (p[1] - q[1]));
-  if (Math.abs(d) < 1e-9) return null;
-  const [pp, qq, rr] = [p, q, r].map(([x, y]) => x * x + y * y);
-  const along = axis === u ? 1 : 0;
-  const sum = (pp ?? 0) * (q[along] - r[along]) + (qq ?? 0) * (r[along] - p[along]) + (rr ?? 0) * (p[along] - q[along]);
-  return axis === u ? sum / d : -sum / d;
+  return circleThrough([p, q, r])?.center[axis === u ? 0 : 1] ?? null;
 }
 
 /** A depth ties the bottom of a hole to the face that it begins in. */
@@ -136,7 +131,3 @@ export function chainsOf(
   });
   return chains as unknown as readonly [Chain, Chain, Chain];
 }
-
-/** Whether a check is a dimension that the sheet shows. */
-export const onSheet = (check: Check): boolean =>
-  check.off !== true && !('onSheet' in check && check.onSheet === false);

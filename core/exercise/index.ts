@@ -3,4 +3,4 @@ export * from './schema.ts';
 export * from './sheet.ts';
 export { migrateExercise, migrateRecipe, parseExercise } from './migrate.ts';
 export { blankExercise } from './blank.ts';
-export { exerciseOfStage, stageCount } from './stage.ts';
+export { exerciseOfStage, lettersChangedBy, stageCount } from './stage.ts';

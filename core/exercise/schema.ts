@@ -132,6 +132,11 @@ export const CheckSchema = v.variant('kind', [
 /** One thing that is measured and judged; a dimension is also drawn on the sheet, under the same id. */
 export type Check = Readonly<v.InferOutput<typeof CheckSchema>>;
 export type CheckKind = Check['kind'];
+
+/** Whether a check that is a dimension stands on the sheet. */
+export const isOnSheet = (check: Check): boolean =>
+  check.off !== true && !('onSheet' in check && check.onSheet === false);
+
 /** Checks that are dimensions of the sheet. */
 export type DimensionCheck = Exclude<
   Extract<Check, { nominal: string; tolerance: Tolerance }>,
@@ -316,6 +321,21 @@ export const ExerciseSchema = v.pipe(
   v.readonly(),
 );
 export type Exercise = v.InferOutput<typeof ExerciseSchema>;
+
+/** A file that is kept beside the document of an exercise. */
+export const FileOfExerciseSchema = v.object({ sha256: v.string(), fileName: v.string() });
+export type FileOfExercise = Readonly<v.InferOutput<typeof FileOfExerciseSchema>>;
+
+/** Files that belong to an exercise beside its document, by their SHA-256: model file, uploaded drawing and its pages. */
+export const filesOf = ({ model, sheet }: Pick<Exercise, 'model' | 'sheet'>): readonly FileOfExercise[] => [
+  ...(model === undefined ? [] : [model]),
+  ...(sheet?.drawing === undefined
+    ? []
+    : [
+        sheet.drawing,
+        ...sheet.drawing.pages.map(({ sha256 }, i) => ({ sha256, fileName: `drawing-page-${String(i + 1)}.png` })),
+      ]),
+];
 
 /** The path and text of the first thing that is wrong with a document, for people. */
 export function describeIssues(issues: readonly v.BaseIssue<unknown>[]): string {

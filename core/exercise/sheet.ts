@@ -15,15 +15,26 @@ const ViewIdSchema = v.pipe(v.string(), v.regex(/^[a-z][a-z0-9-]{0,19}$/));
 const LetterSchema = v.pipe(v.string(), v.regex(/^[A-Z]$/, 'one capital letter'));
 const PointSchema = v.pipe(v.tuple([ExpressionSchema, ExpressionSchema]), v.readonly());
 
-/** A view of the sheet. Lengths in the drawing unit, in the axes of the part. */
+/**
+ * A view of the sheet. Lengths in the drawing unit, in the axes of the part. Tangent edges are drawn thin where `tangent`
+ * says so; with `ordinate`, sizes from one common face are written at the ends of their extension lines, from 0.
+ */
 export const SheetViewSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('plain'),
     id: ViewIdSchema,
     direction: DirectionSchema,
     hidden: v.optional(v.boolean()),
+    tangent: v.optional(v.boolean()),
+    ordinate: v.optional(v.boolean()),
   }),
-  v.strictObject({ kind: v.literal('isometric'), id: ViewIdSchema }),
+  v.strictObject({
+    kind: v.literal('isometric'),
+    id: ViewIdSchema,
+    tangent: v.optional(v.boolean()),
+    /** Faces toned by how they lie to the light. */
+    shaded: v.optional(v.boolean()),
+  }),
   /** The part without what lies between the viewer and a plane, which may be stepped, or go through half of it only. */
   v.strictObject({
     kind: v.literal('section'),
@@ -39,6 +50,8 @@ export const SheetViewSchema = v.variant('kind', [
     /** Only what lies to the right of the middle is cut. */
     half: v.optional(v.boolean()),
     hidden: v.optional(v.boolean()),
+    tangent: v.optional(v.boolean()),
+    ordinate: v.optional(v.boolean()),
   }),
   /** A round piece of another view, drawn larger. */
   v.strictObject({
@@ -55,10 +68,32 @@ export const SheetViewSchema = v.variant('kind', [
 ]);
 export type SheetView = Readonly<v.InferOutput<typeof SheetViewSchema>>;
 
+/** One that looks along an axis of the part: it lines up with the others, and has marks and dimensions. */
+export const isPrincipal = (view: SheetView): view is Extract<SheetView, { kind: 'plain' | 'section' }> =>
+  view.kind === 'plain' || view.kind === 'section';
+
+const Sha256Schema = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/));
+const PictureMmSchema = v.pipe(v.number(), v.minValue(20), v.maxValue(2000));
+
+/** A drawing that was made elsewhere, in place of the one that is made from the part. */
+export const UploadedDrawingSchema = v.strictObject({
+  sha256: Sha256Schema,
+  fileName: v.pipe(v.string(), v.minLength(1), v.maxLength(120)),
+  /** A picture of each page, as PNG, with the size that it has on paper. */
+  pages: v.pipe(
+    v.array(v.strictObject({ sha256: Sha256Schema, widthMm: PictureMmSchema, heightMm: PictureMmSchema })),
+    v.minLength(1),
+    v.maxLength(12),
+    v.readonly(),
+  ),
+});
+export type UploadedDrawing = Readonly<v.InferOutput<typeof UploadedDrawingSchema>>;
+
 const PaperMmSchema = v.pipe(v.number(), v.minValue(-2000), v.maxValue(2000));
 
 /** How the sheet is drawn; what is not said is chosen. */
 export const SheetSettingsSchema = v.strictObject({
+  drawing: v.optional(UploadedDrawingSchema),
   paper: PaperSchema,
   /** Paper size over part size; chosen where nothing is said. */
   scale: v.optional(v.pipe(v.number(), v.minValue(1e-4), v.maxValue(1e4))),
@@ -73,7 +108,7 @@ export const SheetSettingsSchema = v.strictObject({
       v.string(),
       v.strictObject({
         view: v.optional(ViewIdSchema),
-        /** Side and distance of the row from the outline, or place of the text from what it points at. */
+        /** Shift along the line and distance of the row from the outline, or place of the text from what it points at. */
         offset: v.optional(v.pipe(v.tuple([PaperMmSchema, PaperMmSchema]), v.readonly())),
       }),
     ),

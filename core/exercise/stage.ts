@@ -3,6 +3,13 @@ import type { Exercise } from './schema.ts';
 /** How many times the part is asked for: once, and once for each further stage. */
 export const stageCount = ({ stages }: Pick<Exercise, 'stages'>): number => stages.length + 1;
 
+/** What the letters are that stages up to one, from 1, have changed; expressions. */
+export const lettersChangedBy = (
+  { stages }: Pick<Exercise, 'stages'>,
+  stage: number,
+): Readonly<Record<string, string>> =>
+  Object.fromEntries(stages.slice(0, stage - 1).flatMap(({ values }) => Object.entries(values)));
+
 /**
  * The exercise as one stage of it asks for it, from 1: with the letters and steps of that stage and those before it,
  * and the checks that hold there. Values of variants are those of the stage where it names the letter.
@@ -10,7 +17,7 @@ export const stageCount = ({ stages }: Pick<Exercise, 'stages'>): number => stag
 export function exerciseOfStage(exercise: Exercise, stage: number): Exercise {
   const passed = exercise.stages.slice(0, stage - 1);
   const added = new Set(passed.flatMap(({ adds }) => adds ?? []));
-  const values = Object.fromEntries(passed.flatMap((one) => Object.entries(one.values)));
+  const values = lettersChangedBy(exercise, stage);
   const { recipe } = exercise;
   return {
     ...exercise,

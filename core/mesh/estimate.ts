@@ -1,7 +1,19 @@
 /** What a part would measure without its facets. */
 import { curvaturesAt, distanceTo, normalAt } from '#core/fit';
 import type { Estimate, MassProperties } from '#core/solid';
-import { add, boxAround, boxDiagonal, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
+import {
+  add,
+  boxAround,
+  boxDiagonal,
+  cross,
+  dot,
+  length,
+  normalize,
+  pointAt,
+  scale,
+  subtract,
+  type Vec3,
+} from '#core/vector';
 
 import type { Region } from './segment.ts';
 import type { ClosedSurface } from './surface.ts';
@@ -114,8 +126,7 @@ function rimArea({ mesh, neighbors }: ClosedSurface, regions: readonly Region[])
 }
 
 export function cornerAt({ positions, indices }: Triangles, t: number, k: number): Vec3 {
-  const at = 3 * (indices[3 * t + (k % 3)] ?? 0);
-  return [positions[at] ?? 0, positions[at + 1] ?? 0, positions[at + 2] ?? 0];
+  return pointAt(positions, indices[3 * t + (k % 3)] ?? 0);
 }
 
 /** How far a smooth surface may rise above a triangle of it, from the angles to its neighbors: side x angle / 8. */

@@ -1,6 +1,6 @@
 /** A triangle mesh as flat pieces: the facets that a modeling program cut its surfaces into, and how they meet. */
 import { centroidOf, circleThrough, planeThrough } from '#core/fit';
-import { add, cross, dot, length, perpendicular, scale, subtract, type Vec3 } from '#core/vector';
+import { add, cross, dot, length, perpendicular, pointAt, scale, subtract, type Vec3 } from '#core/vector';
 
 import { sample } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
@@ -72,12 +72,11 @@ export class FacetMesh {
   }
 
   corner(t: number, k: number): Vec3 {
-    const at = 3 * (this.indices[3 * t + k] ?? 0);
-    return [this.positions[at] ?? 0, this.positions[at + 1] ?? 0, this.positions[at + 2] ?? 0];
+    return pointAt(this.positions, this.indices[3 * t + k] ?? 0);
   }
 
   normal(t: number): Vec3 {
-    return [this.normals[3 * t] ?? 0, this.normals[3 * t + 1] ?? 0, this.normals[3 * t + 2] ?? 0];
+    return pointAt(this.normals, t);
   }
 
   private measureTriangles(): void {
@@ -200,7 +199,7 @@ export class FacetMesh {
       for (let at: number | undefined = start; at !== undefined && next.has(at);) {
         const to: number | undefined = next.get(at);
         next.delete(at);
-        loop.push([this.positions[3 * at] ?? 0, this.positions[3 * at + 1] ?? 0, this.positions[3 * at + 2] ?? 0]);
+        loop.push(pointAt(this.positions, at));
         at = to;
       }
       const circle = loop.length >= 8 ? circleThrough(loop.map((p) => [dot(p, u), dot(p, v)])) : null;

@@ -1,7 +1,7 @@
 import earcut from 'earcut';
 
 import { ProblemError } from '#core/problem';
-import { cross, normalize, perpendicular, type Vec3 } from '#core/vector';
+import { cross, normalize, perpendicular, pointAt, type Vec3 } from '#core/vector';
 
 import { MAX_COORDINATE, MAX_TRIANGLES, type MeshFile } from './triangles.ts';
 
@@ -86,12 +86,7 @@ function cornersOf(words: readonly string[], count: number): number[] {
 function triangulate(corners: readonly number[], positions: readonly number[]): number[] {
   if (corners.length < 3) return [];
   if (corners.length === 3) return [...corners];
-  const at = (index: number): Vec3 => [
-    positions[3 * index] ?? 0,
-    positions[3 * index + 1] ?? 0,
-    positions[3 * index + 2] ?? 0,
-  ];
-  const points = corners.map(at);
+  const points = corners.map((index) => pointAt(positions, index));
   // Newell's normal, right for concave outlines too.
   let normal: Vec3 = [0, 0, 0];
   points.forEach((p, i) => {

@@ -9,10 +9,23 @@ import {
   type Surface,
   type Warning,
 } from '#core/solid';
-import { add, boxAround, boxDiagonal, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
+import {
+  add,
+  boxAround,
+  boxDiagonal,
+  cross,
+  distance,
+  dot,
+  length,
+  normalize,
+  pointAt,
+  scale,
+  subtract,
+  type Vec3,
+} from '#core/vector';
 
 import { centroidOf, circleThrough, normalAt, planeThrough, residualOf } from '#core/fit';
-import { crossOf, estimateOf } from './estimate.ts';
+import { cornerAt, crossOf, estimateOf } from './estimate.ts';
 import { polyhedronProperties } from './properties.ts';
 import { segment, type Region } from './segment.ts';
 import { closeSurface, type ClosedSurface } from './surface.ts';
@@ -182,11 +195,7 @@ function tablesOf(surface: ClosedSurface, regions: readonly Region[], noise: num
     for (const t of region.triangles) regionOf[t] = id;
   });
   const paths = boundariesOf(mesh, neighbors, regionOf);
-  const at = (v: number): Vec3 => [
-    mesh.positions[3 * v] ?? 0,
-    mesh.positions[3 * v + 1] ?? 0,
-    mesh.positions[3 * v + 2] ?? 0,
-  ];
+  const at = (v: number): Vec3 => pointAt(mesh.positions, v);
   const edgesOfFace = regions.map((): number[] => []);
   const edges = paths.map(({ corners, left, right }, id): Edge => {
     const faceIds = right < 0 ? [left] : left === right ? [left] : [left, right];
@@ -351,10 +360,7 @@ function triangleNormal(
       return u >= 0 && regionOf[u] === other && other !== own;
     });
     if (!borders) continue;
-    const at = 3 * (mesh.indices[3 * t] ?? 0);
-    const far = length(
-      subtract(p, [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]),
-    );
+    const far = distance(p, cornerAt(mesh, t, 0));
     if (best === null || far < best.far) best = { normal: normalize(crossOf(mesh, t)), far };
   }
   return best?.normal ?? [0, 0, 1];

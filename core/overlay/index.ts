@@ -5,7 +5,18 @@ import { distanceTo, type Shape } from '#core/fit';
 import { weldExact, write3mf, type Triangles } from '#core/mesh';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import type { Face, Solid, Surface } from '#core/solid';
-import { add, determinant, dot, placePoint, scale, subtract, transpose, type Placement, type Vec3 } from '#core/vector';
+import {
+  add,
+  determinant,
+  dot,
+  placePoint,
+  pointAt,
+  scale,
+  subtract,
+  transpose,
+  type Placement,
+  type Vec3,
+} from '#core/vector';
 
 import type { Overlay, OverlayPiece, OverlaySummary } from './schema.ts';
 
@@ -81,7 +92,7 @@ function bodiesOf(library: MeshLibrary, solid: Solid, placement: Placement | nul
   const { mesh, faces } = solid;
   const turned = placement !== null && determinant(placement.rotation) < 0;
   const point = (i: number): Vec3 => {
-    const p: Vec3 = [mesh.positions[3 * i] ?? 0, mesh.positions[3 * i + 1] ?? 0, mesh.positions[3 * i + 2] ?? 0];
+    const p: Vec3 = pointAt(mesh.positions, i);
     return placement === null ? p : placePoint(placement, p);
   };
   const found: Manifold[] = [];
@@ -285,10 +296,7 @@ class Comparison {
     let depth = shape === null ? 0.1 : 0;
     if (shape !== null && shape.kind !== 'plane' && group) {
       const { positions, indices } = solid.mesh;
-      const corner = (i: number): Vec3 => {
-        const p = 3 * (indices[i] ?? 0);
-        return [positions[p] ?? 0, positions[p + 1] ?? 0, positions[p + 2] ?? 0];
-      };
+      const corner = (i: number): Vec3 => pointAt(positions, indices[i] ?? 0);
       for (let i = group.start; i < group.start + group.count; i += 3)
         for (let k = 0; k < 3; k++) {
           const middle = scale(add(corner(i + k), corner(i + ((k + 1) % 3))), 0.5);
@@ -310,8 +318,7 @@ class Comparison {
     const room = POSITION_MM + other.uncertaintyMm;
     const step = Math.max(1, Math.floor(group.count / 12));
     for (let i = group.start; i < group.start + group.count; i += step) {
-      const at = 3 * (indices[i] ?? 0);
-      const p = placePoint(this.placement, [positions[at] ?? 0, positions[at + 1] ?? 0, positions[at + 2] ?? 0]);
+      const p = placePoint(this.placement, pointAt(positions, indices[i] ?? 0));
       if (Math.abs(distanceTo(shape, p)) > room) return false;
     }
     return true;

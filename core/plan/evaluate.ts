@@ -24,8 +24,11 @@ export type CheckState =
       readonly inStage?: string;
     };
 
-/** Measures every check of a plan on its own reference. One that is broken does not hide the others. */
-export function evaluatePlan({ exercise, solid, surfaces, scope }: PlanBasis): readonly CheckState[] {
+/** The checks of a plan that can be tied to its part, and what is wrong with the others, by their id. */
+export function soundChecks({ exercise, solid, surfaces, scope }: PlanBasis): {
+  readonly sound: readonly Check[];
+  readonly broken: ReadonlyMap<string, string>;
+} {
   const broken = new Map<string, string>();
   const sound: Check[] = [];
   for (const check of exercise.checks.filter(({ off }) => off !== true)) {
@@ -33,6 +36,13 @@ export function evaluatePlan({ exercise, solid, surfaces, scope }: PlanBasis): r
     if (typeof alone === 'string') broken.set(check.id, alone);
     else sound.push(check);
   }
+  return { sound, broken };
+}
+
+/** Measures every check of a plan on its own reference. One that is broken does not hide the others. */
+export function evaluatePlan(basis: PlanBasis): readonly CheckState[] {
+  const { exercise, solid, surfaces, scope } = basis;
+  const { sound, broken } = soundChecks(basis);
   const reference = prepared({ ...exercise, checks: sound }, solid, surfaces, scope);
   const lines =
     typeof reference === 'string'
@@ -61,7 +71,7 @@ const prepared = (exercise: Exercise, solid: Solid, surfaces: NamedSurfaces, sco
 };
 
 /** Every face that a target is about. */
-function faceIdsOf(target: Reference['targets'][number]): readonly number[] {
+export function faceIdsOf(target: Reference['targets'][number]): readonly number[] {
   return Object.entries(target).flatMap(([key, value]) =>
     /faceids$/i.test(key) || key === 'members' ? (value as readonly (number | readonly number[])[]).flat() : [],
   );

@@ -1,3 +1,4 @@
+import { isPrincipal } from '#core/exercise';
 import type { Vec2 } from '#core/vector';
 
 import { hatchLines } from './hatch.ts';
@@ -5,6 +6,7 @@ import { textWidth } from './lettering.ts';
 import { pointsAlong, type SheetCurve } from './lines.ts';
 import { centerLines, threadPicture } from './marks.ts';
 import { scaleText, type LineLayer, type SheetEntity } from './model.ts';
+import { withOrdinates } from './ordinate.ts';
 import { boxOf, grown, joined, type PaperBox, type Stroke } from './overlap.ts';
 import { placeDimensions, type PlacedDimension } from './place.ts';
 import type { PreparedView, SheetSource } from './prepare.ts';
@@ -57,7 +59,7 @@ export function drawBlock(
   const viewId = view.id;
   const drawn = [...lines.visible, ...lines.hidden].flatMap((curve) => strokesAlong(curve, scale));
   const outline = boxOf(drawn.flatMap(({ from, to }) => [from, to]));
-  const square = view.kind === 'plain' || view.kind === 'section';
+  const square = isPrincipal(view);
   const marks = square ? centerLines(source.reference, axes, scale) : [];
   const threads = square
     ? threadPicture(source.threads, source.reference, axes, view.kind === 'section')
@@ -66,15 +68,18 @@ export function drawBlock(
   const hatch = hatchLines(
     prepared.cutTriangles.map(([a, b, c]) => [onPaper(scale)(a), onPaper(scale)(b), onPaper(scale)(c)] as const),
   );
+  const own = dimensions.filter((dimension) => dimension.viewId === viewId);
   const placed: readonly PlacedDimension[] = placeDimensions(
     { strokes: [...drawn, ...cutStrokes], marks, outline, scale, taken: cutBoxes },
-    dimensions.filter((dimension) => dimension.viewId === viewId),
+    square && view.ordinate === true ? withOrdinates(own) : own,
     wanted,
   );
   const entities: SheetEntity[] = [
+    ...shadeOf(prepared, scale),
     ...hatch.map(({ from, to }): SheetEntity => ({ kind: 'line', layer: 'hatch', from, to, viewId })),
     ...lines.hidden.map((curve) => curveEntity(curve, 'hidden', scale, viewId)),
     ...lines.visible.map((curve) => curveEntity(curve, 'visible', scale, viewId)),
+    ...lines.tangent.map((curve) => curveEntity(curve, 'thin', scale, viewId)),
     ...marks.map(({ from, to }): SheetEntity => ({ kind: 'line', layer: 'center', from, to, viewId })),
     ...threads.arcs.map(({ center, radius }): SheetEntity => ({
       kind: 'arc',
@@ -101,9 +106,9 @@ export function drawBlock(
     .reduce(joined, grown(outline, 2.5));
   for (const entity of entities)
     if (entity.kind === 'line' && entity.layer !== 'hatch') box = joined(box, boxOf([entity.from, entity.to]));
-  if (view.kind === 'detail') {
-    const center = onPaper(scale)(detailCenter(prepared));
-    const radius = detailRadius(prepared) * scale;
+  if (prepared.within !== null) {
+    const center = onPaper(scale)(prepared.within.center);
+    const radius = prepared.within.radius * scale;
     entities.push({ kind: 'arc', layer: 'thin', center, radius, start: 0, sweep: 2 * Math.PI, viewId });
     box = joined(
       box,
@@ -129,18 +134,19 @@ export function drawBlock(
   return { prepared, scale, entities, placed, box };
 }
 
-// The circle of a detail was found when its lines were clipped: the smallest circle about them is not it.
-const detailCenter = ({ lines }: PreparedView): Vec2 => {
-  const { min, max } = boxOf(lines.visible.flatMap(pointsAlong));
-  return [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2];
-};
-const detailRadius = (prepared: PreparedView): number => {
-  const center = detailCenter(prepared);
-  return (
-    1.03 *
-    Math.max(...prepared.lines.visible.flatMap(pointsAlong).map((p) => Math.hypot(p[0] - center[0], p[1] - center[1])))
-  );
-};
+const shadeOf = ({ shade, view }: PreparedView, scale: number): readonly SheetEntity[] =>
+  shade === null
+    ? []
+    : [
+        {
+          kind: 'shade',
+          png: shade.png,
+          at: onPaper(scale)(shade.at),
+          widthMm: shade.size[0] * scale,
+          heightMm: shade.size[1] * scale,
+          viewId: view.id,
+        },
+      ];
 
 /** Cutting-plane lines with arrows and letters, and circles of details. */
 function cuttingMarks({ cutLines, circles, view }: PreparedView, scale: number, outline: PaperBox) {

@@ -1,9 +1,10 @@
 import type { Vec2 } from '#core/vector';
 
+import { bisect } from './bisect.ts';
 import { pointsAlong, type SheetCurve } from './lines.ts';
 
 const SAMPLES = 64;
-const BISECTIONS = 30;
+const HALVINGS = 30;
 
 function pointAt(curve: Exclude<SheetCurve, { kind: 'polyline' }>, share: number): Vec2 {
   if (curve.kind === 'line')
@@ -36,21 +37,12 @@ export function clippedToCircle(curve: SheetCurve, center: Vec2, radius: number)
     return pieces.filter((points) => points.length > 1).map((points) => ({ kind: 'polyline', points }));
   }
   const isIn = (share: number): boolean => inside(pointAt(curve, share));
-  const border = (low: number, high: number): number => {
-    let [a, b] = [low, high];
-    for (let i = 0; i < BISECTIONS; i++) {
-      const middle = (a + b) / 2;
-      if (isIn(middle) === isIn(low)) a = middle;
-      else b = middle;
-    }
-    return (a + b) / 2;
-  };
   const pieces: SheetCurve[] = [];
   let begun: number | null = isIn(0) ? 0 : null;
   for (let i = 1; i <= SAMPLES; i++) {
     const [before, now] = [(i - 1) / SAMPLES, i / SAMPLES];
     if (isIn(before) === isIn(now)) continue;
-    const at = border(before, now);
+    const at = isIn(before) ? bisect(isIn, before, now, HALVINGS) : bisect(isIn, now, before, HALVINGS);
     if (begun === null) begun = at;
     else {
       pieces.push(pieceOf(curve, begun, at));

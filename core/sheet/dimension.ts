@@ -1,9 +1,10 @@
 import type { Target } from '#core/check';
-import type { Check } from '#core/exercise';
+import { isOnSheet, type Check } from '#core/exercise';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
+import { circleCenter } from '#core/kernel';
 import { facesOn, type Thread } from '#core/recipe';
 import type { Face } from '#core/solid';
-import { boxCenter, dot, subtract, type Vec3 } from '#core/vector';
+import { boxCenter, boxCorners, dot, extremes, subtract, type Vec3 } from '#core/vector';
 
 import { dimensionText, sizeText, type Writer } from './text.ts';
 import {
@@ -18,18 +19,15 @@ import { seen } from './views.ts';
 import {
   SAME_MM,
   bestLegs,
-  centerOfCircle,
   chamferAngle,
   chamferPoints,
   circleVisible,
   clampTo,
-  cornersOf,
   crossing,
   endOf,
   hiddenEnds,
   parallel,
   properAngle,
-  range,
   silhouette,
   square,
   traceOf,
@@ -79,17 +77,16 @@ class Drafter {
     const later: (() => void)[] = [];
     for (const check of this.writer.exercise.checks) {
       const target = this.writer.reference.targets.find(({ checkId }) => checkId === check.id);
-      if (target === undefined || check.off === true || ('onSheet' in check && check.onSheet === false)) continue;
+      if (target === undefined || !isOnSheet(check)) continue;
       const linear = this.linearOf(check, target);
       if (linear !== null) {
-        out.push(linear);
-        this.used.set(linear.viewId, (this.used.get(linear.viewId) ?? 0) + 1);
+        this.add(out, linear);
         continue;
       }
       switch (target.kind) {
         case 'diameter':
         case 'radius':
-          this.round(check, target, out, callouts, later);
+          this.round(check, target, callouts, later);
           break;
         case 'hole-size':
         case 'countersink-angle':
@@ -129,6 +126,11 @@ class Drafter {
   private text(check: Check, target: Target): string {
     const prefix = 'prefix' in check && check.prefix !== undefined ? `${check.prefix} ` : '';
     return 'nominal' in check && 'tolerance' in check ? `${prefix}${sizeText(check, target, this.writer)}` : prefix;
+  }
+
+  /** The view that the author wants a dimension in. */
+  private wanted(check: Check): string | undefined {
+    return this.writer.exercise.sheet?.placed?.[check.id]?.view ?? ('view' in check ? check.view : undefined);
   }
 
   // ---- linear
@@ -190,12 +192,12 @@ class Drafter {
     const inSection = this.views.some(({ section, axes }) => section && square(axes.toViewer, surface.direction));
     if (!outside && !(inSection && this.holeOf(round) === undefined)) return null;
     const { direction, radiusMm, origin } = surface;
-    return this.best(check, (view) => {
+    return this.best(this.wanted(check), (view) => {
       if (!square(view.axes.toViewer, direction) || (!outside && !view.section)) return null;
       const along = seen(view.axes, direction);
       const angle = properAngle(Math.atan2(along[1], along[0]) + Math.PI / 2);
       const center = turned(seen(view.axes, origin), angle);
-      const [low, high] = range(cornersOf(round.bounds).map((p) => turned(seen(view.axes, p), angle)[1]));
+      const [low, high] = extremes(boxCorners(round.bounds).map((p) => turned(seen(view.axes, p), angle)[1]));
       const [from, to] = [center[0] - radiusMm, center[0] + radiusMm].map((at): Witness => ({ at, low, high }));
       if (!from || !to) return null;
       return {
@@ -213,7 +215,7 @@ class Drafter {
 
   private linear(check: Check, text: string, from: End, to: End, along: Vec3, seenAlong?: Vec3): ViewDimension | null {
     return this.best(
-      check,
+      this.wanted(check),
       (view) => {
         if (!square(view.axes.toViewer, along)) return null;
         const direction = seen(view.axes, along);
@@ -235,14 +237,10 @@ class Drafter {
 
   /** The dimension in the view that shows it best: as wanted, to visible lines, true to its axis, and not overcrowded. */
   private best(
-    check: Check | null,
+    wanted: string | undefined,
     make: (view: DimensionView) => ViewDimension | null,
     extra: (view: DimensionView) => number = () => 0,
   ): ViewDimension | null {
-    const wanted =
-      check === null
-        ? undefined
-        : (this.writer.exercise.sheet?.placed?.[check.id]?.view ?? ('view' in check ? check.view : undefined));
     let found: { dimension: ViewDimension; cost: number } | null = null;
     for (const [i, view] of this.views.entries()) {
       if (view.onlyWanted && view.id !== wanted) continue;
@@ -268,7 +266,6 @@ class Drafter {
   private round(
     check: Check,
     target: TargetOf<'diameter' | 'radius'>,
-    _out: ViewDimension[],
     callouts: Callout[],
     later: (() => void)[],
   ): void {
@@ -300,10 +297,6 @@ class Drafter {
     if (target.kind === 'diameter' && hole?.through === true && !hole.cross && holes.length === rounds.length)
       runs.push({ text: ' through', checkId: check.id });
     callouts.push({ id: check.id, rounds, holes, first: runs, more: [], wanted: this.wanted(check) });
-  }
-
-  private wanted(check: Check): string | undefined {
-    return this.writer.exercise.sheet?.placed?.[check.id]?.view ?? ('view' in check ? check.view : undefined);
   }
 
   /** Depth, counterbore and countersink are said with the diameter of their hole. */
@@ -351,9 +344,8 @@ class Drafter {
     const [round] = rounds;
     const rows = [first, ...more].filter((row) => row.length > 0);
     if (round === undefined || rows.length === 0) return null;
-    const pick = { id, view: wanted } as unknown as Check;
     return this.best(
-      pick,
+      wanted,
       (view) => {
         const targets = rounds.flatMap((face) => this.targetsIn(view, face));
         if (targets.length === 0) return null;
@@ -366,7 +358,8 @@ class Drafter {
   }
 
   /** What a leader to a round can point at in a view: its circle, or a place on its wall. */
-  private targetsIn(view: DimensionView, { surface, bounds, centroid, id }: Face): LeaderTarget[] {
+  private targetsIn(view: DimensionView, face: Face): LeaderTarget[] {
+    const { surface, bounds, centroid } = face;
     if (surface.kind === 'cylinder' && parallel(view.axes.toViewer, surface.direction)) {
       const center = seen(view.axes, surface.origin);
       const middle = seen(view.axes, centroid);
@@ -375,7 +368,7 @@ class Drafter {
       const at = whole ? null : Math.atan2(middle[1] - center[1], middle[0] - center[0]);
       return [{ center, radius: surface.radiusMm, at }];
     }
-    if (surface.kind === 'cylinder' && circleCover(this.writer.reference.solid, { surface, id } as Face) > 0.4)
+    if (surface.kind === 'cylinder' && circleCover(this.writer.reference.solid, face) > 0.4)
       return [{ center: seen(view.axes, boxCenter(bounds)), radius: 0, at: null }];
     return [{ center: seen(view.axes, centroid), radius: 0, at: null }];
   }
@@ -388,10 +381,10 @@ class Drafter {
     const [a, b, c] = axes;
     if (!a || !b || !c) return null;
     const text = `⌀${this.text(check, target)}`;
-    return this.best(check, (view) => {
+    return this.best(this.wanted(check), (view) => {
       if (!parallel(view.axes.toViewer, a.direction)) return null;
       const [p, q, r] = [a, b, c].map(({ origin }) => seen(view.axes, origin));
-      const center = p && q && r ? centerOfCircle(p, q, r) : null;
+      const center = p && q && r ? circleCenter(p, q, r) : null;
       if (center === null || !p) return null;
       const circle = { center, radius: Math.hypot(p[0] - center[0], p[1] - center[1]), at: null };
       const rows = [[{ text, checkId: check.id }]];
@@ -410,7 +403,7 @@ class Drafter {
     const degrees = chamferAngle(face.surface, on.surface, other?.surface);
     const text = `${this.text(check, target)} x ${String(Number(degrees.toFixed(1)))}°`;
     const rows = [[{ text, checkId: check.id }]];
-    return this.best(check, (view) => {
+    return this.best(this.wanted(check), (view) => {
       const points = chamferPoints(view, face);
       if (points === null) return null;
       const targets = points.map((center): LeaderTarget => ({ center, radius: 0, at: null }));
@@ -422,7 +415,7 @@ class Drafter {
     const [a, b] = [this.face(target.fromFaceIds), this.face(target.toFaceIds)];
     if (!a || !b) return null;
     const text = this.text(check, target);
-    return this.best(check, (view) => {
+    return this.best(this.wanted(check), (view) => {
       const [s, t] = [traceOf(view, a), traceOf(view, b)];
       const apex = s && t ? crossing(s, t) : null;
       if (!s || !t || apex === null) return null;
@@ -457,7 +450,7 @@ class Drafter {
       }
       const count = times > 1 ? `${String(times)} x ` : '';
       const rows = [[{ text: `${count}${words}`, checkId: null }]];
-      const made = this.best(null, (view) => {
+      const made = this.best(undefined, (view) => {
         const targets = walls.flatMap((wall) =>
           thread.external ? silhouette(view, wall) : this.targetsIn(view, wall),
         );

@@ -1,4 +1,4 @@
-import type { Paper } from '#core/exercise';
+import type { Exercise, Paper } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, type Scope } from '#core/quantity';
 import type { Vec2 } from '#core/vector';
 
@@ -82,9 +82,13 @@ export function pageFrame([width, height]: Vec2): SheetEntity[] {
   ];
 }
 
-/** The sign of the projection method: a cut cone from the side and from its end (ISO 5456-2). */
-function projectionSign(thirdAngle: boolean, [x, y]: Vec2): SheetEntity[] {
-  const [ring, cone] = thirdAngle ? [x + 4, x + 11] : [x + 16, x + 2];
+/**
+ * The sign of the projection method: a cut cone from the side, and from its small end, which is the left one (ISO 5456-2).
+ * What is seen from the left stands on the left in third angle, on the right in first angle.
+ */
+function projectionSign(projection: Exercise['projection'], [x, y]: Vec2): SheetEntity[] {
+  const [ring, cone] = projection === 'third-angle' ? [x + 4, x + 11] : [x + 16, x + 2];
+  const [small, large] = [1.5, 3];
   const middle = y + 4;
   const circle = (radius: number): SheetEntity => ({
     kind: 'arc',
@@ -100,16 +104,13 @@ function projectionSign(thirdAngle: boolean, [x, y]: Vec2): SheetEntity[] {
     from,
     to,
   });
-  // The small end looks to the circles in third angle, away from them in first angle.
-  const [near, far] = [1.5, 3];
-  const [left, right] = thirdAngle ? [near, far] : [near, far];
   return [
-    circle(1.5),
-    circle(3),
-    line([cone, middle - left], [cone, middle + left]),
-    line([cone + 8, middle - right], [cone + 8, middle + right]),
-    line([cone, middle + left], [cone + 8, middle + right]),
-    line([cone, middle - left], [cone + 8, middle - right]),
+    circle(small),
+    circle(large),
+    line([cone, middle - small], [cone, middle + small]),
+    line([cone + 8, middle - large], [cone + 8, middle + large]),
+    line([cone, middle + small], [cone + 8, middle + large]),
+    line([cone, middle - small], [cone + 8, middle - large]),
     line([cone - 1, middle], [cone + 9, middle], 'center'),
     line([ring - 4, middle], [ring + 4, middle], 'center'),
     line([ring, middle - 4], [ring, middle + 4], 'center'),
@@ -191,9 +192,7 @@ export function pageFoot(
   return {
     entities: [
       ...block,
-      ...(exercise.projection === 'third-angle'
-        ? projectionSign(true, [left + 148 * share, top - 3 * row + 0.2])
-        : projectionSign(false, [left + 148 * share, top - 3 * row + 0.2])),
+      ...projectionSign(exercise.projection, [left + 148 * share, top - 3 * row + 0.2]),
       ...box([left, MARGIN_MM], blockWidth, row),
       words('For training only, not for manufacture', [left + 1.2, MARGIN_MM + 2.6], 3),
       ...(page > 1 || table.length === 0

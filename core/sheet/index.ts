@@ -1,7 +1,9 @@
 /** The drawing sheet: views and sections, the checked dimensions in their places, title block; as SVG and DXF. */
 import { layOutSheet } from './layout.ts';
 import type { Sheet } from './model.ts';
+export { isUploaded } from './uploaded.ts';
 import type { SheetSource } from './prepare.ts';
+import { uploadedSheet } from './uploaded.ts';
 
 export { renderDxf } from './dxf.ts';
 export type { SheetSource } from './prepare.ts';
@@ -21,9 +23,12 @@ export {
   type SheetText,
 } from './model.ts';
 export { projectSolid, type Drawable } from './project.ts';
-export { coverOf, scoreSheet, type PlacingScore } from './score.ts';
+export { scoreSheet, type PlacingScore } from './score.ts';
 export { arrowCorners, filled, renderSvg, startOf, type SheetFields } from './svg.ts';
 export { degreesText, dimensionText, fractionText } from './text.ts';
 
-/** Projects the reference and lays out its sheet. */
-export const drawSheet = (source: SheetSource): Sheet => layOutSheet(source);
+/** Projects the reference and lays out its sheet; an uploaded drawing takes the place of both. */
+export function drawSheet(source: SheetSource): Sheet {
+  const drawing = source.exercise.sheet?.drawing;
+  return drawing === undefined ? layOutSheet(source) : uploadedSheet(source, drawing);
+}

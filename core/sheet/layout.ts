@@ -1,9 +1,10 @@
-import { DEFAULT_SHEET, PAPERS, type Direction, type Exercise, type Paper } from '#core/exercise';
+import { DEFAULT_SHEET, isPrincipal, type Direction, type Exercise, type Paper } from '#core/exercise';
 import type { Vec2 } from '#core/vector';
 
 import { drawBlock, type Block } from './block.ts';
 import { dimensionsOf } from './dimension.ts';
 import { FOOT_MM, MARGIN_MM, notePage, PAPER_SIZES, pageFoot, pageFrame } from './frame.ts';
+import { unlettered } from './lettering.ts';
 import { pointsAlong } from './lines.ts';
 import type { PlacedView, Sheet, SheetEntity, SheetPage } from './model.ts';
 import { boxOf } from './overlap.ts';
@@ -11,8 +12,6 @@ import { prepareViews, type PreparedView, type SheetSource } from './prepare.ts'
 import type { DimensionView } from './view-dimension.ts';
 
 const GAP_MM = 9;
-
-const PRINCIPAL = { plain: true, section: true, isometric: false, detail: false } as const;
 
 /** Column and row of each view, by the projection method; row 0 is the uppermost. */
 const GRID: Readonly<Record<Exercise['projection'], Readonly<Record<Direction, readonly [number, number]>>>> = {
@@ -26,7 +25,7 @@ export function layOutSheet(source: SheetSource): Sheet {
   const warnings: string[] = [];
   const prepared = prepareViews(source, settings.views.length === 0 ? DEFAULT_SHEET.views : settings.views, warnings);
   const dimensionViews = prepared
-    .filter(({ view }) => PRINCIPAL[view.kind] || view.kind === 'detail')
+    .filter(({ view }) => isPrincipal(view) || view.kind === 'detail')
     .map((one): DimensionView => ({
       id: one.view.id,
       axes: one.axes,
@@ -39,9 +38,7 @@ export function layOutSheet(source: SheetSource): Sheet {
     Object.entries(settings.placed ?? {}).flatMap(([id, { offset }]) => (offset === undefined ? [] : [[id, offset]])),
   );
   const blockOf = (one: PreparedView, scale: number): Block => drawBlock(source, one, scale, dimensions, wanted);
-  const papers = PAPERS.filter((paper) => paper === settings.paper || LARGER[settings.paper].includes(paper)).sort(
-    (a, b) => PAPER_SIZES[a][0] - PAPER_SIZES[b][0],
-  );
+  const papers = [settings.paper, ...LARGER[settings.paper]];
   for (const paper of papers) {
     const pages = pagesOn(paper, prepared, blockOf, source, settings.scale);
     if (pages === null) continue;
@@ -57,6 +54,7 @@ export function layOutSheet(source: SheetSource): Sheet {
   return finished(source, [gridOf(blocks, source.exercise.projection)], paper, settings.moved ?? {}, warnings);
 }
 
+/** Papers that a sheet moves on to, the smallest first. */
 const LARGER: Readonly<Record<Paper, readonly Paper[]>> = {
   A4: ['A3', 'A2', 'A1'],
   A3: ['A2', 'A1'],
@@ -86,7 +84,7 @@ function gridOf(blocks: readonly Block[], projection: Exercise['projection']): G
   const free: Block[] = [];
   for (const block of blocks) {
     const { view } = block.prepared;
-    if (view.kind !== 'plain' && view.kind !== 'section') {
+    if (!isPrincipal(view)) {
       free.push(block);
       continue;
     }
@@ -114,16 +112,17 @@ function gridOf(blocks: readonly Block[], projection: Exercise['projection']): G
       height++;
     }
   }
-  const shared = ({ prepared: { view } }: Block): boolean => view.kind === 'plain' || view.kind === 'section';
   const spans = (count: number, pick: 'column' | 'row', axis: 0 | 1): Grid['columns'] =>
     Array.from({ length: count }, (_, i) => {
       const own = compact.filter((cell) => cell[pick] === i);
-      const aligned = own.filter(({ block }) => shared(block));
+      const aligned = own.filter(({ block }) => isPrincipal(block.prepared.view));
       let before = Math.max(0, ...aligned.map(({ block }) => -block.box.min[axis]));
       let after = Math.max(aligned.length > 0 ? -before : 0, ...aligned.map(({ block }) => block.box.max[axis]));
       const size = Math.max(
         0,
-        ...own.filter(({ block }) => !shared(block)).map(({ block }) => block.box.max[axis] - block.box.min[axis]),
+        ...own
+          .filter(({ block }) => !isPrincipal(block.prepared.view))
+          .map(({ block }) => block.box.max[axis] - block.box.min[axis]),
       );
       if (size > before + after) {
         const more = (size - before - after) / 2;
@@ -146,7 +145,7 @@ const fits = (grid: Grid, size: Vec2): boolean => {
 function bareScale(prepared: readonly PreparedView[], size: Vec2): number {
   const [width, height] = roomOn(size);
   const sizes = prepared
-    .filter(({ view }) => PRINCIPAL[view.kind])
+    .filter(({ view }) => isPrincipal(view))
     .map(({ lines }) => boxOf(lines.visible.flatMap(pointsAlong)))
     .map(({ min, max }) => [max[0] - min[0], max[1] - min[1]] as const);
   const widest = Math.max(...sizes.map(([x]) => x), 1e-6);
@@ -195,8 +194,8 @@ function pagesOn(
     return null;
   };
   const all = firstFit(prepared);
-  const principal = prepared.filter(({ view }) => PRINCIPAL[view.kind]);
-  const others = prepared.filter(({ view }) => !PRINCIPAL[view.kind]);
+  const principal = prepared.filter(({ view }) => isPrincipal(view));
+  const others = prepared.filter(({ view }) => !isPrincipal(view));
   // Pictorial views and details move to a second page when the principal ones gain more than one step of the scale.
   if (principal.length > 0 && others.length > 0) {
     const alone = firstFit(principal);
@@ -246,7 +245,7 @@ function finished(
         .reduce((sum, { block }) => sum + (moved[block.prepared.view.id]?.[axis] ?? 0), 0);
     for (const { block, column, row } of grid.blocks) {
       const { view } = block.prepared;
-      const aligned = PRINCIPAL[view.kind];
+      const aligned = isPrincipal(view);
       const spanX = grid.columns[column] ?? { before: 0, after: 0 };
       const spanY = grid.rows[row] ?? { before: 0, after: 0 };
       const own = moved[view.id] ?? [0, 0];
@@ -284,6 +283,16 @@ function finished(
             ],
           },
         ];
+  const written = [...pages, ...notes].flatMap(({ entities }) =>
+    entities.flatMap((entity) => (entity.kind === 'text' ? entity.text : [])),
+  );
+  const missing = unlettered(written);
+  const lacking =
+    missing.length === 0
+      ? []
+      : [
+          `Printed sheets have no letters for "${missing.slice(0, 12).join('')}": they show as empty boxes there. Write these words in another script.`,
+        ];
   return {
     title: `${source.exercise.number} ${source.exercise.title}`,
     scale: sheetScale,
@@ -291,16 +300,17 @@ function finished(
     views,
     dimensions: grids.flatMap(({ blocks }) =>
       blocks.flatMap(({ block }) =>
-        block.placed.map(({ id, offset, angle, acrossMm }) => ({
+        block.placed.map(({ id, offset, angle, acrossMm, hiddenEnds }) => ({
           id,
           viewId: block.prepared.view.id,
           offset,
           angle,
           acrossMm,
+          hiddenEnds,
         })),
       ),
     ),
-    warnings,
+    warnings: [...warnings, ...lacking],
   };
 }
 
@@ -316,6 +326,8 @@ function movedBy(entity: SheetEntity, [dx, dy]: Vec2): SheetEntity {
       return { ...entity, points: entity.points.map(move) };
     case 'arrow':
       return { ...entity, tip: move(entity.tip) };
+    case 'picture':
+    case 'shade':
     case 'text':
       return { ...entity, at: move(entity.at) };
   }

@@ -145,3 +145,11 @@ export function wrapped(text: string, heightMm: number, widthMm: number): readon
   }
   return line === '' ? lines : [...lines, line];
 }
+
+const UNLETTERED =
+  /[^\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{Script=Devanagari}\p{Script=Common}\p{Script=Inherited}]/gu;
+
+/** The characters of some texts that the lettering which ships with the program lacks, each once. */
+export const unlettered = (texts: readonly string[]): readonly string[] => [
+  ...new Set(texts.flatMap((text) => text.match(UNLETTERED) ?? [])),
+];

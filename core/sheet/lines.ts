@@ -31,11 +31,15 @@ export type SheetCurve =
 export interface Projection {
   readonly visible: readonly (ProjectedCurve | SheetCurve)[];
   readonly hidden: readonly (ProjectedCurve | SheetCurve)[];
+  /** Seen edges at which one face runs on smoothly into the next. */
+  readonly tangent?: readonly (ProjectedCurve | SheetCurve)[];
 }
 
 export interface ViewLines {
   readonly visible: readonly SheetCurve[];
   readonly hidden: readonly SheetCurve[];
+  /** Tangent edges, drawn thin where they are wanted. */
+  readonly tangent: readonly SheetCurve[];
 }
 
 const TOLERANCE_MM = 1e-3;
@@ -138,6 +142,7 @@ interface Carrier {
   readonly curve: Extract<SheetCurve, { kind: 'line' | 'arc' }>;
   readonly visible: Interval[];
   readonly hidden: Interval[];
+  readonly tangent: Interval[];
 }
 
 const unit = (line: { from: Vec2; to: Vec2 }): Vec2 => {
@@ -214,8 +219,8 @@ function pieceOf(carrier: Carrier['curve'], [from, to]: Interval): SheetCurve {
 /** Removes doubled lines and hidden lines behind visible ones: everything on one line or circle is merged. */
 export function cleanView(projection: Projection): ViewLines {
   const carriers: Carrier[] = [];
-  const loose: { visible: SheetCurve[]; hidden: SheetCurve[] } = { visible: [], hidden: [] };
-  const sort = (curves: Projection['visible'], layer: 'visible' | 'hidden'): void => {
+  const loose: Record<keyof ViewLines, SheetCurve[]> = { visible: [], hidden: [], tangent: [] };
+  const sort = (curves: Projection['visible'], layer: keyof ViewLines): void => {
     for (const raw of curves) {
       const curve = 'kind' in raw ? raw : recognizeCurve(raw);
       if (curve === null) continue;
@@ -224,17 +229,25 @@ export function cleanView(projection: Projection): ViewLines {
         continue;
       }
       let carrier = carriers.find((candidate) => sameCarrier(candidate.curve, curve));
-      if (!carrier) carriers.push((carrier = { curve, visible: [], hidden: [] }));
+      if (!carrier) carriers.push((carrier = { curve, visible: [], hidden: [], tangent: [] }));
       carrier[layer].push(...intervalsOf(carrier.curve, curve));
     }
   };
   sort(projection.visible, 'visible');
   sort(projection.hidden, 'hidden');
+  sort(projection.tangent ?? [], 'tangent');
   const visible = carriers.flatMap(({ curve, visible: shown }) => union(shown).map((piece) => pieceOf(curve, piece)));
   const hidden = carriers.flatMap(({ curve, visible: shown, hidden: covered }) =>
     without(union(covered), union(shown)).map((piece) => pieceOf(curve, piece)),
   );
-  return { visible: [...visible, ...loose.visible], hidden: [...hidden, ...loose.hidden] };
+  const tangent = carriers.flatMap(({ curve, visible: shown, tangent: smooth }) =>
+    without(union(smooth), union(shown)).map((piece) => pieceOf(curve, piece)),
+  );
+  return {
+    visible: [...visible, ...loose.visible],
+    hidden: [...hidden, ...loose.hidden],
+    tangent: [...tangent, ...loose.tangent],
+  };
 }
 
 /** Points along a curve, for finding what it covers. */

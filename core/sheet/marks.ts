@@ -1,8 +1,7 @@
 import type { Reference } from '#core/check';
 import { circleCover } from '#core/feature';
 import { facesOn, pitchOf, type Thread } from '#core/recipe';
-import type { Face } from '#core/solid';
-import { cross, dot, length, type Vec2, type Vec3 } from '#core/vector';
+import { boxCorners, cross, dot, extremes, length, type Vec2 } from '#core/vector';
 
 import type { Stroke } from './overlap.ts';
 import { seen, type ViewAxes } from './views.ts';
@@ -33,11 +32,12 @@ export function centerLines({ solid }: Reference, axes: ViewAxes, scale: number)
     }
     if (Math.abs(dot(direction, axes.toViewer)) > PARALLEL) continue;
     const along = seen(axes, direction);
-    const ends = cornersOf(face).map((p) => {
+    const ends = boxCorners(face.bounds).map((p) => {
       const at = seen(axes, p);
       return (at[0] * scale - x) * along[0] + (at[1] * scale - y) * along[1];
     });
-    const [low, high] = [Math.min(...ends) - BEYOND_MM, Math.max(...ends) + BEYOND_MM];
+    const [first, last] = extremes(ends);
+    const [low, high] = [first - BEYOND_MM, last + BEYOND_MM];
     const offset = x * along[1] - y * along[0];
     const flip = along[0] < -PARALLEL || (Math.abs(along[0]) < PARALLEL && along[1] < 0) ? -1 : 1;
     const key = `line ${(flip * offset).toFixed(2)} ${(flip * along[0]).toFixed(3)} ${(flip * along[1]).toFixed(3)}`;
@@ -71,9 +71,6 @@ function withoutCovered(strokes: readonly Stroke[]): readonly Stroke[] {
   return kept;
 }
 
-const cornersOf = ({ bounds: { min, max } }: Face): readonly Vec3[] =>
-  [min[0], max[0]].flatMap((x) => [min[1], max[1]].flatMap((y) => [min[2], max[2]].map((z): Vec3 => [x, y, z])));
-
 /** The simplified picture of a thread: three quarters of a circle from its end, thin lines from its side; view mm. */
 export interface ThreadPicture {
   readonly arcs: readonly { readonly center: Vec2; readonly radius: number }[];
@@ -103,9 +100,11 @@ export function threadPicture(
     }
     if (Math.abs(dot(direction, axes.toViewer)) > PARALLEL || (!external && !cut)) continue;
     const walls = facesOn(solid.faces, surface).flatMap((id) => solid.faces[id] ?? []);
-    const ends = walls.flatMap(cornersOf).map((p) => dot(p, direction) - dot(origin, direction));
+    const ends = walls
+      .flatMap(({ bounds }) => boxCorners(bounds))
+      .map((p) => dot(p, direction) - dot(origin, direction));
     if (ends.length === 0) continue;
-    const [low, high] = [Math.min(...ends), Math.max(...ends)];
+    const [low, high] = extremes(ends);
     const middle = dot(solid.massProperties.centroidMm, direction) - dot(origin, direction);
     const size = Math.min(lengthMm ?? Infinity, high - low);
     const [from, to] = Math.abs(high - middle) >= Math.abs(low - middle) ? [high - size, high] : [low, low + size];

@@ -71,6 +71,24 @@ const SheetEntitySchema = v.variant('kind', [
   /** A filled arrowhead with its tip at `tip`, pointing along `angle`. */
   v.object({ ...belongs, kind: v.literal('arrow'), tip: PointSchema, angle: v.number() }),
   SheetTextSchema,
+  /** A picture that is kept as a file of its own, with its lower left corner at `at`. */
+  v.object({
+    ...belongs,
+    kind: v.literal('picture'),
+    sha256: v.string(),
+    at: PointSchema,
+    widthMm: v.number(),
+    heightMm: v.number(),
+  }),
+  /** A toned picture under the lines of a view, as PNG in base64, with its lower left corner at `at`. */
+  v.object({
+    ...belongs,
+    kind: v.literal('shade'),
+    png: v.string(),
+    at: PointSchema,
+    widthMm: v.number(),
+    heightMm: v.number(),
+  }),
 ]);
 export type SheetEntity = Readonly<v.InferOutput<typeof SheetEntitySchema>>;
 
@@ -98,6 +116,8 @@ const PlacedOffsetSchema = v.object({
   angle: v.nullable(v.number()),
   /** Size of the view across a linear one: how far it is from one side to the other. */
   acrossMm: v.number(),
+  /** Ends that are measured to lines which are hidden in the view. */
+  hiddenEnds: v.optional(v.number()),
 });
 export type PlacedOffset = Readonly<v.InferOutput<typeof PlacedOffsetSchema>>;
 

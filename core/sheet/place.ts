@@ -1,4 +1,4 @@
-import type { Vec2 } from '#core/vector';
+import { extremes, type Vec2 } from '#core/vector';
 
 import { textWidth } from './lettering.ts';
 import type { SheetEntity } from './model.ts';
@@ -48,6 +48,7 @@ export interface PlacedDimension {
   /** Direction of a linear one, and the size of the view across it. */
   readonly angle: number | null;
   readonly acrossMm: number;
+  readonly hiddenEnds: number;
 }
 
 type Role = 'dimension' | 'extension' | 'leader';
@@ -76,6 +77,8 @@ const COST = {
 } as const;
 /** A place that costs more than this is a fault of the sheet. */
 const FAULT = 300;
+/** Of a millimeter of leader: long ones are hard to follow. */
+const COST_OF_LENGTH = 0.16;
 
 /**
  * Finds places for the dimensions of a view: outside the outline where possible, shorter ones inside longer ones, rows
@@ -124,20 +127,24 @@ export function placeDimensions(
             entities: own.candidate.draw(),
             texts: own.candidate.texts,
             offset: own.candidate.offset,
-            angle: dimension.kind === 'linear' ? dimension.angle : null,
-            acrossMm: dimension.kind === 'linear' ? acrossOf(view, dimension.angle) : 0,
+            angle: 'angle' in dimension ? dimension.angle : null,
+            acrossMm: 'angle' in dimension ? widthOf(extentAcross(view, dimension.angle)) : 0,
+            hiddenEnds: dimension.hiddenEnds,
           },
         ];
   });
 }
 
-function acrossOf({ strokes }: ViewOnPaper, angle: number): number {
-  const across = strokes.flatMap(({ from, to }) => [turned(from, angle)[1], turned(to, angle)[1]]);
-  return Math.max(...across) - Math.min(...across);
-}
+/** Where the lines of a view begin and end across a direction. */
+const extentAcross = ({ strokes }: ViewOnPaper, angle: number): readonly [number, number] =>
+  extremes(strokes.flatMap(({ from, to }) => [turned(from, angle)[1], turned(to, angle)[1]]));
+const widthOf = ([low, high]: readonly [number, number]): number => high - low;
 
 function sizeOf(dimension: ViewDimension, scale: number): number {
   switch (dimension.kind) {
+    // They stand in one row, before any other.
+    case 'ordinate':
+      return dimension.isDatum ? -2 : -1;
     case 'linear':
       return Math.abs(dimension.to.at - dimension.from.at) * scale;
     case 'angular':
@@ -199,13 +206,16 @@ function candidatesOf(dimension: ViewDimension, view: ViewOnPaper, wanted: Vec2 
   const all =
     dimension.kind === 'linear'
       ? linearCandidates(dimension, view, wanted)
-      : dimension.kind === 'leader'
-        ? leaderCandidates(dimension, view, wanted)
-        : angularCandidates(dimension, view, wanted);
+      : dimension.kind === 'ordinate'
+        ? ordinateCandidates(dimension, view, wanted)
+        : dimension.kind === 'leader'
+          ? leaderCandidates(dimension, view, wanted)
+          : angularCandidates(dimension, view, wanted);
   return all.sort((a, b) => a.own - b.own);
 }
 
 type Linear = Extract<ViewDimension, { kind: 'linear' }>;
+type Ordinate = Extract<ViewDimension, { kind: 'ordinate' }>;
 type Leader = Extract<ViewDimension, { kind: 'leader' }>;
 type Angular = Extract<ViewDimension, { kind: 'angular' }>;
 
@@ -230,8 +240,7 @@ function textBox(at: Vec2, width: number, height: number, angle: number): PaperB
 function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | undefined): Candidate[] {
   const { angle, text } = dimension;
   const { scale } = view;
-  const across = view.strokes.flatMap(({ from, to }) => [turned(from, angle)[1], turned(to, angle)[1]]);
-  const [low, high] = [Math.min(...across), Math.max(...across)];
+  const [low, high] = extentAcross(view, angle);
   const [a, b] = [dimension.from, dimension.to]
     .map((end) => ({ at: end.at * scale, low: end.low * scale, high: end.high * scale }))
     .sort((p, q) => p.at - q.at);
@@ -271,9 +280,10 @@ function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | u
         const reach = [a, b].reduce((sum, end) => sum + (side > 0 ? high - end.high : end.low - low), 0);
         levels.push([side, side > 0 ? high + distance : low - distance, 2.2 * row + 0.12 * reach, side * distance]);
       }
-  const shifts = wanted === undefined ? places : places.map(([start]) => [start + wanted[0], 0] as const);
+  const base = places[0]?.[0] ?? middle;
+  const shifts = wanted === undefined ? places : [[base + wanted[0], 0] as const];
   return levels.flatMap(([side, level, levelCost, offset]) =>
-    shifts.map(([start, placeCost], place): Candidate => {
+    shifts.map(([start, placeCost]): Candidate => {
       const at = back([start, level + 1], angle);
       const from = (end: typeof a): number => (side > 0 ? end.high + GAP_MM : end.low - GAP_MM);
       const lineFrom = fits ? a.at - tail : Math.min(a.at - tail, start);
@@ -287,7 +297,7 @@ function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | u
         own: levelCost + placeCost,
         texts: [textBox(at, width, LETTER_MM, angle)],
         strokes,
-        offset: [place === 0 ? 0 : start - (shifts[0]?.[0] ?? start), offset],
+        offset: [start - base, offset],
         draw: () => {
           const own = { checkId: dimension.id };
           const arrow = (x: number, outwards: number): SheetEntity => ({
@@ -312,6 +322,80 @@ function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | u
       };
     }),
   );
+}
+
+/** How far the text of an ordinate may stand beside its place, where its neighbors leave no room. */
+const JOGS_MM = [0, 3, -3, 6, -6, 9, -9, 13, -13] as const;
+const JOG_RUN_MM = 5;
+
+function ordinateCandidates(dimension: Ordinate, view: ViewOnPaper, wanted: Vec2 | undefined): Candidate[] {
+  const { angle, text, isDatum } = dimension;
+  const { scale } = view;
+  const [low, high] = extentAcross(view, angle);
+  const [at, from, to] = [dimension.to.at * scale, dimension.to.low * scale, dimension.to.high * scale];
+  const width = textWidth(text, LETTER_MM);
+  const level = angle > 0;
+  const places: (readonly [jog: number, side: 1 | -1, distance: number, cost: number])[] =
+    wanted === undefined
+      ? ([1, -1] as const).flatMap((side) =>
+          JOGS_MM.map((jog, i) => {
+            const reach = side > 0 ? high - to : from - low;
+            // All of a view stand on one side of it: above, or to the left.
+            return [jog, side, FIRST_ROW_MM, 3 * i + 0.05 * reach + (side > 0 ? 0 : 12)] as const;
+          }),
+        )
+      : [[wanted[0], wanted[1] >= 0 ? 1 : -1, Math.abs(wanted[1]), 0]];
+  return places.map(([jog, side, distance, cost]): Candidate => {
+    const end = side > 0 ? high + distance : low - distance;
+    const begin = side > 0 ? to + GAP_MM : from - GAP_MM;
+    const knee = side > 0 ? Math.max(begin, end - JOG_RUN_MM) : Math.min(begin, end + JOG_RUN_MM);
+    const corners: readonly Vec2[] =
+      jog === 0
+        ? [
+            [at, begin],
+            [at, end],
+          ]
+        : [
+            [at, begin],
+            [at, knee],
+            [at + jog, end],
+          ];
+    const points = corners.map((corner) => back(corner, angle));
+    const strokes = points
+      .slice(1)
+      .map((next, i) => ({ from: points[i] ?? next, to: next, role: 'dimension' as const }));
+    const [x, y] = points.at(-1) ?? [0, 0];
+    // Counted to the right, the text reads upwards from the line's end; counted upwards, it stands level beside it.
+    const start: Vec2 = level
+      ? [side > 0 ? x - 1 - width : x + 1, y - LETTER_MM / 2]
+      : [x + LETTER_MM / 2, side > 0 ? y + 1 : y - 1 - width];
+    const turn = level ? 0 : Math.PI / 2;
+    const own = isDatum ? {} : { checkId: dimension.id };
+    return {
+      own: cost,
+      texts: [textBox(start, width, LETTER_MM, turn)],
+      strokes,
+      offset: [jog, side * distance],
+      draw: () => [
+        ...strokes.map(({ from: a, to: b }): SheetEntity => ({
+          kind: 'line',
+          layer: 'dimension',
+          from: a,
+          to: b,
+          ...own,
+        })),
+        {
+          kind: 'text',
+          text,
+          at: start,
+          heightMm: LETTER_MM,
+          anchor: 'start',
+          ...(level ? {} : { angle: turn }),
+          ...own,
+        },
+      ],
+    };
+  });
 }
 
 const rowText = (row: readonly Run[]): string => row.map(({ text }) => text).join('');
@@ -362,11 +446,9 @@ function leaderCandidates(dimension: Leader, view: ViewOnPaper, wanted: Vec2 | u
         { from: tip, to: elbow, role: 'leader' },
         { from: elbow, to: landing, role: 'leader' },
       ] as const;
-      // A leader that crosses many lines of the part is hard to follow.
-      const crossed = run * 0.16;
       return [
         {
-          own: cost + crossed + flat + off + 0.02 * height,
+          own: cost + COST_OF_LENGTH * run + flat + off + 0.02 * height,
           texts,
           strokes,
           offset: [elbow[0] - target.center[0], elbow[1] - target.center[1]],

@@ -2,11 +2,13 @@ import type { SheetView } from '#core/exercise';
 import type { CutAway, CutView, ViewDirection } from '#core/kernel';
 import { evaluateExpression, LENGTH_UNITS, type Scope } from '#core/quantity';
 import type { Thread } from '#core/recipe';
+import { trianglesOf } from '#core/solid';
 import type { Vec2 } from '#core/vector';
 
 import { clippedToCircle } from './clip.ts';
 import { cleanView, type SheetCurve, type ViewLines } from './lines.ts';
 import { projectSolid } from './project.ts';
+import { shadedView, type Shade } from './shade.ts';
 import type { Writer } from './text.ts';
 import { axesOf, DIRECTIONS, ISOMETRIC, seen, type ViewAxes } from './views.ts';
 
@@ -25,12 +27,21 @@ export interface PreparedView {
   readonly lines: ViewLines;
   /** Of the cut faces of a section. */
   readonly cutTriangles: readonly (readonly [Vec2, Vec2, Vec2])[];
+  /** A toned picture under its lines. */
+  readonly shade: Shade | null;
   /** How much larger than the other views. */
   readonly factor: number;
   readonly title: string | null;
   /** Lines that show where a section cuts this view, or what of it a detail shows. */
   readonly cutLines: readonly CutLine[];
-  readonly circles: readonly { readonly center: Vec2; readonly radius: number; readonly letter: string }[];
+  readonly circles: readonly (DetailCircle & { readonly letter: string })[];
+  /** What a detail shows; null for a whole view. */
+  readonly within: DetailCircle | null;
+}
+
+export interface DetailCircle {
+  readonly center: Vec2;
+  readonly radius: number;
 }
 
 export interface CutLine {
@@ -56,17 +67,20 @@ export function prepareViews(
   };
   const made: PreparedView[] = [];
   for (const view of views) {
+    const tangent = 'tangent' in view && view.tangent === true;
     const plain = (direction: ViewDirection, hidden: boolean, title: string | null): PreparedView => {
-      const lines = cleanView(projectSolid(reference.solid, direction));
+      const lines = cleanView(projectSolid(reference.solid, direction, { tangent }));
       return {
         view,
         axes: axesOf(direction),
         lines: hidden ? lines : { ...lines, hidden: [] },
         cutTriangles: [],
+        shade: null,
         factor: 1,
         title,
         cutLines: [],
         circles: [],
+        within: null,
       };
     };
     switch (view.kind) {
@@ -74,7 +88,10 @@ export function prepareViews(
         made.push(plain(DIRECTIONS[view.direction], view.hidden !== false, null));
         break;
       case 'isometric':
-        made.push(plain(ISOMETRIC, false, null));
+        made.push({
+          ...plain(ISOMETRIC, false, null),
+          shade: view.shaded === true ? shadedView(reference.solid, axesOf(ISOMETRIC)) : null,
+        });
         break;
       case 'section': {
         const direction = DIRECTIONS[view.direction];
@@ -90,15 +107,27 @@ export function prepareViews(
         if (cutFaceIds.length === 0)
           warnings.push(`Section ${view.letter}-${view.letter} does not meet the part. Move its plane.`);
         const borders = cuts.flatMap(({ from, to }) => [from, to]);
-        const lines = cleanView(projectSolid(part, direction));
+        const lines = cleanView(projectSolid(part, direction, { tangent }));
         const drawn = {
           visible: lines.visible.filter((curve) => !onBorder(curve, borders)),
           hidden: view.hidden === true ? lines.hidden : [],
+          tangent: lines.tangent,
         };
         const title = `${view.letter}-${view.letter}`;
         const axes = axesOf(direction);
-        const cutTriangles = trianglesOf(part.mesh, cutFaceIds, axes);
-        made.push({ view, axes, lines: drawn, cutTriangles, factor: 1, title, cutLines: [], circles: [] });
+        const cutTriangles = trianglesSeen(part.mesh, cutFaceIds, axes);
+        made.push({
+          view,
+          axes,
+          lines: drawn,
+          cutTriangles,
+          shade: null,
+          factor: 1,
+          title,
+          cutLines: [],
+          circles: [],
+          within: null,
+        });
         break;
       }
       case 'detail': {
@@ -111,7 +140,11 @@ export function prepareViews(
         const radius = Math.max(1e-3, mm(view.radius));
         const clip = (curves: readonly SheetCurve[]) =>
           curves.flatMap((curve) => clippedToCircle(curve, center, radius));
-        const lines = { visible: clip(parent.lines.visible), hidden: clip(parent.lines.hidden) };
+        const lines = {
+          visible: clip(parent.lines.visible),
+          hidden: clip(parent.lines.hidden),
+          tangent: clip(parent.lines.tangent),
+        };
         if (lines.visible.length === 0) {
           warnings.push(`Detail ${view.letter} shows nothing of the part. Move its center.`);
           break;
@@ -121,10 +154,12 @@ export function prepareViews(
           view,
           lines,
           cutTriangles: [],
+          shade: null,
           factor: view.factor,
           title: view.letter,
           cutLines: [],
           circles: [],
+          within: { center, radius },
         });
         made.splice(made.indexOf(parent), 1, {
           ...parent,
@@ -137,24 +172,15 @@ export function prepareViews(
   return withCutLines(made, reference.solid.bounds, mm, warnings);
 }
 
-function trianglesOf(
+const trianglesSeen = (
   mesh: CutView['part']['mesh'],
   faceIds: readonly number[],
   axes: ViewAxes,
-): PreparedView['cutTriangles'] {
-  const point = (i: number): Vec2 => {
-    const at = 3 * (mesh.indices[i] ?? 0);
-    return seen(axes, [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]);
-  };
-  return mesh.groups
+): PreparedView['cutTriangles'] =>
+  mesh.groups
     .filter(({ faceId }) => faceIds.includes(faceId))
-    .flatMap(({ start, count }) =>
-      Array.from(
-        { length: count / 3 },
-        (_, t) => [point(start + 3 * t), point(start + 3 * t + 1), point(start + 3 * t + 2)] as const,
-      ),
-    );
-}
+    .flatMap((group) => trianglesOf(mesh, group))
+    .map(([a, b, c]) => [seen(axes, a), seen(axes, b), seen(axes, c)] as const);
 
 const onBorder = (curve: SheetCurve, borders: readonly number[]): boolean =>
   curve.kind === 'line' &&

@@ -1,19 +1,23 @@
 import type { ViewDirection } from '#core/kernel';
-import type { Face, Solid } from '#core/solid';
+import { trianglesOf, type Face, type Solid } from '#core/solid';
 import {
   add,
+  boxCorners,
   boxDiagonal,
   cross,
   dot,
+  extremes,
   length,
   normalize,
   perpendicular,
+  pointAt,
   scale,
   subtract,
   type Vec2,
   type Vec3,
 } from '#core/vector';
 
+import { bisect } from './bisect.ts';
 import { recognizeCurve, sweepOf, type Projection, type SheetCurve } from './lines.ts';
 import { axesOf, seen, type ViewAxes } from './views.ts';
 
@@ -22,20 +26,25 @@ export type Drawable = Pick<Solid, 'faces' | 'edges' | 'mesh' | 'bounds'>;
 
 /** Pieces along an edge of the size of the part, each of which is seen or hidden as a whole before its ends are refined. */
 const PIECES = 160;
-const BISECTIONS = 14;
-/** Points along a curved piece, by which it is recognized again. */
+const HALVINGS = 14;
+const OUTLINE_HALVINGS = 24;
+/** Points along a piece of an arc or ellipse, close enough together to tell which way round it runs. */
 const CURVE_POINTS = 12;
 const GRID_CELLS = 72;
 
 /**
  * Hidden-line projection of an analyzed part: its sharp edges and the outlines of its round surfaces, as exact as the
- * part itself; what is hidden is found with its display triangles. Tangent edges are left out.
+ * part itself; what is hidden is found with its display triangles. Tangent edges are found on request.
  */
-export function projectSolid(part: Drawable, view: ViewDirection): Projection {
-  return new Projector(part, axesOf(view)).project();
+export function projectSolid(
+  part: Drawable,
+  view: ViewDirection,
+  { tangent = false }: { readonly tangent?: boolean } = {},
+): Projection {
+  return new Projector(part, axesOf(view)).project(tangent);
 }
 
-/** A line in space by a number along it; `bend` tells how it looks in the view. */
+/** A line in space by a number along it. */
 interface Trace {
   readonly from: number;
   readonly to: number;
@@ -52,6 +61,7 @@ class Projector {
   private readonly covers: Cover;
   private readonly visible: SheetCurve[] = [];
   private readonly hidden: SheetCurve[] = [];
+  private readonly tangent: SheetCurve[] = [];
 
   constructor(part: Drawable, axes: ViewAxes) {
     this.part = part;
@@ -60,33 +70,27 @@ class Projector {
     this.covers = new Cover(part, axes, this.size);
   }
 
-  project(): Projection {
+  project(withTangent: boolean): Projection {
     const { edges, mesh, faces } = this.part;
     for (const { edgeId, faceIds, points } of mesh.edges) {
       const joint = edges[edgeId]?.joint;
-      if (edgeId < 0 || joint === 'smooth' || joint === 'seam' || joint === 'degenerate') continue;
-      const corners = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [
-        points[3 * i] ?? 0,
-        points[3 * i + 1] ?? 0,
-        points[3 * i + 2] ?? 0,
-      ]);
+      if (edgeId < 0 || joint === 'seam' || joint === 'degenerate' || (joint === 'smooth' && !withTangent)) continue;
+      const corners = Array.from({ length: points.length / 3 }, (_, i) => pointAt(points, i));
       const circular = edges[edgeId]?.curve === 'circle';
-      this.draw(polyline(circular ? withTurningPoints(corners, this.axes.toViewer) : corners, faceIds));
+      const line = polyline(circular ? withTurningPoints(corners, this.axes.toViewer) : corners, faceIds);
+      this.draw(line, joint === 'smooth' ? this.tangent : this.visible);
     }
-    for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline);
-    return { visible: this.visible, hidden: this.hidden };
-  }
-
-  private depth(p: Vec3): number {
-    return dot(p, this.axes.toViewer);
+    for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline, this.visible);
+    return { visible: this.visible, hidden: this.hidden, tangent: this.tangent };
   }
 
   private isHidden({ at, faceIds }: Trace, u: number): boolean {
     const p = at(u);
-    return this.covers.over(seen(this.axes, p), this.depth(p), faceIds);
+    return this.covers.over(seen(this.axes, p), dot(p, this.axes.toViewer), faceIds);
   }
 
-  private draw(trace: Trace): void {
+  /** Adds what is seen of a line to `shown`, what is not to the hidden lines; smooth edges are not drawn hidden. */
+  private draw(trace: Trace, shown: SheetCurve[]): void {
     const whole = trace.stops.map((u) => seen(this.axes, trace.at(u)));
     const curve = recognizeCurve({ points: whole });
     if (curve === null) return;
@@ -112,30 +116,25 @@ class Projector {
               (cuts[i + 1] ?? 0) / 2 + (cuts[i + 2] ?? 0) / 2,
               now,
             );
-      this.put(trace, curve, start, end, now);
+      const into = !now ? shown : shown === this.tangent ? null : this.hidden;
+      if (into !== null) this.put(trace, curve, start, end, into);
       start = end;
     });
   }
 
   /** Where along a line it changes between seen and hidden. */
   private border(trace: Trace, low: number, high: number, atLow: boolean): number {
-    let [a, b] = [low, high];
-    for (let i = 0; i < BISECTIONS; i++) {
-      const middle = (a + b) / 2;
-      if (this.isHidden(trace, middle) === atLow) a = middle;
-      else b = middle;
-    }
-    return (a + b) / 2;
+    return bisect((u) => this.isHidden(trace, u) === atLow, low, high, HALVINGS);
   }
 
-  private put(trace: Trace, curve: SheetCurve, from: number, to: number, isHidden: boolean): void {
+  private put(trace: Trace, curve: SheetCurve, from: number, to: number, into: SheetCurve[]): void {
     const inner =
       curve.kind === 'arc' || curve.kind === 'ellipse'
         ? Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS)
         : trace.stops.filter((u) => u > from + 1e-9 && u < to - 1e-9);
     const points = [from, ...inner, to].map((u) => seen(this.axes, trace.at(u)));
     const piece = pieceOf(curve, points);
-    if (piece !== null) (isHidden ? this.hidden : this.visible).push(piece);
+    if (piece !== null) into.push(piece);
   }
 
   // ---- outlines
@@ -182,26 +181,13 @@ class Projector {
     axis: { readonly origin: Vec3; readonly direction: Vec3 },
   ): readonly Trace[] {
     const inside = this.covers.unrolled(face.id, axis);
-    const corners = [face.bounds.min, face.bounds.max];
-    const reach = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => {
-      const corner: Vec3 = [corners[i & 1]?.[0] ?? 0, corners[(i >> 1) & 1]?.[1] ?? 0, corners[(i >> 2) & 1]?.[2] ?? 0];
-      return dot(subtract(corner, origin), direction);
-    });
-    const [low, high] = [Math.min(...reach), Math.max(...reach)];
+    const [low, high] = extremes(boxCorners(face.bounds).map((corner) => dot(subtract(corner, origin), direction)));
     const at = (u: number): Vec3 => add(origin, scale(direction, u));
     const count = 96;
     const step = (high - low) / count;
     if (!(step > 0)) return [];
     const isIn = (u: number): boolean => inside(at(u));
-    const border = (a: number, b: number): number => {
-      let [out, into] = [a, b];
-      for (let i = 0; i < 24; i++) {
-        const middle = (out + into) / 2;
-        if (isIn(middle)) into = middle;
-        else out = middle;
-      }
-      return into;
-    };
+    const border = (out: number, into: number): number => bisect(isIn, into, out, OUTLINE_HALVINGS);
     const found: Trace[] = [];
     let begun: number | null = null;
     for (let i = 0; i <= count; i++) {
@@ -223,14 +209,9 @@ class Projector {
     const { mesh } = this.part;
     const group = mesh.groups.find(({ faceId }) => faceId === face.id);
     if (group === undefined) return [];
-    const vertex = (i: number): Vec3 => {
-      const at = 3 * (mesh.indices[i] ?? 0);
-      return [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0];
-    };
     const facing = new Map<string, boolean>();
     const found: Trace[] = [];
-    for (let t = group.start; t < group.start + group.count; t += 3) {
-      const corners = [vertex(t), vertex(t + 1), vertex(t + 2)] as const;
+    for (const corners of trianglesOf(mesh, group)) {
       const normal = cross(subtract(corners[1], corners[0]), subtract(corners[2], corners[0]));
       const towards = dot(normal, this.axes.toViewer) > 0;
       corners.forEach((a, i) => {
@@ -281,8 +262,8 @@ function pieceOf(curve: SheetCurve, points: readonly Vec2[]): SheetCurve | null 
 }
 
 /**
- * The points of a circular edge with those added where it turns back when it is seen edge-on, so that its line is as
- * long as the circle is wide.
+ * The points of a circular edge with its two widest in the view among them, so that its line is as long as the circle is
+ * wide when it is seen edge-on.
  */
 function withTurningPoints(corners: readonly Vec3[], toViewer: Vec3): readonly Vec3[] {
   const [a, b, c] = [
@@ -338,22 +319,13 @@ class Cover {
     this.near = 2e-4 * size + 1e-4;
     this.own = 0.02 * size;
     const { mesh } = part;
-    const place = (i: number): Vec3 => {
-      const at = 3 * (mesh.indices[i] ?? 0);
-      const p: Vec3 = [mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0];
-      return [...seen(axes, p), dot(p, axes.toViewer)];
-    };
-    for (const { faceId, start, count } of mesh.groups)
-      for (let i = start; i < start + count; i += 3)
-        this.triangles.push({ faceId, a: place(i), b: place(i + 1), c: place(i + 2) });
-    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (const { a, b, c } of this.triangles)
-      for (const [x, y] of [a, b, c]) {
-        x0 = Math.min(x0, x);
-        x1 = Math.max(x1, x);
-        y0 = Math.min(y0, y);
-        y1 = Math.max(y1, y);
-      }
+    const place = (p: Vec3): Vec3 => [...seen(axes, p), dot(p, axes.toViewer)];
+    for (const group of mesh.groups)
+      for (const [a, b, c] of trianglesOf(mesh, group))
+        this.triangles.push({ faceId: group.faceId, a: place(a), b: place(b), c: place(c) });
+    const seenCorners = this.triangles.flatMap(({ a, b, c }) => [a, b, c]);
+    const [x0, x1] = extremes(seenCorners.map(([x]) => x));
+    const [y0, y1] = extremes(seenCorners.map(([, y]) => y));
     this.low = [x0, y0];
     this.cell = Math.max(x1 - x0, y1 - y0, 1e-9) / GRID_CELLS;
     this.grid = Array.from({ length: GRID_CELLS * GRID_CELLS }, () => []);
@@ -396,23 +368,15 @@ class Cover {
       const d = subtract(p, origin);
       return [Math.atan2(dot(d, v), dot(d, u)), dot(d, direction)];
     };
-    const vertex = (i: number): Vec2 => {
-      const at = 3 * (mesh.indices[i] ?? 0);
-      return roll([mesh.positions[at] ?? 0, mesh.positions[at + 1] ?? 0, mesh.positions[at + 2] ?? 0]);
-    };
     const flat = mesh.groups
       .filter((group) => group.faceId === faceId)
-      .flatMap(({ start, count }) =>
-        Array.from(
-          { length: count / 3 },
-          (_, i) => [0, 1, 2].map((k) => vertex(start + 3 * i + k)) as [Vec2, Vec2, Vec2],
-        ),
-      );
+      .flatMap((group) => trianglesOf(mesh, group).map(([a, b, c]) => [roll(a), roll(b), roll(c)] as const));
     const turn = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
     return (p) => {
       const [angle, height] = roll(p);
       return flat.some((triangle) => {
-        const [a, b, c] = triangle.map(([t, h]): Vec2 => [turn(t - angle), h - height]) as [Vec2, Vec2, Vec2];
+        const from = ([t, h]: Vec2): Vec2 => [turn(t - angle), h - height];
+        const [a, b, c] = [from(triangle[0]), from(triangle[1]), from(triangle[2])];
         // A triangle that reaches round the back is not here.
         if (Math.max(a[0], b[0], c[0]) - Math.min(a[0], b[0], c[0]) > Math.PI) return false;
         const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);

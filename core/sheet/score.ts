@@ -16,6 +16,8 @@ export interface PlacingScore {
   readonly textsInside: number;
   /** Texts that reach over the frame of the page. */
   readonly outsideFrame: number;
+  /** Dimensions that are measured to lines which are hidden in their view. */
+  readonly toHiddenLines: number;
 }
 
 const MARGIN_MM = 10;
@@ -77,20 +79,23 @@ function strokesOf(entity: SheetEntity): readonly Stroke[] {
   }
 }
 
+type PageScore = Omit<PlacingScore, 'toHiddenLines'>;
+
 /** Looks at a finished sheet as its reader does: at what is drawn, whoever placed it. */
-export function scoreSheet({ pages }: Pick<Sheet, 'pages'>): PlacingScore {
+export function scoreSheet({ pages, dimensions }: Pick<Sheet, 'pages' | 'dimensions'>): PlacingScore {
   const scores = pages.map(scorePage);
-  const total = (pick: (score: PlacingScore) => number): number => scores.reduce((sum, score) => sum + pick(score), 0);
+  const total = (pick: (score: PageScore) => number): number => scores.reduce((sum, score) => sum + pick(score), 0);
   return {
     textsOverlapping: total((score) => score.textsOverlapping),
     linesThroughTexts: total((score) => score.linesThroughTexts),
     leadersCrossing: total((score) => score.leadersCrossing),
     textsInside: total((score) => score.textsInside),
     outsideFrame: total((score) => score.outsideFrame),
+    toHiddenLines: dimensions.filter(({ hiddenEnds = 0 }) => hiddenEnds > 0).length,
   };
 }
 
-function scorePage({ entities, widthMm, heightMm }: SheetPage): PlacingScore {
+function scorePage({ entities, widthMm, heightMm }: SheetPage): PageScore {
   const texts = entities.filter(isText).map((text) => ({ text, cover: coverOf(text) }));
   const lines = entities.flatMap((entity) => strokesOf(entity).map((stroke) => ({ ...stroke, entity })));
   const drawn = lines.filter(({ entity }) => 'layer' in entity && entity.layer !== 'frame');

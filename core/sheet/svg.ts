@@ -37,9 +37,14 @@ export function filled(text: SheetText, fields: SheetFields): SheetText | null {
 
 /**
  * One page of the sheet as an SVG document true to scale; each dimension carries the id of its check as `data-check`,
- * each line of the part that of its view as `data-view`.
+ * each line of the part that of its view as `data-view`. `pictureAt` gives the address of an uploaded picture.
  */
-export function renderSvg(sheet: Sheet, page = 1, fields: SheetFields = {}): string {
+export function renderSvg(
+  sheet: Sheet,
+  page = 1,
+  fields: SheetFields = {},
+  pictureAt: (sha256: string) => string = () => '',
+): string {
   const { widthMm, heightMm, entities } = sheet.pages[page - 1] ?? { widthMm: 10, heightMm: 10, entities: [] };
   const lines = LINE_LAYERS.map((layer) => {
     const { widthMm: width, dashesMm } = LINE_STYLES[layer];
@@ -57,6 +62,11 @@ export function renderSvg(sheet: Sheet, page = 1, fields: SheetFields = {}): str
     const [tip, a, b] = arrowCorners(entity).map(([x, y]) => `${n(x)} ${n(heightMm - y)}`);
     return `<path d="M${tip ?? ''}L${a ?? ''}L${b ?? ''}Z"${mark(entity)}/>`;
   });
+  const pictures = entities.flatMap((entity) =>
+    entity.kind === 'picture' || entity.kind === 'shade'
+      ? `<image x="${n(entity.at[0])}" y="${n(heightMm - entity.at[1] - entity.heightMm)}" width="${n(entity.widthMm)}" height="${n(entity.heightMm)}" href="${entity.kind === 'shade' ? `data:image/png;base64,${entity.png}` : escapeXml(pictureAt(entity.sha256))}"${mark(entity)}/>`
+      : [],
+  );
   const texts = entities.flatMap((entity) => {
     const text = entity.kind === 'text' ? filled(entity, fields) : null;
     return text === null ? [] : textOf(text, heightMm);
@@ -66,6 +76,7 @@ export function renderSvg(sheet: Sheet, page = 1, fields: SheetFields = {}): str
     `width="${n(widthMm)}mm" height="${n(heightMm)}mm" role="img" data-page="${String(page)}" data-pages="${String(sheet.pages.length)}" font-family="'Archivo Variable', Archivo, sans-serif">` +
     `<title>${escapeXml(sheet.title)}</title>` +
     `<rect width="100%" height="100%" fill="#fff"/>` +
+    pictures.join('') +
     lines.join('') +
     `<g fill="${INK}">${arrows.join('')}${texts.join('')}</g></svg>`
   );

@@ -26,7 +26,7 @@ export function fractionText(valueMm: number, format: Format): string {
 }
 
 /** Degrees without trailing zeros. */
-export const degreesText = (degrees: number): string => `${String(Number(degrees.toFixed(3)))}°`;
+export const degreesText = (degrees: number): string => `${String(Number(degrees.toFixed(2)))}°`;
 
 /** The tolerance that holds where a dimension has none of its own, in the drawing unit: half of the last decimal. */
 export const generalTolerance = ({ decimals }: Format): number => 0.5 * 10 ** -decimals;

@@ -53,6 +53,16 @@ export type ViewDimension =
       readonly from: Witness;
       readonly to: Witness;
     })
+  /** A distance from a common face, written at the end of its extension line. */
+  | (Common & {
+      readonly kind: 'ordinate';
+      readonly text: string;
+      /** 0 for places that are counted to the right, a quarter turn for those counted upwards. */
+      readonly angle: number;
+      readonly to: Witness;
+      /** The face that is counted from. */
+      readonly isDatum: boolean;
+    })
   | (Common & {
       readonly kind: 'leader';
       readonly rows: readonly (readonly Run[])[];

@@ -1,4 +1,5 @@
 import DxfParser from 'dxf-parser';
+import { PNG } from 'pngjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { prepareExercise } from '#core/attempt';
@@ -237,4 +238,137 @@ describe('views by hand', () => {
         offset: [0, 25],
       });
   });
+});
+
+describe('sizes that are counted from one face', () => {
+  const step = (at: string): Step => ({
+    id: `slot-${at}`,
+    op: 'extrude',
+    mode: 'cut',
+    plane: { surface: 'block.end' },
+    outlines: [{ shape: 'corner-rectangle', corner: [`${at} - 30`, '-20'], width: '4', height: '40' }],
+    extent: { kind: 'depth', depth: '5' },
+  });
+  const slotted = (ordinate: boolean): Exercise => {
+    const base = blockWith({}, undefined, null);
+    const from = (at: string): Check => ({
+      kind: 'distance',
+      id: `slot-at-${at}`,
+      label: `Slot at ${at}`,
+      from: 'block.left',
+      to: `slot-${at}.left`,
+      nominal: at,
+      tolerance: '0.05',
+      weight: 1,
+    });
+    return {
+      ...base,
+      recipe: { ...base.recipe, steps: [...base.recipe.steps, step('10'), step('24'), step('40')] },
+      checks: [...base.checks, from('10'), from('24'), from('40')],
+      sheet: {
+        paper: 'A3',
+        views: [{ kind: 'plain', id: 'front', direction: 'front', ordinate }],
+      },
+    };
+  };
+
+  it('stand at the ends of their extension lines, in one row that begins with 0', () => {
+    const sheet = sheetOf(slotted(true));
+    const texts = entitiesOf(sheet, 'front').filter((one) => one.kind === 'text');
+    const across = texts.filter(({ text }) => ['0', '10', '24', '40', '60'].includes(text));
+    expect(across.map(({ text }) => text).sort()).toEqual(['0', '10', '24', '40', '60']);
+    expect(new Set(across.map(({ at }) => at[1].toFixed(2))).size).toBe(1);
+    // They stand as far apart as on the part, at the scale of the sheet.
+    const place = (text: string): number => across.find((one) => one.text === text)?.at[0] ?? Number.NaN;
+    expect(place('24') - place('0')).toBeCloseTo(24 * sheet.scale, 3);
+    const arrows = entitiesOf(sheet, 'front').filter(
+      ({ kind, checkId }) => kind === 'arrow' && checkId === 'slot-at-24',
+    );
+    expect(arrows).toEqual([]);
+    expect(scoreSheet(sheet)).toMatchObject({ textsOverlapping: 0, linesThroughTexts: 0, textsInside: 0 });
+  });
+
+  it('are lines with arrows otherwise', () => {
+    const arrows = entitiesOf(sheetOf(slotted(false))).filter(
+      ({ kind, checkId }) => kind === 'arrow' && checkId === 'slot-at-24',
+    );
+    expect(arrows).toHaveLength(2);
+  });
+});
+
+describe('a pictorial view', () => {
+  const rounded = (view: Partial<Extract<SheetView, { kind: 'isometric' }>>): Exercise => {
+    const base = blockWith({}, undefined, null);
+    const edges: Step = { id: 'round', op: 'fillet', radius: '8', edges: [{ between: ['block.right', 'block.end'] }] };
+    return {
+      ...base,
+      recipe: { ...base.recipe, steps: [...base.recipe.steps, edges] },
+      sheet: { paper: 'A3', views: [{ kind: 'isometric', id: 'isometric', ...view }] },
+    };
+  };
+
+  it('shows where faces run on smoothly by thin lines, when they are wanted', () => {
+    const thin = (exercise: Exercise) =>
+      entitiesOf(sheetOf(exercise), 'isometric').filter((one) => 'layer' in one && one.layer === 'thin');
+    expect(thin(rounded({}))).toEqual([]);
+    // Along both sides of the round, as long as the block is deep: 40 mm, seen at sqrt(1/2 + 1/6) of it.
+    const lengths = thin(rounded({ tangent: true })).map((one) =>
+      one.kind === 'line' ? Math.hypot(one.to[0] - one.from[0], one.to[1] - one.from[1]) : 0,
+    );
+    const { scale } = sheetOf(rounded({ tangent: true }));
+    expect(lengths).toHaveLength(2);
+    for (const length of lengths) expect(length / scale).toBeCloseTo(40 * Math.sqrt(2 / 3), 2);
+  });
+
+  it('is toned where wanted: a picture as large as the view, with three tones for three sides of a block', () => {
+    const exercise = { ...rounded({ shaded: true }), recipe: blockWith({}, undefined, null).recipe };
+    const [shade] = entitiesOf(sheetOf(exercise)).flatMap((one) => (one.kind === 'shade' ? one : []));
+    const png = PNG.sync.read(Buffer.from(shade?.png ?? '', 'base64'));
+    const counts = new Map<number, number>();
+    for (let i = 0; i < png.data.length; i += 4) {
+      const tone = png.data[i] ?? 0;
+      counts.set(tone, (counts.get(tone) ?? 0) + 1);
+    }
+    const tones = [...counts].filter(([tone, count]) => tone < 255 && count > 50).map(([tone]) => tone);
+    expect(tones).toHaveLength(3);
+    // A block of 60 x 40 x 30 seen isometrically: its three sides have (60*40 + 40*30 + 30*60) / sqrt(3) of area.
+    const seen = png.data.filter((tone, i) => i % 4 === 0 && tone < 255).length;
+    const { scale } = sheetOf(exercise);
+    const mmPerPixel = (shade?.widthMm ?? 0) / scale / png.width;
+    expect((seen * mmPerPixel ** 2) / (5400 / Math.sqrt(3))).toBeCloseTo(1, 2);
+  });
+});
+
+describe('a drawing made elsewhere', () => {
+  it('keeps its size, and says below it whose it is and what the letters stand for', () => {
+    const base = blockWith({}, ['A', '40', '30']);
+    const sheet = sheetOf({
+      ...base,
+      recipe: { ...base.recipe, parameters: [{ name: 'A', value: '60', label: 'Length' }] },
+      sheet: {
+        paper: 'A3',
+        views: [],
+        drawing: {
+          sha256: 'a'.repeat(64),
+          fileName: 'x.pdf',
+          pages: [{ sha256: 'b'.repeat(64), widthMm: 297, heightMm: 210 }],
+        },
+      },
+    });
+    const [page] = sheet.pages;
+    const picture = page?.entities.find(({ kind }) => kind === 'picture');
+    expect(picture).toMatchObject({ widthMm: 297, heightMm: 210, sha256: 'b'.repeat(64) });
+    expect(page?.heightMm).toBeGreaterThan(210);
+    expect(wordsOf(sheet).join(' ')).toMatch(/A = 60.*For training only/);
+    expect(renderSvg(sheet, 1, { student: 'Fia' }, (sha256) => `/files/${sha256}`)).toMatch(
+      /href="\/files\/b+"[\s\S]*Fia/,
+    );
+    expect(sheet.warnings).toEqual([]);
+  });
+});
+
+it('says which letters a printed sheet lacks', () => {
+  const [warning] = sheetOf(blockWith({ notes: ['板の厚さ'] })).warnings.filter((words) => words.includes('Printed'));
+  expect(warning).toContain('板の厚さ');
+  expect(sheetOf(blockWith({ notes: ['Größe Ω Ширина'] })).warnings.join(' ')).not.toContain('Printed');
 });

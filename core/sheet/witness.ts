@@ -1,5 +1,5 @@
 import type { Face, Surface } from '#core/solid';
-import { angleBetween, boxCenter, cross, dot, length, type Vec2, type Vec3 } from '#core/vector';
+import { angleBetween, boxCenter, boxCorners, cross, dot, extremes, length, type Vec2, type Vec3 } from '#core/vector';
 
 import { pointsAlong } from './lines.ts';
 import { turned, type DimensionView, type LeaderTarget, type Leg, type Witness } from './view-dimension.ts';
@@ -31,14 +31,6 @@ export const clampTo = (point: Vec3, axis: Vec3, end: Vec3): Vec3 => [
   axis[2] ? end[2] : point[2],
 ];
 
-export const cornersOf = ({ min, max }: Face['bounds']): readonly Vec3[] =>
-  [min[0], max[0]].flatMap((x) => [min[1], max[1]].flatMap((y) => [min[2], max[2]].map((z): Vec3 => [x, y, z])));
-
-export const range = (values: readonly number[]): readonly [number, number] => [
-  Math.min(...values),
-  Math.max(...values),
-];
-
 /** A direction as one of more than -90 and at most 90 degrees, so that texts are never upside down. */
 export function properAngle(angle: number): number {
   let proper = angle;
@@ -49,10 +41,10 @@ export function properAngle(angle: number): number {
 
 /** An axis is witnessed at its own place; a flat face over its whole width. */
 export function witness({ axes }: DimensionView, angle: number, { bounds, axis }: End): Witness {
-  const corners = cornersOf(bounds).map((p) => turned(seen(axes, p), angle));
-  const [low, high] = range(corners.map((p) => p[1]));
+  const corners = boxCorners(bounds).map((p) => turned(seen(axes, p), angle));
+  const [low, high] = extremes(corners.map((p) => p[1]));
   if (axis === null) {
-    const [first, last] = range(corners.map((p) => p[0]));
+    const [first, last] = extremes(corners.map((p) => p[0]));
     return { at: (first + last) / 2, low, high };
   }
   const place = turned(seen(axes, axis.origin), angle);
@@ -74,8 +66,8 @@ export function hiddenEnds(view: DimensionView, angle: number, ends: readonly Wi
           const center = turned(curve.center, angle);
           return Math.abs(center[0] - at) < 0.01 && Math.abs(center[1] - low) < 0.01;
         }
-        const [first, last] = range(points.map((p) => p[0]));
-        const [bottom, top] = range(points.map((p) => p[1]));
+        const [first, last] = extremes(points.map((p) => p[0]));
+        const [bottom, top] = extremes(points.map((p) => p[1]));
         const touches = top >= low - 0.01 && bottom <= high + 0.01;
         if (curve.kind === 'arc') return touches && (Math.abs(first - at) < 0.01 || Math.abs(last - at) < 0.01);
         return Math.abs(first - at) < 0.01 && Math.abs(last - at) < 0.01 && touches;
@@ -90,16 +82,6 @@ export const circleVisible = ({ lines }: DimensionView, { center, radius }: Lead
       Math.hypot(curve.center[0] - center[0], curve.center[1] - center[1]) < 0.01 &&
       Math.abs(curve.radius - radius) < 0.01,
   );
-
-export function centerOfCircle(a: Vec2, b: Vec2, c: Vec2): Vec2 | null {
-  const d = 2 * (a[0] * (b[1] - c[1]) + b[0] * (c[1] - a[1]) + c[0] * (a[1] - b[1]));
-  if (Math.abs(d) < 1e-9) return null;
-  const [aa, bb, cc] = [a, b, c].map(([x, y]) => x * x + y * y);
-  return [
-    ((aa ?? 0) * (b[1] - c[1]) + (bb ?? 0) * (c[1] - a[1]) + (cc ?? 0) * (a[1] - b[1])) / d,
-    ((aa ?? 0) * (c[0] - b[0]) + (bb ?? 0) * (a[0] - c[0]) + (cc ?? 0) * (b[0] - a[0])) / d,
-  ];
-}
 
 /** Degrees that a chamfer makes with the surface that its size is measured on. */
 export function chamferAngle(chamfer: Surface, on: Surface, other: Surface | undefined): number {
@@ -118,9 +100,10 @@ export function chamferPoints(view: DimensionView, { surface, bounds, centroid }
   const axis = seen(view.axes, surface.direction);
   const middle = seen(view.axes, boxCenter(bounds));
   const angle = Math.atan2(axis[1], axis[0]);
-  const [low, high] = range(cornersOf(bounds).map((p) => turned(seen(view.axes, p), angle)[1]));
+  const corners = boxCorners(bounds).map((p) => turned(seen(view.axes, p), angle));
+  const [low, high] = extremes(corners.map((p) => p[1]));
   // Halfway between the rims, which is half of the chamfer inside the outer one.
-  const [first, last] = range(cornersOf(bounds).map((p) => turned(seen(view.axes, p), angle)[0]));
+  const [first, last] = extremes(corners.map((p) => p[0]));
   const inset = (Math.tan(surface.halfAngleRad) * (last - first)) / 2;
   const place = turned(middle, angle);
   const back = (p: Vec2): Vec2 => turned(p, -angle);
@@ -166,8 +149,8 @@ export function traceOf({ axes }: DimensionView, { surface, bounds, centroid }: 
 function extent(point: Vec2, direction: Vec2, bounds: Face['bounds'], axes: ViewAxes): Trace {
   const size = Math.hypot(...direction);
   const unit: Vec2 = [direction[0] / size, direction[1] / size];
-  const [low, high] = range(
-    cornersOf(bounds).map((p) => {
+  const [low, high] = extremes(
+    boxCorners(bounds).map((p) => {
       const at = seen(axes, p);
       return (at[0] - point[0]) * unit[0] + (at[1] - point[1]) * unit[1];
     }),

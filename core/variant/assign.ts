@@ -1,8 +1,8 @@
 import { randomFrom, shuffled } from './random.ts';
 
 /**
- * Which variant each student gets, as an index: the same for the same seed, every variant as often as any other within
- * one, and another one for each retake while there are several. `students` are ids; their order does not matter.
+ * Which variant each student gets, as an index: the same for the same seed, no variant more than once more often than
+ * another, and another one for each retake while there are several. `students` are ids; their order does not matter.
  */
 export function assignVariants(
   students: readonly number[],

@@ -1,4 +1,4 @@
-import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { exerciseOfStage, lettersChangedBy, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { massOf } from '#core/material';
 import { withPart } from '#core/model';
@@ -34,10 +34,9 @@ export function answerKey(
     stages.map((stage, i): KeyEntry => {
       const staged = exerciseOfStage(exercise, i + 1);
       const values = place === 0 ? {} : (staged.variants[place - 1]?.values ?? {});
-      const changed = Object.fromEntries(exercise.stages.slice(0, i).flatMap((one) => Object.entries(one.values)));
       const tried =
         exercise.model === undefined ? tryValues(kernel, builder, staged, values) : readKey(kernel, staged, model);
-      const common = { variant, stage, values: { ...values, ...changed } };
+      const common = { variant, stage, values: { ...values, ...lettersChangedBy(exercise, i + 1) } };
       if ('code' in tried) return { ...common, problem: tried.message, properties: null, massG: null, sizeMm: null };
       const { properties, sizeMm } = tried;
       const massG = massOf(properties.volumeMm3, exercise.material.densityGPerCm3);

@@ -83,6 +83,13 @@ export function boxAround(positions: ArrayLike<number>): Box {
   return { min, max };
 }
 
+/** Point `i` of a flat list of coordinates. */
+export const pointAt = (positions: ArrayLike<number>, i: number): Vec3 => [
+  positions[3 * i] ?? 0,
+  positions[3 * i + 1] ?? 0,
+  positions[3 * i + 2] ?? 0,
+];
+
 /** Some unit vector perpendicular to `a`. */
 export function perpendicular(a: Vec3): Vec3 {
   const seed: Vec3 = Math.abs(a[0]) < 0.8 ? [1, 0, 0] : [0, 1, 0];
@@ -91,6 +98,9 @@ export function perpendicular(a: Vec3): Vec3 {
 
 export const boxSize = (box: Box): Vec3 => subtract(box.max, box.min);
 export const boxCenter = (box: Box): Vec3 => scale(add(box.min, box.max), 0.5);
+/** The eight corners of a box. */
+export const boxCorners = ({ min, max }: Box): readonly Vec3[] =>
+  [min[0], max[0]].flatMap((x) => [min[1], max[1]].flatMap((y) => [min[2], max[2]].map((z): Vec3 => [x, y, z])));
 export const boxDiagonal = (box: Box): number => length(boxSize(box));
 
 /** Smallest box around both. */

@@ -18,7 +18,7 @@ import { createEvents, eventRoutes } from '#server/events';
 import {
   createDrafts,
   createExercises,
-  createModels,
+  createExerciseFiles,
   draftRoutes,
   exerciseRoutes,
   type Exercises,
@@ -100,7 +100,12 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   authRoutes(app, db, sessions, web.secureCookie);
   courseRoutes(app, courses);
   exerciseRoutes(app, exercises, files);
-  draftRoutes(app, { exercises, drafts: createDrafts(db, now), models: createModels(db, files, now), files });
+  draftRoutes(app, {
+    exercises,
+    drafts: createDrafts(db, now),
+    exerciseFiles: createExerciseFiles(db, files, now),
+    files,
+  });
   assignmentRoutes(app, assignments, courses, (exerciseId, instructorId) => {
     const row = exercises.findFor(exerciseId, instructorId);
     const course = latestRevision.get(exerciseId);

@@ -38,7 +38,7 @@ import {
   allow,
   idParam,
   notFound,
-  pageParam,
+  placeParam,
   pdfBody,
   refuseWith,
   safeFileName,
@@ -120,10 +120,6 @@ function bestOfStages(rows: readonly AttemptRow[]): ReadonlyMap<number, number> 
 /** The title of a further stage, "First part" for the first one; null for an exercise of one stage. */
 const stageTitle = ({ stages }: Pick<Exercise, 'stages'>, stage: number): string | null =>
   stages.length === 0 ? null : (stages[stage - 2]?.title ?? 'First part');
-
-/** A stage as a request names it; anything that is no number is as if nothing was said. */
-const stageParam = (text: string | undefined): number | undefined =>
-  text !== undefined && /^\d{1,2}$/.test(text) ? Number(text) : undefined;
 
 const NO_ATTEMPTS_LEFT = 'All attempts of this exercise are used.';
 
@@ -413,23 +409,23 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
   app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
 
   app.get('/api/work/:id', allow('student'), (c) => {
-    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, stageParam(c.req.query('stage')));
+    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, placeParam(c.req.query('stage')));
     return detail === null ? notFound(c) : c.json(detail);
   });
 
   app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
     const user = userOf(c);
-    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, stageParam(c.req.query('stage')));
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
     if (sheet === null) return notFound(c);
     const fields = { ...sheet.fields, student: user.name };
-    return c.body(await sheetAsSvg(files, sheet.sha256, pageParam(c.req.query('page')), fields), 200, {
+    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, fields), 200, {
       'Content-Type': 'image/svg+xml',
     });
   });
 
   app.get('/api/work/:id/sheet.pdf', allow('student'), async (c) => {
     const user = userOf(c);
-    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, stageParam(c.req.query('stage')));
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
     if (sheet === null) return notFound(c);
     const fields = { ...sheet.fields, student: user.name };
     const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
@@ -440,7 +436,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
   app.get('/api/attempts/:id/sheet.svg', allow('signed-in'), async (c) => {
     const sheet = attempts.sheetOfAttempt(idParam(c) ?? 0, userOf(c));
     if (sheet === null) return notFound(c);
-    return c.body(await sheetAsSvg(files, sheet.sha256, pageParam(c.req.query('page')), sheet.fields), 200, {
+    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, sheet.fields), 200, {
       'Content-Type': 'image/svg+xml',
     });
   });
@@ -497,7 +493,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
       const result = await attempts.handIn({
         assignmentId: idParam(c) ?? 0,
         studentId: userOf(c).id,
-        stage: stageParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
+        stage: placeParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
         fileName: safeFileName(file.name),
         content: new Uint8Array(await file.arrayBuffer()),
         fileUnit: unit.output ?? null,

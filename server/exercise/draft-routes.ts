@@ -3,13 +3,15 @@ import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
 import { MAX_FILE_BYTES, NewExerciseSchema } from '#api';
-import { parseExercise } from '#core/exercise';
+import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#core/exercise';
+import type { Result } from '#core/problem';
 import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, refuseWith, safeFileName, userOf, type AppEnv } from '#server/http';
 
 import { packExercise, unpackExercise } from './archive.ts';
+import { drawingKind } from './drawings.ts';
 import type { Drafts } from './drafts.ts';
-import type { Models } from './models.ts';
+import type { ExerciseFiles } from './exercise-files.ts';
 import type { Exercises } from './revisions.ts';
 
 const DRAFT_BYTES = 2 * 1024 * 1024;
@@ -24,12 +26,12 @@ const upTo = (maxSize: number) =>
 export interface EditorParts {
   readonly exercises: Exercises;
   readonly drafts: Drafts;
-  readonly models: Models;
+  readonly exerciseFiles: ExerciseFiles;
   readonly files: FileStore;
 }
 
 /** Routes of the editor: drafts, model files, revisions, archives. */
-export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, files }: EditorParts): void {
+export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles, files }: EditorParts): void {
   app.post('/api/exercises', allow('instructor'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
@@ -43,12 +45,12 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, file
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
     if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
-    const unpacked = unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
+    const unpacked = await unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
     if (!unpacked.ok) return refuseWith(c, 400, unpacked.problem.code, unpacked.problem.message);
-    const { exercise, model } = unpacked.value;
+    const { exercise, attached } = unpacked.value;
     const adopted = drafts.adopt(course, user.id, exercise);
     if (!adopted.ok) return refuseWith(c, 409, adopted.problem.code, adopted.problem.message);
-    if (model !== null) await models.put(adopted.value, exercise.model?.fileName ?? 'model', model);
+    for (const { fileName, content } of attached) await exerciseFiles.adopt(adopted.value, fileName, content);
     return c.json({ id: adopted.value }, 201);
   });
 
@@ -67,9 +69,9 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, file
     if (!parsed.ok) return refuseWith(c, 400, parsed.problem.code, parsed.problem.message);
     if (parsed.value.number !== before.document.number)
       return refuseWith(c, 400, 'number-fixed', 'The number of an exercise cannot be changed.');
-    const { model } = parsed.value;
-    if (model !== undefined && !models.has(id, model.sha256))
-      return refuseWith(c, 400, 'no-model', `The model file "${model.fileName}" is not at hand. Upload it again.`);
+    const lost = filesOf(parsed.value).find(({ sha256 }) => !exerciseFiles.has(id, sha256));
+    if (lost !== undefined)
+      return refuseWith(c, 400, 'no-file', `The file "${lost.fileName}" is not at hand. Upload it again.`);
     const saved = drafts.save(id, user.id, version, parsed.value);
     if (saved.kind === 'saved') return c.json({ version: saved.version, updatedAt: saved.updatedAt });
     const { kind: _, ...conflict } = saved;
@@ -77,28 +79,37 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, file
     return c.json({ error: { code: 'conflict', message }, ...conflict }, 409);
   });
 
-  app.post(
-    '/api/exercises/:id/models',
-    allow('instructor'),
-    bodyLimit({
-      maxSize: MAX_FILE_BYTES,
-      onError: (c) =>
-        refuseWith(c, 413, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
-    }),
-    async (c) => {
+  const fileLimit = bodyLimit({
+    maxSize: MAX_FILE_BYTES,
+    onError: (c) =>
+      refuseWith(c, 413, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
+  });
+  const upload = (
+    path: 'models' | 'drawings' | 'pages',
+    put: (exerciseId: number, name: string, content: Uint8Array) => Promise<Result<ModelFile | FileOfExercise>>,
+  ): void => {
+    app.post(`/api/exercises/:id/${path}`, allow('instructor'), fileLimit, async (c) => {
       const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
       if (draft === null) return notFound(c);
       const name = safeFileName(c.req.query('name') ?? '');
-      const stored = await models.put(draft.id, name, new Uint8Array(await c.req.arrayBuffer()));
+      const stored = await put(draft.id, name, new Uint8Array(await c.req.arrayBuffer()));
       return stored.ok ? c.json(stored.value, 201) : refuseWith(c, 400, stored.problem.code, stored.problem.message);
-    },
-  );
+    });
+  };
+  upload('models', (id, name, content) => exerciseFiles.putModel(id, name, content));
+  upload('drawings', (id, name, content) => exerciseFiles.putDrawing(id, name, content));
+  upload('pages', (id, _, content) => exerciseFiles.putPage(id, content));
 
-  app.get('/api/exercises/:id/models/:sha256', allow('instructor'), async (c) => {
+  // As a download: an uploaded file is never opened as a page of this application.
+  app.get('/api/exercises/:id/files/:sha256', allow('instructor'), async (c) => {
     const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
     const sha256 = c.req.param('sha256');
-    if (draft === null || !models.has(draft.id, sha256)) return notFound(c);
-    return c.body(new Uint8Array(await files.read(sha256)), 200, { 'Content-Type': 'application/octet-stream' });
+    if (draft === null || !exerciseFiles.has(draft.id, sha256)) return notFound(c);
+    const content = new Uint8Array(await files.read(sha256));
+    return c.body(content, 200, {
+      'Content-Type': drawingKind(content) === 'png' ? 'image/png' : 'application/octet-stream',
+      'Content-Disposition': 'attachment',
+    });
   });
 
   app.get('/api/exercises/:id/revisions', allow('instructor'), (c) => {
@@ -129,10 +140,11 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, models, file
     const draft = drafts.find(idParam(c) ?? 0, user.id);
     if (draft === null) return notFound(c);
     const row = exercises.findFor(draft.id, user.id);
-    const { model } = draft.document;
-    const part = model?.sha256 ?? row?.partSha256;
-    const bytes = part === undefined ? null : new Uint8Array(await files.read(part));
-    return c.body(new Uint8Array(packExercise(draft.document, bytes)), 200, {
+    const read = async (sha256: string) => new Uint8Array(await files.read(sha256));
+    const part = draft.document.model === undefined ? row?.partSha256 : undefined;
+    const attached = await Promise.all(filesOf(draft.document).map(async ({ sha256 }) => read(sha256)));
+    const archive = packExercise(draft.document, part === undefined ? null : await read(part), attached);
+    return c.body(new Uint8Array(archive), 200, {
       'Content-Type': 'application/zip',
       'Content-Disposition': `attachment; filename="${draft.document.number.replace(/[^\w.-]/g, '_')}.zip"`,
     });

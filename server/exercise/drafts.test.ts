@@ -1,4 +1,5 @@
 import { strToU8, zipSync } from 'fflate';
+import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 
 import { blankExercise, parseExercise } from '#core/exercise';
@@ -14,8 +15,8 @@ const json = async (response: Promise<Response>): Promise<{ status: number; body
 const create = (school: School, number: string) =>
   json(school.request('orla', 'POST', '/api/exercises', { number, title: 'New part', unit: 'mm' }));
 
-const codeOf = (bytes: Uint8Array): string => {
-  const unpacked = unpackExercise(bytes);
+const codeOf = async (bytes: Uint8Array): Promise<string> => {
+  const unpacked = await unpackExercise(bytes);
   return unpacked.ok ? '' : unpacked.problem.code;
 };
 
@@ -81,12 +82,12 @@ describe('archives', () => {
   const zipped = (files: Record<string, string>) =>
     zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])));
 
-  it('come back as they went', () => {
-    const unpacked = unpackExercise(packExercise(cleatPlateExercise, new Uint8Array([1])));
-    expect(unpacked).toEqual({ ok: true, value: { exercise: cleatPlateExercise, model: null } });
+  it('come back as they went', async () => {
+    const unpacked = await unpackExercise(packExercise(cleatPlateExercise, new Uint8Array([1])));
+    expect(unpacked).toEqual({ ok: true, value: { exercise: cleatPlateExercise, attached: [] } });
   });
 
-  it('of an earlier version are brought up to date', () => {
+  it('of an earlier version are brought up to date', async () => {
     const { variants: _v, stages: _s, rules: _r, material, ...rest } = cleatPlateExercise;
     const turned = { id: 'turn', op: 'revolve', mode: 'add', plane: { base: 'XZ' }, axis: 'v' };
     const outline = { shape: 'circle', center: ['20', '0'], diameter: '4' };
@@ -96,24 +97,24 @@ describe('archives', () => {
       material: material.id,
       recipe: { ...rest.recipe, version: 1, steps: [...rest.recipe.steps, { ...turned, outline }] },
     };
-    const unpacked = unpackExercise(zipped({ 'exercise.json': JSON.stringify(old) }));
+    const unpacked = await unpackExercise(zipped({ 'exercise.json': JSON.stringify(old) }));
     if (!unpacked.ok) throw new Error(unpacked.problem.message);
     expect(unpacked.value.exercise).toMatchObject({ version: 2, material: { densityGPerCm3: 2.7 }, variants: [] });
     expect(unpacked.value.exercise.recipe.steps.at(-1)).toMatchObject({ op: 'revolve', outlines: [outline] });
   });
 
-  it('that are damaged, hostile, empty or newer are refused with the reason', () => {
-    expect(codeOf(strToU8('no zip at all'))).toBe('bad-archive');
-    expect(codeOf(zipped({ 'exercise.json': JSON.stringify(cleatPlateExercise) }).subarray(0, 300))).toBe(
+  it('that are damaged, hostile, empty or newer are refused with the reason', async () => {
+    expect(await codeOf(strToU8('no zip at all'))).toBe('bad-archive');
+    expect(await codeOf(zipped({ 'exercise.json': JSON.stringify(cleatPlateExercise) }).subarray(0, 300))).toBe(
       'bad-archive',
     );
-    expect(codeOf(zipped({ 'other.json': '{}' }))).toBe('bad-archive');
-    expect(codeOf(zipped({ 'exercise.json': '{' }))).toBe('bad-archive');
-    expect(codeOf(zipped({ 'exercise.json': ' '.repeat(5 * 1024 * 1024) }))).toBe('bad-archive');
-    const many = Object.fromEntries(Array.from({ length: 30 }, (_, i) => [`${String(i)}.txt`, 'x']));
-    expect(codeOf(zipped(many))).toBe('bad-archive');
-    expect(codeOf(zipped({ 'exercise.json': '{"format":"zorvet-exercise","version":1}' }))).toBe('bad-exercise');
-    expect(codeOf(zipped({ 'exercise.json': '{"version":99}' }))).toBe('newer-version');
+    expect(await codeOf(zipped({ 'other.json': '{}' }))).toBe('bad-archive');
+    expect(await codeOf(zipped({ 'exercise.json': '{' }))).toBe('bad-archive');
+    expect(await codeOf(zipped({ 'exercise.json': ' '.repeat(5 * 1024 * 1024) }))).toBe('bad-archive');
+    const many = Object.fromEntries(Array.from({ length: 50 }, (_, i) => [`${String(i)}.txt`, 'x']));
+    expect(await codeOf(zipped(many))).toBe('bad-archive');
+    expect(await codeOf(zipped({ 'exercise.json': '{"format":"zorvet-exercise","version":1}' }))).toBe('bad-exercise');
+    expect(await codeOf(zipped({ 'exercise.json': '{"version":99}' }))).toBe('newer-version');
     const parsed = parseExercise({ ...cleatPlateExercise, title: '' });
     expect(parsed.ok ? '' : parsed.problem.message).toContain('title');
   });
@@ -139,7 +140,7 @@ describe('a model file as the reference', () => {
     const { status, body: model } = await upload(school, id, '../my part.step', 'ISO-10303-21;\n');
     expect(status).toBe(201);
     expect(model).toMatchObject({ fileName: expect.not.stringContaining('/') as string, unit: null });
-    const path = `models/${String(model['sha256'])}`;
+    const path = `files/${String(model['sha256'])}`;
     expect((await school.request('orla', 'GET', `/api/exercises/${String(id)}/${path}`)).status).toBe(200);
     expect((await school.request('pim', 'GET', `/api/exercises/${String(id)}/${path}`)).status).toBe(404);
     expect((await school.request('orla', 'GET', `/api/exercises/${String(other)}/${path}`)).status).toBe(404);
@@ -151,7 +152,7 @@ describe('a model file as the reference', () => {
         }),
       );
     expect((await save(id, 'SB-710')).status).toBe(200);
-    expect((await save(other, 'SB-711')).body).toMatchObject({ error: { code: 'no-model' } });
+    expect((await save(other, 'SB-711')).body).toMatchObject({ error: { code: 'no-file' } });
   });
 
   it('that is none is refused, and so is a stranger', async () => {
@@ -183,12 +184,13 @@ describe('a model file as the reference', () => {
     const document = { ...blankExercise('SB-714', 'x', 'mm'), model };
     await school.request('orla', 'PUT', `/api/exercises/${String(id)}/draft`, { version: 1, document });
     const answer = await school.request('orla', 'GET', `/api/exercises/${String(id)}/export.zip`);
-    const unpacked = unpackExercise(new Uint8Array(await answer.arrayBuffer()));
+    const unpacked = await unpackExercise(new Uint8Array(await answer.arrayBuffer()));
     if (!unpacked.ok) throw new Error(unpacked.problem.message);
-    expect(new TextDecoder().decode(unpacked.value.model ?? undefined)).toBe('ISO-10303-21;\nhello');
-    const forged = packExercise(unpacked.value.exercise, strToU8('something else'));
-    expect(codeOf(forged)).toBe('bad-archive');
-    const copy = packExercise({ ...unpacked.value.exercise, number: 'SB-715' }, unpacked.value.model);
+    expect(new TextDecoder().decode(unpacked.value.attached[0]?.content)).toBe('ISO-10303-21;\nhello');
+    const forged = packExercise(unpacked.value.exercise, null, [strToU8('something else')]);
+    expect(await codeOf(forged)).toBe('bad-archive');
+    const own = unpacked.value.attached.map(({ content }) => content);
+    const copy = packExercise({ ...unpacked.value.exercise, number: 'SB-715' }, null, own);
     const imported = await json(
       Promise.resolve(
         school.app.request('/api/exercises/import', {
@@ -198,7 +200,68 @@ describe('a model file as the reference', () => {
         }),
       ),
     );
-    const again = `/api/exercises/${String(imported.body['id'])}/models/${String(model['sha256'])}`;
+    const again = `/api/exercises/${String(imported.body['id'])}/files/${String(model['sha256'])}`;
     expect((await school.request('orla', 'GET', again)).status).toBe(200);
+  });
+});
+
+describe('a drawing made elsewhere', () => {
+  const post = async (school: School, path: string, content: Uint8Array) =>
+    json(
+      Promise.resolve(
+        school.app.request(`/api/exercises/${path}`, {
+          method: 'POST',
+          headers: { cookie: await school.cookieOf('orla'), origin: 'http://localhost' },
+          body: content as BodyInit,
+        }),
+      ),
+    );
+  /** A white picture, as the page makes one of a drawing: three bytes a pixel, none for transparency. */
+  const picture = (colorType: 2 | 6 = 2): Buffer => {
+    const png = new PNG({ width: 42, height: 30, colorType });
+    png.data.fill(255);
+    return PNG.sync.write(png, { colorType, inputColorType: 6 });
+  };
+
+  it('takes the place of the sheet, travels with the archive, and belongs to its exercise', async () => {
+    const school = await openSchool();
+    const id = String((await create(school, 'SB-720')).body['id']);
+    const { status, body: drawing } = await post(school, `${id}/drawings?name=plate.pdf`, strToU8('%PDF-1.7 ...'));
+    expect(status).toBe(201);
+    const { body: page } = await post(school, `${id}/pages`, picture());
+    const pages = [{ sha256: page['sha256'], widthMm: 420, heightMm: 297 }];
+    const document = (number: string) => ({
+      ...blankExercise(number, 'x', 'mm'),
+      sheet: { paper: 'A3', views: [], drawing: { ...drawing, pages } },
+    });
+    const save = (exercise: string, number: string) =>
+      json(
+        school.request('orla', 'PUT', `/api/exercises/${exercise}/draft`, { version: 1, document: document(number) }),
+      );
+    expect((await save(id, 'SB-720')).status).toBe(200);
+    const other = String((await create(school, 'SB-721')).body['id']);
+    expect((await save(other, 'SB-721')).body).toMatchObject({ error: { code: 'no-file' } });
+    const shown = await school.request('orla', 'GET', `/api/exercises/${id}/files/${String(page['sha256'])}`);
+    expect(shown.headers.get('content-type')).toBe('image/png');
+
+    const archive = await school.request('orla', 'GET', `/api/exercises/${id}/export.zip`);
+    const unpacked = await unpackExercise(new Uint8Array(await archive.arrayBuffer()));
+    if (!unpacked.ok) throw new Error(unpacked.problem.message);
+    expect(unpacked.value.attached.map(({ fileName }) => fileName)).toEqual(['plate.pdf', 'drawing-page-1.png']);
+  });
+
+  it('that is none, or has a page that cannot be printed, is refused', async () => {
+    const school = await openSchool();
+    const id = String((await create(school, 'SB-722')).body['id']);
+    const code = async (path: string, content: Uint8Array) =>
+      (await post(school, `${id}/${path}`, content)).body as { error?: { code: string; message: string } };
+    expect(await code('drawings?name=x.pdf', strToU8('hello'))).toMatchObject({ error: { code: 'unknown-format' } });
+    expect(await code('drawings?name=x.svg', strToU8('<?xml version="1.0"?><svg/>'))).not.toHaveProperty('error');
+    expect((await code('pages', strToU8('no picture'))).error?.message).toContain('not a PNG');
+    expect((await code('pages', picture(6))).error?.message).toContain('transparent');
+    expect((await code('pages', picture().subarray(0, 70))).error?.code).toBe('bad-picture');
+    const huge = picture();
+    huge.writeUInt32BE(100_000, 16);
+    expect((await code('pages', huge)).error?.message).toContain('larger than 5000 pixels');
   });
 });

@@ -1,7 +1,7 @@
 /** Exercises, their revisions, and the drafts that their authors work on. */
 export { packExercise, unpackExercise } from './archive.ts';
 export { createDrafts, type Drafts } from './drafts.ts';
-export { createModels, type Models } from './models.ts';
+export { createExerciseFiles, type ExerciseFiles } from './exercise-files.ts';
 export { sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 export { draftRoutes } from './draft-routes.ts';
 export { createExercises, parseExercise, type Exercises } from './revisions.ts';

@@ -6,9 +6,9 @@ import { ReferenceSchema } from '#core/check';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
-import { allow, idParam, notFound, pageParam, pdfBody, refuseWith, userOf, type AppEnv } from '#server/http';
+import { allow, idParam, notFound, placeParam, pdfBody, refuseWith, userOf, type AppEnv } from '#server/http';
 
-import { extensionOf } from './models.ts';
+import { extensionOf } from './exercise-files.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
 import { warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
@@ -65,7 +65,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
-    const svg = await sheetAsSvg(files, row.sheetSha256, pageParam(c.req.query('page')), fields);
+    const svg = await sheetAsSvg(files, row.sheetSha256, placeParam(c.req.query('page')) ?? 1, fields);
     return c.body(svg, 200, {
       'Content-Type': 'image/svg+xml',
     });
@@ -84,7 +84,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
-    const dxf = await sheetAsDxf(files, row.sheetSha256, pageParam(c.req.query('page')), fields);
+    const dxf = await sheetAsDxf(files, row.sheetSha256, placeParam(c.req.query('page')) ?? 1, fields);
     if (!dxf.ok) return refuseWith(c, 409, dxf.problem.code, dxf.problem.message);
     return c.body(dxf.value, 200, {
       'Content-Type': 'image/vnd.dxf',

@@ -1,3 +1,4 @@
+import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 
 import type { Sheet } from '#core/sheet';
@@ -24,8 +25,8 @@ const SHEET: Sheet = {
   warnings: ['Nothing says the radius of a round of 8 mm.'],
 };
 
-async function withSheet(school: School): Promise<void> {
-  const { sha256 } = await school.files.put(Buffer.from(JSON.stringify(SHEET)));
+async function withSheet(school: School, sheet: Sheet = SHEET): Promise<void> {
+  const { sha256 } = await school.files.put(Buffer.from(JSON.stringify(sheet)));
   school.db.prepare('UPDATE exercise_revisions SET sheet_sha256 = ?').run(sha256);
 }
 const get = (school: School, login: string, path: string) => school.request(login, 'GET', `/api/${path}`);
@@ -71,6 +72,28 @@ describe('the sheet of a revision', () => {
     await school.queue.idle();
     expect(await text(get(school, 'orla', 'attempts/1/sheet.svg'))).toContain('>ansel<');
     expect((await get(school, 'fia', 'attempts/1/sheet.svg')).status).toBe(404);
+  });
+
+  it('that was made elsewhere is shown with its picture, has it once in a print pack, and is no DXF', async () => {
+    const school = await openSchool();
+    const png = new PNG({ width: 42, height: 30 });
+    png.data.fill(255);
+    const picture = PNG.sync.write(png, { colorType: 2, inputColorType: 6 });
+    const { sha256 } = await school.files.put(picture);
+    const page = { kind: 'picture', sha256, at: [0, 12], widthMm: 420, heightMm: 297 } as const;
+    const [first] = SHEET.pages;
+    const drawn: Sheet = {
+      ...SHEET,
+      pages: [{ widthMm: 420, heightMm: 309, entities: [page, ...(first?.entities.slice(2) ?? [])] }],
+    };
+    await withSheet(school, drawn);
+    const svg = await text(get(school, 'ansel', `work/${String(school.assignmentId)}/sheet.svg`));
+    expect(svg).toContain(`href="data:image/png;base64,${picture.toString('base64')}"`);
+    expect(svg).toContain('>ansel<');
+    const pack = await text(get(school, 'orla', `assignments/${String(school.assignmentId)}/sheets.pdf`));
+    expect(pack.match(/\/Subtype \/Image/g)).toHaveLength(1);
+    const dxf = await get(school, 'orla', 'exercises/1/sheet.dxf');
+    expect(await dxf.json()).toMatchObject({ error: { code: 'uploaded-drawing' } });
   });
 
   it('that an earlier program stored as a picture is shown, but cannot be printed', async () => {

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { renderDxf, renderSvg, SheetSchema, type Sheet, type SheetFields } from '#core/sheet';
+import { isUploaded, renderDxf, renderSvg, SheetSchema, type Sheet, type SheetFields } from '#core/sheet';
 import { renderPdf, type PrintJob } from '#print';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { FileStore } from '#server/files';
@@ -17,10 +17,27 @@ export async function warningsOfSheet(files: FileStore, sha256: string): Promise
   return typeof sheet === 'string' ? [] : [...sheet.warnings];
 }
 
+/** The pictures of uploaded drawings, by their SHA-256. */
+async function picturesOf(
+  files: FileStore,
+  sheets: readonly Pick<Sheet, 'pages'>[],
+): Promise<ReadonlyMap<string, Uint8Array>> {
+  const wanted = sheets.flatMap(({ pages }) =>
+    pages.flatMap(({ entities }) => entities.flatMap((one) => (one.kind === 'picture' ? one.sha256 : []))),
+  );
+  const read = [...new Set(wanted)].map(async (sha256) => [sha256, await files.read(sha256)] as const);
+  return new Map(await Promise.all(read));
+}
+
 /** One page of a stored drawing as SVG. */
 export async function sheetAsSvg(files: FileStore, sha256: string, page: number, fields: SheetFields): Promise<string> {
   const sheet = await read(files, sha256);
-  return typeof sheet === 'string' ? sheet : renderSvg(sheet, Math.min(page, sheet.pages.length), fields);
+  if (typeof sheet === 'string') return sheet;
+  const place = Math.min(page, sheet.pages.length);
+  const pictures = await picturesOf(files, [{ pages: sheet.pages.slice(place - 1, place) }]);
+  const addressOf = (picture: string): string =>
+    `data:image/png;base64,${Buffer.from(pictures.get(picture) ?? []).toString('base64')}`;
+  return renderSvg(sheet, place, fields, addressOf);
 }
 
 const OLD = 'This revision was made by an earlier program, which kept its sheet as a picture. Make a new revision.';
@@ -38,10 +55,14 @@ export async function sheetsAsPdf(
     if (typeof sheet === 'string') return refuse('old-sheet', OLD);
     jobs.push({ sheet, fields });
   }
-  return succeed(await renderPdf(jobs));
+  const pictures = await picturesOf(
+    files,
+    jobs.map(({ sheet }) => sheet),
+  );
+  return succeed(await renderPdf(jobs, { pictures }));
 }
 
-/** A page of a stored drawing as DXF. Refuses with `old-sheet`. */
+/** A page of a stored drawing as DXF. Refuses with `old-sheet`, and with `uploaded-drawing` for one made elsewhere. */
 export async function sheetAsDxf(
   files: FileStore,
   sha256: string,
@@ -49,5 +70,8 @@ export async function sheetAsDxf(
   fields: SheetFields,
 ): Promise<Result<string>> {
   const sheet = await read(files, sha256);
-  return typeof sheet === 'string' ? refuse('old-sheet', OLD) : succeed(renderDxf(sheet, page, fields));
+  if (typeof sheet === 'string') return refuse('old-sheet', OLD);
+  if (isUploaded(sheet))
+    return refuse('uploaded-drawing', 'This sheet was made elsewhere: it has no lines that could be written as DXF.');
+  return succeed(renderDxf(sheet, page, fields));
 }

@@ -65,9 +65,9 @@ export const safeFileName = (name: string): string =>
     .slice(0, 120)
     .trim() || 'model.step';
 
-/** A page of a drawing as a request names it; the first where it names none. */
-export const pageParam = (text: string | undefined): number =>
-  text !== undefined && /^[1-9]\d?$/.test(text) ? Number(text) : 1;
+/** A page or a stage as a request names it, from 1; anything that is no such number is as if nothing was said. */
+export const placeParam = (text: string | undefined): number | undefined =>
+  text !== undefined && /^[1-9]\d?$/.test(text) ? Number(text) : undefined;
 
 /** A PDF to be kept, under a name of its own. */
 export const pdfBody = (c: Context<AppEnv>, bytes: Uint8Array, name: string): Response =>

@@ -38,7 +38,14 @@ import {
   type WorkDetail,
   type WorkItem,
 } from '#api';
-import { ExerciseSchema, ModelFileSchema, type Exercise, type ModelFile } from '#core/exercise';
+import {
+  ExerciseSchema,
+  FileOfExerciseSchema,
+  ModelFileSchema,
+  type Exercise,
+  type FileOfExercise,
+  type ModelFile,
+} from '#core/exercise';
 import type { TypedInput } from '#core/grade';
 import { OverlaySchema, type Overlay } from '#core/overlay';
 import type { LengthUnit } from '#core/quantity';
@@ -124,6 +131,19 @@ export const api = createApi({
         headers: { 'Content-Type': 'application/octet-stream' },
       }),
       responseSchema: ModelFileSchema,
+    }),
+    /** Puts a file beside an exercise: a drawing, or the picture of a page of it. */
+    uploadDrawing: build.mutation<
+      FileOfExercise,
+      { readonly id: number; readonly part: 'drawings' | 'pages'; readonly name: string; readonly content: Blob }
+    >({
+      query: ({ id, part, name, content }) => ({
+        url: `exercises/${String(id)}/${part}?name=${encodeURIComponent(name)}`,
+        method: 'POST',
+        body: content,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+      responseSchema: FileOfExerciseSchema,
     }),
     revisions: build.query<RevisionSummary[], number>({
       query: (id) => `exercises/${String(id)}/revisions`,
@@ -219,6 +239,7 @@ export const {
   useImportExerciseMutation,
   useDraftQuery,
   useSaveDraftMutation,
+  useUploadDrawingMutation,
   useUploadModelMutation,
   useRevisionsQuery,
   useRevisionQuery,

@@ -1,16 +1,18 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Tabs } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 
 import type { DraftDetail } from '#api';
+import { evaluateParameters } from '#core/quantity';
 import { failureText, useDraftQuery, useMakeRevisionMutation } from '#web/api';
-import { Button, dateTime, Failed, Loading, PageHead } from '#web/ui';
+import { Button, dateTime, Failed, Loading, PageHead, Tab } from '#web/ui';
 import { openWorkshop, type WorkshopClient } from '#web/workshop';
 
 import { AboutTab } from './about-tab.tsx';
 import { useDraft, type Draft } from './draft.ts';
+import { ValuesProvider, type Values } from './form/context.ts';
 import { PartTab } from './part-tab.tsx';
 import { PlanTab } from './plan-tab.tsx';
 import { usePreview } from './preview.ts';
@@ -44,9 +46,6 @@ export function EditorPage() {
   );
 }
 
-const TAB =
-  'h-9 px-3 text-sm cursor-pointer border-b-2 border-transparent data-[state=active]:border-ink data-[state=active]:font-semibold';
-
 function Editor({
   draft,
   workshop,
@@ -61,9 +60,15 @@ function Editor({
   const { exercise, change, undo, redo } = edited;
   const [until, setUntil] = useState<string | null>(null);
   const preview = usePreview(workshop, exercise, until);
+  const { decimals } = exercise;
+  const { parameters, unit } = exercise.recipe;
+  const values = useMemo((): Values => {
+    const scope = evaluateParameters(parameters, unit);
+    return { unit, decimals, scope: scope.ok ? scope.value : null };
+  }, [parameters, unit, decimals]);
   useHistoryKeys(undo, redo);
   return (
-    <>
+    <ValuesProvider value={values}>
       <PageHead
         answer={exercise.title}
         detail={<Saving edited={edited} latest={latest} />}
@@ -107,24 +112,12 @@ function Editor({
       />
       <Tabs.Root defaultValue="part">
         <Tabs.List aria-label="Parts of the exercise" className="mb-4 flex border-b border-rule">
-          <Tabs.Trigger value="part" className={TAB}>
-            Part
-          </Tabs.Trigger>
-          <Tabs.Trigger value="plan" className={TAB}>
-            Check plan
-          </Tabs.Trigger>
-          <Tabs.Trigger value="sheet" className={TAB}>
-            Sheet
-          </Tabs.Trigger>
-          <Tabs.Trigger value="variants" className={TAB}>
-            Variants and key
-          </Tabs.Trigger>
-          <Tabs.Trigger value="about" className={TAB}>
-            Description and rules
-          </Tabs.Trigger>
-          <Tabs.Trigger value="revisions" className={TAB}>
-            Revisions
-          </Tabs.Trigger>
+          <Tab value="part">Part</Tab>
+          <Tab value="plan">Check plan</Tab>
+          <Tab value="sheet">Sheet</Tab>
+          <Tab value="variants">Variants and key</Tab>
+          <Tab value="about">Description and rules</Tab>
+          <Tab value="revisions">Revisions</Tab>
         </Tabs.List>
         <Tabs.Content value="part">
           <PartTab
@@ -141,7 +134,7 @@ function Editor({
           <PlanTab exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
         </Tabs.Content>
         <Tabs.Content value="sheet">
-          <SheetTab exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
+          <SheetTab id={draft.id} exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
         </Tabs.Content>
         <Tabs.Content value="variants">
           <VariantsTab exercise={exercise} workshop={workshop} onChange={change} />
@@ -153,7 +146,7 @@ function Editor({
           <RevisionsTab id={draft.id} exercise={exercise} workshop={workshop} />
         </Tabs.Content>
       </Tabs.Root>
-    </>
+    </ValuesProvider>
   );
 }
 

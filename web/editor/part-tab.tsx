@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { massOf } from '#core/material';
 import type { Exercise } from '#core/exercise';
 import type { Outline } from '#core/outline';
-import { evaluateParameters, formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
+import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
 import type { Recipe, Step } from '#core/recipe';
 import { Button, Panel, TextField } from '#web/ui';
 import { ModelView } from '#web/viewer';
@@ -53,10 +53,6 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
   const step = recipe.steps.find(({ id }) => id === chosen) ?? null;
   const { part } = preview;
   const surfaces = useMemo(() => [...new Set(part?.namesOfFace.flat() ?? [])].sort(), [part]);
-  const scope = useMemo(() => {
-    const values = evaluateParameters(recipe.parameters, recipe.unit);
-    return values.ok ? values.value : null;
-  }, [recipe.parameters, recipe.unit]);
 
   const changeRecipe = (change: (recipe: Recipe) => Recipe, topic: string | null = null) => {
     onChange((before) => ({ ...before, recipe: change(before.recipe) }), topic);
@@ -74,9 +70,6 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
   };
 
   const context: FormContext = {
-    unit: recipe.unit,
-    decimals,
-    scope,
     surfaces,
     stepIds: recipe.steps.filter(({ id }) => id !== chosen).map(({ id }) => id),
     planeIds: recipe.steps.filter(({ op }) => op === 'plane').map(({ id }) => id),

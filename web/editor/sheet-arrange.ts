@@ -1,7 +1,24 @@
-import type { SheetSettings } from '#core/exercise';
+import type { SheetSettings, SheetView } from '#core/exercise';
 import type { PlacedOffset } from '#core/sheet';
 
 type Point = readonly [number, number];
+
+/** Changes the settings of the sheet; changes of one topic on end are one step of undo. */
+export type PutSheet = (change: (sheet: SheetSettings) => SheetSettings, topic: string) => void;
+
+/** A view by the words that the editor calls it. */
+export function nameOf(view: SheetView): string {
+  switch (view.kind) {
+    case 'plain':
+      return view.direction;
+    case 'isometric':
+      return 'pictorial';
+    case 'section':
+      return `section ${view.letter}-${view.letter}`;
+    case 'detail':
+      return `detail ${view.letter}`;
+  }
+}
 
 const NEAREST_MM = 4;
 

@@ -1,25 +1,22 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
-import {
-  DEFAULT_SHEET,
-  DIRECTION_NAMES,
-  PAPERS,
-  type Exercise,
-  type Paper,
-  type SheetSettings,
-  type SheetView,
-} from '#core/exercise';
+import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
-import { renderSvg, scaleText } from '#core/sheet';
+import { renderSvg } from '#core/sheet';
 import { SheetStage } from '#web/sheet';
-import { Button, Panel, plural, SelectField } from '#web/ui';
+import { Button } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { SUPERSEDED, type SheetAnswer, type WorkshopClient } from '#web/workshop';
 
+import { Completeness } from './completeness.tsx';
+import { DrawingPanel } from './drawing-panel.tsx';
+import { PagePanel } from './page-panel.tsx';
 import type { Preview } from './preview.ts';
-import { draggedOffset, reset, withMoved, withOffset, withView } from './sheet-arrange.ts';
+import { draggedOffset, nameOf, reset, withMoved, withOffset, withView, type PutSheet } from './sheet-arrange.ts';
+import { ViewsPanel } from './views-panel.tsx';
 
 interface SheetTabProps {
+  readonly id: number;
   readonly exercise: Exercise;
   readonly preview: Preview;
   readonly workshop: WorkshopClient;
@@ -38,15 +35,15 @@ const NO_FACES: ReadonlySet<number> = new Set();
 const DRAG_PIXELS = 4;
 
 /** Does the sheet say enough, and is it a good drawing? Dimensions and views are moved by dragging. */
-export function SheetTab({ exercise, preview, workshop, onChange }: SheetTabProps) {
+export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange }: SheetTabProps) {
   const [answer, setAnswer] = useState<SheetAnswer | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [page, setPage] = useState(1);
+  const [wantedPage, setPage] = useState(1);
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const drawing = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const settings = exercise.sheet ?? DEFAULT_SHEET;
-  const put = (change: (sheet: SheetSettings) => SheetSettings, topic: string): void => {
+  const put: PutSheet = (change, topic) => {
     onChange((before) => ({ ...before, sheet: change(before.sheet ?? DEFAULT_SHEET) }), `sheet ${topic}`);
   };
 
@@ -62,9 +59,14 @@ export function SheetTab({ exercise, preview, workshop, onChange }: SheetTabProp
     };
   }, [workshop, exercise]);
 
+  const fileAt = useCallback(
+    (sha256: string): string => `/api/exercises/${String(exerciseId)}/files/${sha256}`,
+    [exerciseId],
+  );
   const sheet = answer?.sheet ?? null;
   const pages = sheet?.pages.length ?? 1;
-  const svg = useMemo(() => (sheet === null ? '' : renderSvg(sheet, Math.min(page, pages))), [sheet, page, pages]);
+  const page = Math.min(wantedPage, pages);
+  const svg = useMemo(() => (sheet === null ? '' : renderSvg(sheet, page, {}, fileAt)), [sheet, page, fileAt]);
   const marked = useMemo(() => new Set(chosen), [chosen]);
   const faces = useMemo(
     () => (chosen.length === 0 ? NO_FACES : new Set(chosen.flatMap((id) => answer?.facesOf[id] ?? []))),
@@ -209,377 +211,24 @@ export function SheetTab({ exercise, preview, workshop, onChange }: SheetTabProp
         )}
       </div>
       <div className="flex flex-col gap-4">
-        <Completeness answer={answer} onChoose={setChosen} />
+        {settings.drawing === undefined && <Completeness answer={answer} onChoose={setChosen} />}
         {chosen.length > 0 && preview.part !== null && (
           <section className="h-80 panel">
             <ModelView model={preview.part.model} label={`Part: ${exercise.title}`} keepView pickedFaces={faces} />
           </section>
         )}
-        <PagePanel
-          exercise={exercise}
-          settings={settings}
-          scale={sheet?.scale ?? null}
-          onChange={onChange}
-          onPut={put}
-        />
-        <ViewsPanel exercise={exercise} settings={settings} middle={middle} onPut={put} />
+        {settings.drawing === undefined && (
+          <PagePanel
+            exercise={exercise}
+            settings={settings}
+            scale={sheet?.scale ?? null}
+            onChange={onChange}
+            onPut={put}
+          />
+        )}
+        {settings.drawing === undefined && <ViewsPanel settings={settings} middle={middle} onPut={put} />}
+        <DrawingPanel id={exerciseId} drawing={settings.drawing} onPut={put} />
       </div>
     </div>
-  );
-}
-
-function nameOf(view: SheetView): string {
-  switch (view.kind) {
-    case 'plain':
-      return view.direction;
-    case 'isometric':
-      return 'pictorial';
-    case 'section':
-      return `section ${view.letter}-${view.letter}`;
-    case 'detail':
-      return `detail ${view.letter}`;
-  }
-}
-
-const KINDS = {
-  missing: 'not said',
-  repeated: 'said twice',
-  contradiction: 'contradicts',
-  derived: 'follows',
-} as const;
-
-/** What the sheet fails to say, and what it says twice. */
-function Completeness({
-  answer,
-  onChoose,
-}: {
-  answer: SheetAnswer | null;
-  onChoose: (checkIds: readonly string[]) => void;
-}) {
-  if (answer === null) return null;
-  const { findings } = answer;
-  const missing = findings.filter(({ kind }) => kind === 'missing').length;
-  const other = findings.length - missing;
-  return (
-    <Panel
-      title={
-        findings.length === 0
-          ? 'The sheet says every size, once'
-          : [
-              missing > 0 ? `${plural(missing, 'size')} not said` : '',
-              other > 0 ? `${plural(other, 'size')} said twice or wrong` : '',
-            ]
-              .filter((part) => part !== '')
-              .join(', ')
-      }
-    >
-      <ul className="divide-y divide-rule text-sm" data-testid="completeness">
-        {findings.map((finding) => (
-          <li key={finding.message}>
-            <button
-              type="button"
-              className="grid w-full cursor-pointer grid-cols-[5.5rem_minmax(0,1fr)] gap-2 px-3 py-1.5 text-left hover:bg-accent-soft"
-              onClick={() => {
-                onChoose(finding.checkIds);
-              }}
-            >
-              <span className={finding.kind === 'missing' ? 'font-medium text-wrong' : 'font-medium text-near'}>
-                {KINDS[finding.kind]}
-              </span>
-              <span>{finding.message}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-    </Panel>
-  );
-}
-
-type Put = (change: (sheet: SheetSettings) => SheetSettings, topic: string) => void;
-
-function PagePanel({
-  exercise,
-  settings,
-  scale,
-  onChange,
-  onPut,
-}: {
-  exercise: Exercise;
-  settings: SheetSettings;
-  scale: number | null;
-  onChange: SheetTabProps['onChange'];
-  onPut: Put;
-}) {
-  const scales = [10, 5, 2, 1, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01];
-  return (
-    <Panel
-      title="Page"
-      aside={
-        <Button
-          disabled={settings.placed === undefined && settings.moved === undefined}
-          onClick={() => onPut((before) => reset(before), 'reset')}
-        >
-          Arrange anew
-        </Button>
-      }
-    >
-      <div className="grid grid-cols-2 gap-x-3 px-3 py-2">
-        <SelectField
-          label="Paper"
-          value={settings.paper}
-          onChange={(event) => {
-            const paper = event.target.value as Paper;
-            onPut((before) => ({ ...before, paper }), 'paper');
-          }}
-        >
-          {PAPERS.map((paper) => (
-            <option key={paper}>{paper}</option>
-          ))}
-        </SelectField>
-        <SelectField
-          label="Scale"
-          value={settings.scale === undefined ? '' : String(settings.scale)}
-          onChange={(event) => {
-            const chosen = event.target.value === '' ? undefined : Number(event.target.value);
-            onPut((before) => ({ ...before, scale: chosen }), 'scale');
-          }}
-        >
-          <option value="">{scale === null ? 'chosen' : `chosen: ${scaleText(scale)}`}</option>
-          {scales.map((one) => (
-            <option key={one} value={one}>
-              {scaleText(one)}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField
-          label="Projection"
-          value={exercise.projection}
-          onChange={(event) => {
-            const projection = event.target.value as Exercise['projection'];
-            onChange((before) => ({ ...before, projection }), 'projection');
-          }}
-        >
-          <option value="third-angle">third angle</option>
-          <option value="first-angle">first angle</option>
-        </SelectField>
-        <SelectField
-          label="Letters"
-          value={settings.letters ?? 'table'}
-          onChange={(event) => {
-            const letters = event.target.value as 'table' | 'values';
-            onPut((before) => ({ ...before, letters }), 'letters');
-          }}
-        >
-          <option value="table">with a table</option>
-          <option value="values">values in their place</option>
-        </SelectField>
-        {exercise.recipe.unit === 'in' && (
-          <SelectField
-            label="Inches"
-            value={settings.format ?? 'decimal'}
-            onChange={(event) => {
-              const format = event.target.value as 'decimal' | 'fraction';
-              onPut((before) => ({ ...before, format }), 'format');
-            }}
-          >
-            <option value="decimal">decimal</option>
-            <option value="fraction">fractions</option>
-          </SelectField>
-        )}
-      </div>
-    </Panel>
-  );
-}
-
-const FRESH = [...DIRECTION_NAMES, 'pictorial', 'section', 'detail'] as const;
-type Fresh = (typeof FRESH)[number];
-
-function freshView(kind: Fresh, letter: string, views: readonly SheetView[], middle = '0'): SheetView {
-  const small = letter.toLowerCase();
-  switch (kind) {
-    case 'pictorial':
-      return { kind: 'isometric', id: 'isometric' };
-    case 'section':
-      return { kind: 'section', id: `section-${small}`, direction: 'right', letter, at: middle };
-    case 'detail': {
-      const of = views.find((view) => view.kind === 'plain' || view.kind === 'section')?.id ?? 'front';
-      return { kind: 'detail', id: `detail-${small}`, of, letter, center: ['0', '0'], radius: '10', factor: 2 };
-    }
-    default:
-      return { kind: 'plain', id: kind, direction: kind };
-  }
-}
-
-/** The views of the sheet: which there are, where sections cut and what details show. */
-function ViewsPanel({
-  exercise,
-  settings,
-  middle,
-  onPut,
-}: {
-  exercise: Exercise;
-  settings: SheetSettings;
-  /** Where a section through the middle of the part cuts. */
-  middle: string;
-  onPut: Put;
-}) {
-  const { views } = settings;
-  const used = views.flatMap((view) => ('letter' in view ? view.letter : []));
-  const letter = ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H'].find((one) => !used.includes(one)) ?? 'Z';
-  const change = (place: number, changes: object, topic: string): void => {
-    onPut(
-      (before) => ({
-        ...before,
-        views: before.views.map((view, i) => (i === place ? Object.assign({}, view, changes) : view)),
-      }),
-      `view ${String(place)} ${topic}`,
-    );
-  };
-  const field = (label: string, value: string, onValue: (text: string) => void) => (
-    <label className="flex items-center gap-1.5">
-      {label}
-      <input
-        className="h-7 w-20 border border-ink/50 bg-paper px-1"
-        value={value}
-        onChange={(event) => {
-          if (event.target.value.trim() !== '') onValue(event.target.value);
-        }}
-      />
-    </label>
-  );
-  return (
-    <Panel title="Views">
-      <ul className="divide-y divide-rule text-sm">
-        {views.map((view, place) => (
-          <li key={view.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5">
-            <b className="w-24">{nameOf(view)}</b>
-            {(view.kind === 'plain' || view.kind === 'section') && (
-              <label className="flex items-center gap-1.5">
-                <input
-                  type="checkbox"
-                  checked={view.kind === 'plain' ? view.hidden !== false : view.hidden === true}
-                  onChange={(event) => {
-                    change(place, { hidden: event.target.checked }, 'hidden');
-                  }}
-                />
-                hidden lines
-              </label>
-            )}
-            {view.kind === 'section' && (
-              <>
-                <label className="flex items-center gap-1.5">
-                  seen from the
-                  <select
-                    className="h-7 border border-ink/50 bg-paper px-1"
-                    value={view.direction}
-                    onChange={(event) => {
-                      change(place, { direction: event.target.value }, 'direction');
-                    }}
-                  >
-                    {DIRECTION_NAMES.map((name) => (
-                      <option key={name}>{name}</option>
-                    ))}
-                  </select>
-                </label>
-                {field(`plane at, ${exercise.recipe.unit}`, view.at, (at) => change(place, { at }, 'at'))}
-                <label className="flex items-center gap-1.5">
-                  <input
-                    type="checkbox"
-                    checked={view.half === true}
-                    onChange={(event) => {
-                      change(place, { half: event.target.checked ? true : undefined }, 'half');
-                    }}
-                  />
-                  half only
-                </label>
-                {view.steps?.map((step, i) => (
-                  <span key={i} className="flex gap-2">
-                    {field('beyond', step.beyond, (beyond) =>
-                      change(
-                        place,
-                        { steps: view.steps?.map((one, j) => (j === i ? { ...one, beyond } : one)) },
-                        'step',
-                      ),
-                    )}
-                    {field('at', step.at, (at) =>
-                      change(place, { steps: view.steps?.map((one, j) => (j === i ? { ...one, at } : one)) }, 'step'),
-                    )}
-                  </span>
-                ))}
-                <button
-                  type="button"
-                  className="cursor-pointer underline"
-                  onClick={() => {
-                    change(place, { steps: [...(view.steps ?? []), { beyond: '0', at: view.at }] }, 'steps');
-                  }}
-                >
-                  Add an offset
-                </button>
-              </>
-            )}
-            {view.kind === 'detail' && (
-              <>
-                <label className="flex items-center gap-1.5">
-                  of
-                  <select
-                    className="h-7 border border-ink/50 bg-paper px-1"
-                    value={view.of}
-                    onChange={(event) => {
-                      change(place, { of: event.target.value }, 'of');
-                    }}
-                  >
-                    {views
-                      .filter(({ kind }) => kind === 'plain' || kind === 'section')
-                      .map((one) => (
-                        <option key={one.id} value={one.id}>
-                          {nameOf(one)}
-                        </option>
-                      ))}
-                  </select>
-                </label>
-                {field('across', view.center[0], (x) => change(place, { center: [x, view.center[1]] }, 'x'))}
-                {field('up', view.center[1], (y) => change(place, { center: [view.center[0], y] }, 'y'))}
-                {field('radius', view.radius, (radius) => change(place, { radius }, 'radius'))}
-                {field('times', String(view.factor), (text) => {
-                  const factor = Number(text);
-                  if (factor >= 1.5 && factor <= 20) change(place, { factor }, 'factor');
-                })}
-              </>
-            )}
-            <button
-              type="button"
-              className="ml-auto cursor-pointer underline"
-              aria-label={`Remove ${nameOf(view)}`}
-              onClick={() => {
-                onPut((before) => ({ ...before, views: before.views.filter((_, i) => i !== place) }), 'views');
-              }}
-            >
-              Remove
-            </button>
-          </li>
-        ))}
-      </ul>
-      <div className="px-3 py-2">
-        <SelectField
-          label="Add a view"
-          value=""
-          onChange={(event) => {
-            const kind = FRESH.find((name) => name === event.target.value);
-            if (kind !== undefined)
-              onPut(
-                (before) => ({ ...before, views: [...before.views, freshView(kind, letter, before.views, middle)] }),
-                'views',
-              );
-          }}
-        >
-          <option value="">choose a view</option>
-          {FRESH.filter((name) => !views.some(({ id }) => id === freshView(name, letter, views).id)).map((name) => (
-            <option key={name} value={name}>
-              {name === 'section' || name === 'detail' ? name : `${name} view`}
-            </option>
-          ))}
-        </SelectField>
-      </div>
-    </Panel>
   );
 }

@@ -7,7 +7,7 @@ import { formatFixed } from '#core/quantity';
 import { describeStep } from '#core/recipe';
 import { useExerciseQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
-import { Button, ButtonLink, dateTime, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { Button, ButtonLink, dateTime, Failed, Loading, PageHead, Panel, plural, Tab } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { CheckPlan } from './checks.tsx';
@@ -22,9 +22,6 @@ export function ExercisePage() {
   if (!data) return <Loading what="the exercise" />;
   return <Exercise exercise={data} />;
 }
-
-const TAB =
-  'h-9 px-3 text-sm cursor-pointer border-b-2 border-transparent data-[state=active]:border-ink data-[state=active]:font-semibold';
 
 function Exercise({ exercise }: { exercise: ExerciseDetail }) {
   const { document } = exercise;
@@ -72,15 +69,9 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
         <Tabs.Root defaultValue="part" className="panel lg:sticky lg:top-4">
           <Tabs.List aria-label="Part and sheet" className="flex border-b border-rule">
-            <Tabs.Trigger value="part" className={TAB}>
-              Part
-            </Tabs.Trigger>
-            <Tabs.Trigger value="sheet" className={TAB}>
-              Sheet
-            </Tabs.Trigger>
-            <Tabs.Trigger value="steps" className={TAB}>
-              Build steps
-            </Tabs.Trigger>
+            <Tab value="part">Part</Tab>
+            <Tab value="sheet">Sheet</Tab>
+            <Tab value="steps">Build steps</Tab>
           </Tabs.List>
           <Tabs.Content value="part" className="h-[62vh] min-h-96">
             <PartView url={`${base}/model`} label={`Reference part: ${document.title}`} pickedFaces={picked} />

@@ -1,9 +1,10 @@
+import { Tabs } from 'radix-ui';
 import { useMemo, useState } from 'react';
 
 import type { AttemptDetail } from '#api';
 import type { Report } from '#core/grade';
 import { useOverlayQuery } from '#web/api';
-import { Panel } from '#web/ui';
+import { Panel, Tab } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { Causes } from './causes.tsx';
@@ -51,7 +52,6 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
     [report],
   );
   const [shown, setShown] = useState(false);
-  const [stage, setStage] = useState<'model' | 'sheet'>('model');
   const hasPieces = (report.overlay?.pieces.length ?? 0) > 0;
   const { data: overlay } = useOverlayQuery(attempt.id, { skip: !shown || !hasPieces });
   const pickedFaces = useMemo(() => facesOf(report, choice), [report, choice]);
@@ -67,33 +67,12 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
       <div className="flex flex-col gap-3 self-start xl:sticky xl:top-4">
-        <div className="flex gap-1 text-sm" role="tablist" aria-label="Model or sheet">
-          {(['model', 'sheet'] as const).map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={stage === name}
-              className={`h-8 cursor-pointer border px-3 ${stage === name ? 'border-ink font-semibold' : 'border-rule'}`}
-              onClick={() => {
-                setStage(name);
-              }}
-            >
-              {name === 'model' ? 'The model' : 'The sheet, marked'}
-            </button>
-          ))}
-        </div>
-        <div className="h-[46vh] min-h-80 panel">
-          {stage === 'sheet' ? (
-            <MarkedSheet
-              attemptId={attempt.id}
-              report={report}
-              chosen={choice?.kind === 'check' ? choice.checkId : null}
-              onChoose={(checkId) => {
-                setChoice(checkId === null ? null : { kind: 'check', checkId });
-              }}
-            />
-          ) : (
+        <Tabs.Root defaultValue="model" className="panel">
+          <Tabs.List aria-label="Model or sheet" className="flex border-b border-rule">
+            <Tab value="model">The model</Tab>
+            <Tab value="sheet">The sheet, marked</Tab>
+          </Tabs.List>
+          <Tabs.Content value="model" className="h-[46vh] min-h-80">
             <PartView
               url={`attempts/${String(attempt.id)}/model`}
               label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
@@ -102,8 +81,18 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
               {...(shown && overlay ? { difference: overlay.pieces } : {})}
               onPick={pickFace}
             />
-          )}
-        </div>
+          </Tabs.Content>
+          <Tabs.Content value="sheet" className="h-[46vh] min-h-80">
+            <MarkedSheet
+              attemptId={attempt.id}
+              report={report}
+              chosen={choice?.kind === 'check' ? choice.checkId : null}
+              onChoose={(checkId) => {
+                setChoice(checkId === null ? null : { kind: 'check', checkId });
+              }}
+            />
+          </Tabs.Content>
+        </Tabs.Root>
         {report.causes.length > 0 && (
           <Panel title="Why, most probably">
             <Causes

@@ -29,7 +29,7 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: Sh
   const drawing = useRef<HTMLDivElement>(null);
   const pages = Number(/data-pages="(\d+)"/.exec(data ?? '')?.[1] ?? 1);
   const ids = useMemo(
-    () => [...new Set([...(data ?? '').matchAll(/<text|<g [^>]*data-check="([^"]*)"/g)].flatMap(([, id]) => id ?? []))],
+    () => [...new Set([...(data ?? '').matchAll(/<g [^>]*data-check="([^"]*)"/g)].flatMap(([, id]) => id ?? []))],
     [data],
   );
   const highlighted = useMemo(() => {

@@ -3,6 +3,7 @@ export { Button, ButtonLink } from './button.tsx';
 export { SelectField, TextField } from './field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { ScoreBar, StateMark, VerdictMark } from './state.tsx';
+export { Tab } from './tab.tsx';
 export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';

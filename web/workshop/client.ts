@@ -115,5 +115,5 @@ export class WorkshopClient {
 export const openWorkshop = (exerciseId: number): WorkshopClient =>
   new WorkshopClient(
     () => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }),
-    (sha256) => `/api/exercises/${String(exerciseId)}/models/${sha256}`,
+    (sha256) => `/api/exercises/${String(exerciseId)}/files/${sha256}`,
   );

@@ -1,6 +1,6 @@
 import type { DisplayModel } from '#api';
 import type { Check, Exercise, Variant } from '#core/exercise';
-import type { ChainFinding } from '#core/chain';
+import type { ChainFinding, DerivedSize } from '#core/chain';
 import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
@@ -67,6 +67,8 @@ export interface ReadAnswer {
 export interface SheetAnswer {
   readonly sheet: Sheet;
   readonly findings: readonly ChainFinding[];
+  /** Sizes that are checked, but can only be worked out from the sheet. */
+  readonly derived: readonly DerivedSize[];
   /** Faces of each check that is a dimension. */
   readonly facesOf: Readonly<Record<string, readonly number[]>>;
   readonly durationMs: number;

@@ -1,12 +1,12 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
-import { analyzeSheet } from '#core/chain';
+import { analyzeSheet, derivedSizes } from '#core/chain';
 import { prepareReference } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { withPart, type ReferencePart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
-import { evaluatePlan, evaluateStages, slightChanges, suggestStages, type PlanBasis } from '#core/plan';
+import { evaluateStages, faceIdsOf, slightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
 import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import {
@@ -159,11 +159,9 @@ class Workshop {
     const start = performance.now();
     return attempt(() => {
       const exercise = exerciseOfStage(document, 1);
-      const { solid, surfaces, scope } = this.basis(exercise);
-      const checks = exercise.checks.filter(
-        (check) => prepareReference({ ...exercise, checks: [check] }, solid, surfaces, scope).ok,
-      );
-      const sound = { ...exercise, checks };
+      const basis = this.basis(exercise);
+      const { solid, surfaces, scope } = basis;
+      const sound = { ...exercise, checks: soundChecks(basis).sound };
       const reference = unwrap(prepareReference(sound, solid, surfaces, scope));
       const key = JSON.stringify([exercise.recipe, exercise.model ?? null]);
       if (this.views.key !== key) this.views = { key, made: new Map() };
@@ -188,13 +186,11 @@ class Workshop {
               )
           : null,
       });
-      const states = evaluatePlan({ exercise: sound, solid, surfaces, scope });
       return {
         sheet,
         findings: analyzeSheet(sound, reference),
-        facesOf: Object.fromEntries(
-          states.flatMap((state) => (state.kind === 'measured' ? [[state.checkId, state.faceIds]] : [])),
-        ),
+        derived: derivedSizes(sound, reference),
+        facesOf: Object.fromEntries(reference.targets.map((target) => [target.checkId, faceIdsOf(target)])),
         durationMs: performance.now() - start,
       };
     });

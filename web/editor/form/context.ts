@@ -11,12 +11,24 @@ export interface OutlineFormProps {
   readonly onRemove?: (() => void) | undefined;
 }
 
-/** What the fields of a form know of the part around them. */
-export interface FormContext {
+/** What expressions are evaluated with. */
+export interface Values {
   readonly unit: DrawingUnit;
   readonly decimals: number;
   /** Values of the letters; null while they cannot be evaluated. */
   readonly scope: Scope | null;
+}
+
+export const ValuesProvider = createContext<Values | null>(null);
+
+export function useValues(): Values {
+  const values = useContext(ValuesProvider);
+  if (values === null) throw new Error('an expression outside of an editor');
+  return values;
+}
+
+/** What the fields of a form know of the part around them. */
+export interface FormContext {
   /** Names of surfaces that are on the part at this step. */
   readonly surfaces: readonly string[];
   readonly stepIds: readonly string[];

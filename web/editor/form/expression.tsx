@@ -2,7 +2,7 @@ import { useEffect, useId, useRef, useState } from 'react';
 
 import { evaluateExpression, formatFixed } from '#core/quantity';
 
-import { useForm } from './context.ts';
+import { useValues } from './context.ts';
 
 export type Quantity = 'length' | 'angle' | 'count';
 
@@ -20,7 +20,7 @@ interface ExpressionInputProps {
 /** A size as an expression, with its value beside it. What cannot be evaluated says why. */
 export function ExpressionInput({ label, value, quantity, optional, onChange, bare = false }: ExpressionInputProps) {
   const id = useId();
-  const { scope, unit, decimals } = useForm();
+  const { scope, unit, decimals } = useValues();
   const [text, setText] = useState(value ?? '');
   const sent = useRef(value);
   useEffect(() => {
