@@ -1,5 +1,7 @@
 import * as v from 'valibot';
 
+import { CoverageSchema, ProposalSchema } from '#core/mistake';
+
 import { ExerciseSchema } from '#core/exercise';
 import { DrawingUnitSchema } from '#core/quantity';
 import { BoxSchema, DisplayMeshSchema, MassPropertiesSchema } from '#core/solid';
@@ -36,6 +38,16 @@ export const ExerciseDetailSchema = v.object({
   sheetWarnings: v.array(v.string()),
 });
 export type ExerciseDetail = v.InferOutput<typeof ExerciseDetailSchema>;
+
+/** How well the check plan of the newest revision catches mistakes; null until its atlas is made. */
+export const CoverageAnswerSchema = v.object({
+  state: v.picklist(['none', 'waiting', 'running', 'done', 'failed']),
+  done: v.number(),
+  total: v.number(),
+  coverage: v.nullable(CoverageSchema),
+  proposals: v.array(ProposalSchema),
+});
+export type CoverageAnswer = v.InferOutput<typeof CoverageAnswerSchema>;
 
 const NumberTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a number'), v.maxLength(20));
 export const NewExerciseSchema = v.object({

@@ -1,6 +1,7 @@
-/** `npm run bench [-- core | author | sheet | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | sheet | mistakes | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
 import { benchCore } from './core.ts';
+import { benchMistakes } from './mistakes.ts';
 import { benchModels } from './models.ts';
 import { benchNative } from './native.ts';
 import { benchServer } from './server.ts';
@@ -10,6 +11,7 @@ const only = process.argv[2];
 if (only === undefined || only === 'core') await benchCore();
 if (only === undefined || only === 'author') await benchAuthor();
 if (only === undefined || only === 'sheet') await benchSheet();
+if (only === 'mistakes') await benchMistakes(process.argv[3]);
 if (only === undefined || only === 'models') await benchModels();
 if (only === undefined || only === 'native') await benchNative();
 if (only === undefined || only === 'server') await benchServer();

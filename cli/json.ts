@@ -1,4 +1,5 @@
 import type { Report } from '#core/grade';
+import type { Coverage, NumbersAnswer } from '#core/mistake';
 import { findFeatures } from '#core/feature';
 import type { Solid } from '#core/solid';
 
@@ -49,6 +50,7 @@ export function gradeJson(report: Report) {
       deviation: line.deviation,
       tolerance: line.tolerance,
       verdict: line.verdict,
+      follows: line.followOn,
     })),
     typed: report.typed
       .filter((line) => line.value !== null)
@@ -60,8 +62,37 @@ export function gradeJson(report: Report) {
         matches_reference: line.matchesReference,
         of_file: line.ofFile,
       })),
-    causes: report.causes.map(({ id, certainty, message }) => ({ id, certainty, message })),
+    causes: report.causes.map(({ id, certainty, message, explains }) => ({ id, certainty, message, explains })),
     frame: report.frame,
     warnings: report.warnings,
   };
 }
+
+/** The machine-readable face of `zorvet explain --json`. */
+export const explainJson = ({ right, stories }: NumbersAnswer) => ({
+  right,
+  causes: stories.map(({ id, certainty, message, mistake }) => ({
+    id,
+    kind: mistake?.kind ?? null,
+    certainty,
+    message,
+  })),
+});
+
+/** The machine-readable face of `zorvet coverage --json`. */
+export const coverageJson = (coverage: Coverage) => ({
+  score: coverage.score,
+  located: coverage.located,
+  mistakes: coverage.rows.map(({ mistake, caughtBy }) => ({
+    id: mistake.id,
+    kind: mistake.kind,
+    weight: mistake.prior,
+    message: mistake.message,
+    caught_by: caughtBy,
+  })),
+  blind: coverage.blind.map(({ mistake }) => mistake.id),
+  idle_checks: coverage.idle,
+  alike: coverage.alike,
+  keep_volume: coverage.keepVolume,
+  counts: coverage.counts,
+});

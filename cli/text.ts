@@ -1,5 +1,6 @@
 import { findFeatures } from '#core/feature';
 import type { Report } from '#core/grade';
+import type { Coverage, NumbersAnswer } from '#core/mistake';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import { boxSize, type Vec3 } from '#core/vector';
 import type { Solid } from '#core/solid';
@@ -46,5 +47,34 @@ export function gradeText(report: Report): string {
     ...rows,
     ...(causes.length > 0 ? ['', 'Probable causes', ...causes] : []),
     ...report.warnings.map((warning) => `! ${warning.message}`),
+  ].join('\n');
+}
+
+const percent = (share: number): string => `${String(Math.round(share * 100))} %`;
+
+/** `zorvet explain` for people. */
+export const explainText = ({ right, stories }: NumbersAnswer): string =>
+  right
+    ? 'These are the numbers of the right part.'
+    : stories.length === 0
+      ? 'No mistake that is known explains these numbers.'
+      : ['What it may be:', ...stories.map(({ certainty, message }) => `- ${message} (${percent(certainty)})`)].join(
+          '\n',
+        );
+
+/** `zorvet coverage` for people. */
+export function coverageText({ score, located, rows, blind, idle, keepVolume, counts }: Coverage): string {
+  return [
+    `${percent(score)} of the likely mistakes are caught; ${percent(located)} by a check that says where.`,
+    `${String(counts.entries)} mistakes change the part, ${String(counts.unchanged)} do not, ${String(counts.unbuilt)} cannot be built.`,
+    ...(blind.length === 0 ? [] : ['', 'Caught by no check:', ...blind.map(({ mistake }) => `- ${mistake.summary}`)]),
+    ...(idle.length === 0 ? [] : ['', `Checks that never decide anything alone: ${idle.join(', ')}`]),
+    ...(keepVolume.length === 0
+      ? []
+      : [
+          '',
+          `${String(keepVolume.length)} mistakes leave the volume within its tolerance:`,
+          ...rows.filter(({ mistake }) => keepVolume.includes(mistake.id)).map(({ mistake }) => `- ${mistake.summary}`),
+        ]),
   ].join('\n');
 }

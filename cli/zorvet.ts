@@ -17,17 +17,19 @@ import {
 import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
+import { coverageOf, explainNumbers, verifier, type Numbers, type ReadNumber } from '#core/mistake';
 import { readModel, withPart } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
-import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
+import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
 import { buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
 import { renderDxf, renderSvg } from '#core/sheet';
 import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
-import { gradeJson, inspectJson } from './json.ts';
-import { gradeText, inspectText } from './text.ts';
+import { atlasFor, knownAtlas } from './atlas.ts';
+import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
+import { coverageText, explainText, gradeText, inspectText } from './text.ts';
 
 const print = (text: string): void => {
   process.stdout.write(`${text}\n`);
@@ -72,6 +74,10 @@ interface Options {
   readonly stage?: string;
   readonly unit?: LengthUnit;
   readonly out?: string;
+  readonly explain?: boolean;
+  readonly volume?: string;
+  readonly mass?: string;
+  readonly centroid?: string;
 }
 
 async function inspect(file: string, options: Options): Promise<void> {
@@ -86,25 +92,69 @@ async function inspect(file: string, options: Options): Promise<void> {
   print(options.json ? JSON.stringify(inspectJson(solid)) : inspectText(path.basename(file), solid));
 }
 
-async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
+/** An exercise document with its reference part. */
+async function opened(exerciseFile: string, options: Options) {
   const exercise = unwrap(parseExercise(await jsonOf(exerciseFile, 'exercise')));
-  const typed =
-    options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
-  const bytes = await bytesOf(file);
   const kernel = await loadKernel();
   const { model: beside } = exercise;
   const model = beside && (await bytesOf(path.join(path.dirname(exerciseFile), beside.fileName)));
-  const { reference } = unwrap(
-    prepareExercise(kernel, exercise, { values: options.set, stage: Number(options.stage ?? 1), model }),
-  );
+  const part = { values: options.set, stage: Number(options.stage ?? 1) };
+  const { reference } = unwrap(prepareExercise(kernel, exercise, { ...part, model }));
+  return { exercise, kernel, reference, part };
+}
+
+async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
+  const typed =
+    options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
+  const bytes = await bytesOf(file);
+  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
+  const atlas = options.explain ? await atlasFor(kernel, exercise, reference, part) : await knownAtlas(exercise, part);
   const { report } = unwrap(
     gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
       fileName: path.basename(file),
       unit: options.unit,
       overlayer: await loadOverlayer(),
+      explain: atlas === null ? undefined : { atlas, verify: verifier(kernel, exercise, reference, part) },
     }),
   );
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
+}
+
+/** A number of the command line with its unit, mm, g or mm3 where none is written. */
+function readNumber(text: string, kind: QuantityKind, unit: string, what: string): ReadNumber {
+  const parsed = parseTyped(text, kind, unit);
+  if (!parsed.ok) throw new ProblemError(parsed.problem.code, `${what}: ${parsed.problem.message}`);
+  return parsed.value;
+}
+
+async function explain(exerciseFile: string, options: Options): Promise<void> {
+  const { volume, mass, centroid } = options;
+  if (volume === undefined && mass === undefined && centroid === undefined)
+    throw new ProblemError('no-numbers', 'Give what was read off the model: --volume, --mass, --centroid X,Y,Z.');
+  const places = centroid?.split(/[,;]/) ?? [];
+  if (centroid !== undefined && places.length !== 3)
+    throw new ProblemError('bad-centroid', `"--centroid ${centroid}" is not of the form 12.5,0,-3.2.`);
+  const numbers: Numbers = {
+    volumeMm3: volume === undefined ? undefined : readNumber(volume, 'volume', 'mm³', 'Volume'),
+    massG: mass === undefined ? undefined : readNumber(mass, 'mass', 'g', 'Mass'),
+    centroidMm:
+      centroid === undefined
+        ? undefined
+        : ([0, 1, 2].map((i) =>
+            readNumber(places[i] ?? '', 'length', 'mm', 'Center of mass'),
+          ) as unknown as Numbers['centroidMm']),
+  };
+  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
+  const atlas = await atlasFor(kernel, exercise, reference, part);
+  const answer = explainNumbers(reference, atlas, numbers);
+  print(options.json ? JSON.stringify(explainJson(answer)) : explainText(answer));
+}
+
+async function coverage(exerciseFile: string, options: Options): Promise<void> {
+  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
+  const atlas = await atlasFor(kernel, exercise, reference, part);
+  const covered = coverageOf(exercise, atlas);
+  print(options.json ? JSON.stringify(coverageJson(covered)) : coverageText(covered));
 }
 
 /** Triangles of files that are written: chords within 0.02 mm of the surface, and at most 6 degrees. */
@@ -228,6 +278,7 @@ program
   .addOption(unitOption())
   .option(...setOption, collect)
   .option('--stage <number>', 'stage of the exercise, from 1')
+  .option('--explain', 'look for causes among all mistakes of the part, which takes up to a minute the first time')
   .option('--values <file>', 'typed numbers as JSON: [{"name":"mass","text":"412.6","unit":"g"}]')
   .option('--json', 'one JSON object on standard output')
   .action((exercise: string, file: string, options: Options) => guarded(options, () => grade(exercise, file, options)));
@@ -250,6 +301,27 @@ program
   .requiredOption('--out <file>', 'file to write: .svg, .pdf or .dxf')
   .option('--json', 'one JSON object on standard output')
   .action((file: string, options: Options) => guarded(options, () => sheet(file, options)));
+
+program
+  .command('explain')
+  .description('says what may have gone wrong, from numbers alone')
+  .argument('<exercise>', 'exercise as JSON')
+  .option('--volume <number>', 'in mm³ where no unit is written')
+  .option('--mass <number>', 'in g where no unit is written')
+  .option('--centroid <x,y,z>', 'in mm where no unit is written')
+  .option(...setOption, collect)
+  .option('--stage <number>', 'stage of the exercise, from 1')
+  .option('--json', 'one JSON object on standard output')
+  .action((exercise: string, options: Options) => guarded(options, () => explain(exercise, options)));
+
+program
+  .command('coverage')
+  .description('tests the check plan of an exercise with every mistake of its part')
+  .argument('<exercise>', 'exercise as JSON')
+  .option(...setOption, collect)
+  .option('--stage <number>', 'stage of the exercise, from 1')
+  .option('--json', 'one JSON object on standard output')
+  .action((exercise: string, options: Options) => guarded(options, () => coverage(exercise, options)));
 
 try {
   await program.parseAsync();

@@ -12,6 +12,8 @@ import { withValues } from '#core/recipe';
 import {
   ASSIGNMENTS,
   COURSE,
+  EVENING,
+  EVENING_STUDENTS,
   INSTRUCTOR,
   loginOf,
   SCHOOL,
@@ -58,7 +60,7 @@ const runner = await startPool({
   log,
 });
 const workbench = await loadKernel();
-const { exercises, assignments, attempts, queue } = createServer(
+const { exercises, assignments, attempts, queue, atlases } = createServer(
   { db, files, runner, log, now },
   { webRoot: null, secureCookie: false },
 );
@@ -73,17 +75,21 @@ say(`Making the ${SCHOOL} ...`);
 const courseId = Number(
   db.prepare('INSERT INTO courses (title, school) VALUES (?, ?)').run(COURSE, SCHOOL).lastInsertRowid,
 );
-const sectionId = Number(
-  db.prepare('INSERT INTO sections (course_id, name) VALUES (?, ?)').run(courseId, SECTION).lastInsertRowid,
-);
+const addSection = (name: string): number =>
+  Number(db.prepare('INSERT INTO sections (course_id, name) VALUES (?, ?)').run(courseId, name).lastInsertRowid);
+const [morning, evening] = [addSection(SECTION), addSection(EVENING)];
 const instructorId = await addUser(INSTRUCTOR.login, INSTRUCTOR.name, 'instructor', INSTRUCTOR.password);
 db.prepare('INSERT INTO course_instructors (course_id, user_id) VALUES (?, ?)').run(courseId, instructorId);
 const studentIds = new Map<string, number>();
-for (const name of STUDENTS) {
-  const id = await addUser(loginOf(name), name, 'student', STUDENT_PASSWORD);
-  studentIds.set(name, id);
-  db.prepare('INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)').run(sectionId, id);
-}
+for (const [sectionId, names] of [
+  [morning, STUDENTS],
+  [evening, EVENING_STUDENTS],
+] as const)
+  for (const name of names) {
+    const id = await addUser(loginOf(name), name, 'student', STUDENT_PASSWORD);
+    studentIds.set(name, id);
+    db.prepare('INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)').run(sectionId, id);
+  }
 
 clock = atHour(-300);
 const saved = new Map<string, { exercise: Exercise; exerciseId: number; revisionId: number }>();
@@ -113,7 +119,7 @@ for (const plan of ASSIGNMENTS) {
   const assignmentId = assignments.issue(
     {
       exerciseId: entry.exerciseId,
-      sectionId,
+      sectionId: plan.evening === true ? evening : morning,
       opensAt: atHour(plan.opensInHours).toISOString(),
       dueAt: atHour(plan.dueInHours).toISOString(),
       attemptsAllowed: plan.attemptsAllowed,
@@ -121,6 +127,10 @@ for (const plan of ASSIGNMENTS) {
     },
     entry.revisionId,
   );
+  if (plan.attempts.length > 0) {
+    say(`Building the mistakes of ${plan.exercise} ...`);
+    await atlases.make(entry.revisionId);
+  }
   say(`Handing in and grading ${String(plan.attempts.length)} attempts of ${plan.exercise} ...`);
   for (const planned of plan.attempts) {
     clock = atHour(plan.opensInHours + planned.afterHours);
@@ -136,6 +146,8 @@ for (const plan of ASSIGNMENTS) {
     await queue.idle();
   }
 }
+say('Looking closer at what no single mistake explains ...');
+await atlases.lookAgain();
 await runner.close();
 db.pragma('wal_checkpoint(TRUNCATE)');
 db.close();

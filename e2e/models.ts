@@ -8,7 +8,7 @@ import { trianglesOf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { LENGTH_UNITS } from '#core/quantity';
 import { buildRecipe } from '#core/recipe';
-import { modelLikeStudent, type Mistake } from '#demo/workbench';
+import { modelLikeStudent, type Slip } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
 const kernel = loadKernel();
@@ -20,7 +20,7 @@ export interface Model {
 }
 
 /** A STEP file on disk as a student would export it, and the numbers read off it. */
-export async function model(exercise: Exercise, mistake: Mistake, name: string): Promise<Model> {
+export async function model(exercise: Exercise, mistake: Slip, name: string): Promise<Model> {
   const { step, typed } = unwrap(modelLikeStudent(await kernel, exercise, mistake));
   return { file: textFile(name, step), typed };
 }

@@ -23,7 +23,7 @@ const runner = await startPool({
   timeLimitMs: MAX_GRADING_SECONDS * 1000,
   log,
 });
-const { app, queue } = createServer(
+const { app, queue, atlases } = createServer(
   { db, files, runner, log, now },
   { webRoot: path.resolve(here, '../web'), secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1' },
 );
@@ -32,6 +32,7 @@ const server = serve(
   { fetch: app.fetch, port: Number(process.env['PORT'] ?? 4310), hostname: process.env['HOST'] ?? '127.0.0.1' },
   ({ port }) => {
     log.info({ port }, 'listening');
+    if (process.env['ZORVET_BACKGROUND'] !== '0') atlases.start();
   },
 );
 
@@ -44,6 +45,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => {
     queue.stop();
+    atlases.stop();
     server.close();
     void runner.close().finally(() => {
       db.close();

@@ -7,6 +7,7 @@ import type { Kernel } from '#core/kernel';
 import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/model';
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
+import { diagnose, NO_DIAGNOSIS, storyOf, type Atlas, type Diagnosis, type Verify } from '#core/mistake';
 import { drawSheet, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal } from '#core/vector';
@@ -64,8 +65,36 @@ export interface GradedFile {
   readonly solid: Solid;
   readonly measurement: Measurement;
   readonly report: Report;
+  /** Null where there is no atlas to look it up in. */
+  readonly diagnosis: Diagnosis | null;
   /** Null where there is none to compare with, or it could not be made. */
   readonly overlay: Overlay | null;
+}
+
+/** What is needed to tell mistakes of the catalogue: those of the part, and how to build several of them together. */
+export interface Explanation {
+  readonly atlas: Atlas;
+  readonly verify: Verify | null;
+}
+
+export interface GradeOptions extends ReadOptions {
+  readonly explain?: Explanation | undefined;
+}
+
+/**
+ * Tells the mistakes that a measured part shows. A part that passes every check is right, as far as facets can tell; where
+ * it lies matters only where a check says that it is wrong.
+ */
+export function diagnoseReport(
+  measurement: Measurement,
+  report: Pick<Report, 'lines'>,
+  { atlas, verify }: Explanation,
+): Diagnosis {
+  const wrong = report.lines.filter(({ verdict, weight }) => verdict !== 'right' && weight > 0);
+  const exact = measurement.estimate.volumeUncertaintyMm3 === 0;
+  if (wrong.length === 0 && !exact) return NO_DIAGNOSIS;
+  const placeCounts = wrong.some(({ kind }) => kind === 'center-of-mass' || kind === 'frame');
+  return diagnose(measurement, atlas, { verify, placeCounts, failing: wrong.map(({ checkId }) => checkId) });
 }
 
 /** From the bytes of a handed-in file to its report. Refuses with the problems of reading and with `no-solid`. */
@@ -75,7 +104,7 @@ export function gradeFile(
   bytes: Uint8Array,
   typed: readonly TypedInput[],
   policy: ScoringPolicy,
-  options: ReadOptions = {},
+  { explain, ...options }: GradeOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {
     const expectedSizeMm = boxDiagonal(reference.solid.bounds);
@@ -97,11 +126,15 @@ export function gradeFile(
     const compared = options.overlayer?.compare(reference.solid, solid, measurement.frame.placement);
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');
-    const report = gradeMeasurement(reference, measurement, typed, policy);
+    const plain = gradeMeasurement(reference, measurement, typed, policy);
+    const diagnosis = explain === undefined ? null : diagnoseReport(measurement, plain, explain);
+    const story = diagnosis === null ? null : storyOf(diagnosis);
+    const report = story === null ? plain : gradeMeasurement(reference, measurement, typed, policy, story);
     const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
     return {
       solid,
       measurement,
+      diagnosis,
       overlay,
       report: { ...report, warnings, overlay: overlay && summarize(overlay) },
     };

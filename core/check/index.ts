@@ -1,5 +1,12 @@
 /** From an exercise to targets, and from a submission to measured values. */
-export { prepareReference, ReferenceSchema, TargetSchema, type Reference, type Target } from './target.ts';
+export {
+  prepareReference,
+  principalMoments,
+  ReferenceSchema,
+  TargetSchema,
+  type Reference,
+  type Target,
+} from './target.ts';
 export { alignFrames, FrameSchema, originShift, type Frame } from './frame.ts';
 export { matchFaces, type FacePartners } from './match.ts';
 export {

@@ -295,6 +295,8 @@ export const ExerciseSchema = v.pipe(
       typedValueWeight: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
       /** Highest score, in percent, of a model that is not one closed body. */
       notOneBodyCap: v.pipe(v.number(), v.minValue(0), v.maxValue(100)),
+      /** What merely follows from a mistake whose cause was found earns its points. */
+      rootCauseOnce: v.optional(v.boolean()),
     }),
   }),
   v.check((exercise) => new Set(exercise.checks.map((c) => c.id)).size === exercise.checks.length, 'check ids repeat'),

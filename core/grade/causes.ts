@@ -3,6 +3,7 @@ import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, parseTyped } fr
 import { length, type Vec3 } from '#core/vector';
 
 import type { Cause, ReportLine, TypedLine } from './report.ts';
+import type { Story } from './story.ts';
 import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
 
 interface Evidence {
@@ -20,13 +21,25 @@ function lengthText(valueMm: number, { unit, decimals }: Reference): string {
   return `${formatFixed(valueMm / LENGTH_UNITS[unit], decimals)} ${unit}`;
 }
 
-/** Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. */
-export function findCauses(evidence: Evidence): Cause[] {
+type Observed = Omit<Cause, 'explains'>;
+
+/**
+ * Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. What a diagnosis
+ * explains is not guessed at once more.
+ */
+export function findCauses(evidence: Evidence, story: Story | null): Cause[] {
+  const observed = observedCauses(evidence, story).map((cause): Cause => ({ ...cause, explains: 'observed' }));
+  if (story === null) return observed;
+  return [...story.causes, ...observed];
+}
+
+function observedCauses(evidence: Evidence, story: Story | null): Observed[] {
+  const explained = story?.complete === true;
   const causes = [
     ...hygieneCauses(evidence),
     ...scaleCauses(evidence),
-    ...frameCauses(evidence),
-    ...(evidence.measurement.frame.kind === 'scaled'
+    ...(story?.inPlace === true ? [] : frameCauses(evidence)),
+    ...(explained || evidence.measurement.frame.kind === 'scaled'
       ? []
       : [...sizeCauses(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
     ...typedCauses(evidence),
@@ -36,7 +49,7 @@ export function findCauses(evidence: Evidence): Cause[] {
 
 const failed = (lines: readonly ReportLine[]): ReportLine[] => lines.filter((line) => line.verdict !== 'right');
 
-function hygieneCauses({ measurement, lines }: Evidence): Cause[] {
+function hygieneCauses({ measurement, lines }: Evidence): Observed[] {
   const checkIds = failed(lines)
     .filter((line) => line.kind === 'single-body')
     .map((line) => line.checkId);
@@ -74,7 +87,7 @@ const SCALE_WORDS: readonly (readonly [number, string])[] = [
   [1000, 'Every length is 1000 times too small: check the unit of the model (meters for millimeters).'],
 ];
 
-function scaleCauses({ measurement, lines }: Evidence): Cause[] {
+function scaleCauses({ measurement, lines }: Evidence): Observed[] {
   const { kind, placement, agreement } = measurement.frame;
   if (kind !== 'scaled') return [];
   const words = SCALE_WORDS.find(([factor]) => Math.abs(factor / placement.scale - 1) < 1e-9)?.[1];
@@ -99,7 +112,7 @@ function vectorText(vector: Vec3, reference: Reference): string {
     .join(', ');
 }
 
-function frameCauses({ reference, measurement, lines }: Evidence): Cause[] {
+function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
   const { frame } = measurement;
   const wrong = failed(lines).filter((line) => line.kind === 'center-of-mass' || line.kind === 'frame');
   if (frame.kind === 'mirrored' && frame.agreement > 0.9)
@@ -158,7 +171,7 @@ function whichMembers(target: Sized, check: CheckMeasurement): string {
 }
 
 /** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
-function explainSize(target: Sized, check: CheckMeasurement, reference: Reference): Omit<Cause, 'checkIds'> | null {
+function explainSize(target: Sized, check: CheckMeasurement, reference: Reference): Omit<Observed, 'checkIds'> | null {
   const { measured } = check;
   if (measured === null || Math.abs(measured - target.nominal) <= target.tolerance) return null;
   const is = lengthText(measured, reference);
@@ -238,7 +251,7 @@ function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference)
   return value.ok && near(effect.measured, value.value * factor);
 }
 
-function sizeCauses({ reference, measurement }: Evidence): Cause[] {
+function sizeCauses({ reference, measurement }: Evidence): Observed[] {
   const wrong = reference.targets.flatMap((target): WrongSize[] => {
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
     const measured = check?.measured ?? null;
@@ -246,7 +259,7 @@ function sizeCauses({ reference, measurement }: Evidence): Cause[] {
     const off = Math.abs(measured - target.nominal) > target.tolerance;
     return off ? [{ target, check, measured }] : [];
   });
-  const byMessage = new Map<string, Cause>();
+  const byMessage = new Map<string, Observed>();
   for (const size of wrong) {
     if (wrong.some((other) => followsFrom(size, other, reference))) continue;
     const cause = explainSize(size.target, size.check, reference);
@@ -265,8 +278,8 @@ function sizeCauses({ reference, measurement }: Evidence): Cause[] {
   return [...byMessage.values()];
 }
 
-function missingCauses({ reference, measurement, lines }: Evidence): Cause[] {
-  return reference.targets.flatMap((target): Cause[] => {
+function missingCauses({ reference, measurement, lines }: Evidence): Observed[] {
+  return reference.targets.flatMap((target): Observed[] => {
     if (target.kind !== 'hole-count') return [];
     const count = measurement.checks.find((check) => check.checkId === target.checkId)?.measured ?? 0;
     const missing = target.nominal - count;
@@ -312,13 +325,13 @@ const FEATURE_WORDS: Readonly<Record<string, string>> = {
 };
 
 /** Features other than holes, which have a check of their own, that are on one of the two parts only. */
-function featureCauses({ reference, measurement, lines }: Evidence): Cause[] {
+function featureCauses({ reference, measurement, lines }: Evidence): Observed[] {
   if (failed(lines).length === 0 || measurement.frame.agreement < 0.3) return [];
   const words = ({ kind, sizeMm }: Measurement['missing'][number]): string | null => {
     const name = FEATURE_WORDS[kind];
     return name === undefined ? null : `${name} ${lengthText(sizeMm, reference)}`;
   };
-  const cause = (id: string, names: readonly string[], sentence: (list: string) => string): Cause[] =>
+  const cause = (id: string, names: readonly string[], sentence: (list: string) => string): Observed[] =>
     names.length === 0 || names.length > 4
       ? []
       : [
@@ -345,8 +358,8 @@ function featureCauses({ reference, measurement, lines }: Evidence): Cause[] {
   ];
 }
 
-function typedCauses({ reference, measurement, typed, lines }: Evidence): Cause[] {
-  const causes: Cause[] = [];
+function typedCauses({ reference, measurement, typed, lines }: Evidence): Observed[] {
+  const causes: Observed[] = [];
   const mass = typed.find((line) => line.name === 'mass');
   if (mass?.ofFile === 'other-material') {
     const parsed = parseTyped(mass.text, quantityOf('mass'), mass.unit);

@@ -36,6 +36,8 @@ export const ReportLineSchema = v.object({
   /** Faces of the submission. */
   faceIds: v.pipe(v.array(v.number()), v.readonly()),
   advice: v.nullable(v.string()),
+  /** The value is what follows from a mistake made elsewhere. */
+  followOn: v.boolean(),
 });
 export type ReportLine = Readonly<v.InferOutput<typeof ReportLineSchema>>;
 
@@ -62,6 +64,11 @@ export const CauseSchema = v.object({
   certainty: v.number(),
   message: v.string(),
   checkIds: v.pipe(v.array(v.string()), v.readonly()),
+  /**
+   * Whether the part with this cause is the very part that was handed in (`all`), is nearer to it (`most`), or whether it
+   * was only observed.
+   */
+  explains: v.picklist(['all', 'most', 'observed']),
 });
 export type Cause = Readonly<v.InferOutput<typeof CauseSchema>>;
 

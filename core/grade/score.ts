@@ -4,6 +4,7 @@ import type { Exercise } from '#core/exercise';
 import { findCauses } from './causes.ts';
 import type { Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
+import type { Story } from './story.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
 
 export type ScoringPolicy = Exercise['scoring'];
@@ -84,6 +85,7 @@ function lineOf(
     weight: target.weight,
     faceIds: check.faceIds,
     advice: null,
+    followOn: false,
   };
   if (target.kind === 'single-body') {
     const credit = measurement.bodies === 1 && measurement.closed ? 1 : 0;
@@ -136,15 +138,24 @@ function lineOf(
   };
 }
 
+/** Whether a line has just the value that the mistakes of a story give it, without speaking of them itself. */
+function follows({ checkId, measured, tolerance, uncertainty }: ReportLine, story: Story | null): boolean {
+  if (story === null || !story.complete || story.roots.includes(checkId) || measured === null) return false;
+  const expected = story.checks.find((check) => check.checkId === checkId)?.measured ?? null;
+  return expected !== null && Math.abs(measured - expected) <= (tolerance ?? 0) + uncertainty;
+}
+
 /**
  * Scores a measurement: one line a check, typed values, causes. Pure arithmetic on stored numbers, so that a change of
- * policy needs no kernel.
+ * policy needs no kernel. With a `story` that explains the part completely, what merely follows from its mistakes is told,
+ * and credited where the policy counts a root cause once.
  */
 export function gradeMeasurement(
   reference: Reference,
   measurement: Measurement,
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
+  story: Story | null = null,
 ): Report {
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
   const typedMass = typed.find(({ name }) => name === 'mass')?.value ?? null;
@@ -154,14 +165,17 @@ export function gradeMeasurement(
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
     return check ? [lineOf(target, check, measurement, policy, typedDensity)] : [];
   });
-  const causes = findCauses({ reference, measurement, lines: plain, typed });
-  const lines = plain.map((line) => ({
-    ...line,
-    advice:
-      line.verdict === 'right'
-        ? null
-        : (causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null),
-  }));
+  const causes = findCauses({ reference, measurement, lines: plain, typed }, story);
+  const lines = plain.map((line) => {
+    if (line.verdict === 'right') return line;
+    const followOn = follows(line, story);
+    return {
+      ...line,
+      followOn,
+      credit: followOn && policy.rootCauseOnce === true ? 1 : line.credit,
+      advice: causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null,
+    };
+  });
   const earned =
     lines.reduce((sum, line) => sum + line.weight * (line.credit ?? 0), 0) +
     typed.reduce((sum, line) => sum + (line.matchesReference ? line.weight : 0), 0);

@@ -23,7 +23,7 @@ const INTEGRATION_GOAL = 1e-6;
  * Everything Zorvet knows of a shape, as plain data. Faces that one surface carries and that are split only by a seam
  * are joined first, so that the face table does not depend on the exporter.
  */
-export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
+export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource, fineness?: MeshFineness): Solid {
   return guarded(oc, 'kernel-analysis', 'The model was read but could not be analyzed.', () =>
     scoped((keep) => {
       const bodies = countSolids(oc, shape.raw);
@@ -49,7 +49,7 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource): Solid {
         bounds,
         faces,
         edges,
-        mesh: displayMeshOf(oc, raw, topology, faces, boxDiagonal(bounds)),
+        mesh: displayMeshOf(oc, raw, topology, faces, boxDiagonal(bounds), fineness),
         warnings: warningsAbout({
           bodies,
           valid,

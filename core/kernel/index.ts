@@ -43,7 +43,7 @@ export interface Kernel {
     bytes: Uint8Array,
   ): Result<{ readonly shape: Shape; readonly source: SolidSource; readonly warnings: readonly Warning[] }>;
   /** Everything known of a shape as plain data; refuses with `kernel-analysis`. */
-  analyze(shape: Shape, source: SolidSource): Result<Solid>;
+  analyze(shape: Shape, source: SolidSource, fineness?: MeshFineness): Result<Solid>;
   massProperties(shape: Shape): MassProperties;
   /** Triangles and edge polylines for the viewer alone. */
   displayMesh(shape: Shape, fineness?: MeshFineness): DisplayMesh;
@@ -103,7 +103,7 @@ export interface Kernel {
 export function createKernel(oc: KernelInstance): Kernel {
   return {
     readStep: (bytes) => attempt(() => readStepFile(oc, bytes)),
-    analyze: (shape, source) => attempt(() => analyzeShape(oc, shape, source)),
+    analyze: (shape, source, fineness) => attempt(() => analyzeShape(oc, shape, source, fineness)),
     massProperties: (shape) => massPropertiesOf(oc, shape.raw),
     displayMesh: (shape, fineness) =>
       scoped((keep) => {

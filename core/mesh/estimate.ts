@@ -58,6 +58,11 @@ export function estimateOf(
       if (fit.shape.kind === 'plane') continue;
       const normal = normalize(twice);
       const sign = region.outward ? 1 : -1;
+      if (!spans(surface, t, fit.shape, fit.residual + noise)) {
+        doubtfulVolume += facet * (freeformSagitta(surface, t) + noise);
+        doubtfulArea += 0.02 * facet;
+        continue;
+      }
       for (const [p, share] of pointsOf(surface.mesh, t)) {
         const cosine = Math.abs(dot(normalAt(fit.shape, p), normal));
         // How far the surface lies above the facet, seen along its own normal.
@@ -87,6 +92,19 @@ export function estimateOf(
     centroidUncertaintyMm: whole === 0 ? size : noise + (volumeUncertaintyMm3 * size) / (2 * Math.abs(whole)),
   };
 }
+
+/**
+ * Whether a surface runs over a triangle as over one of its own facets: no higher than the angles to the neighbors allow.
+ * A surface that was fitted to too few facets may lie far off them.
+ */
+function spans(surface: ClosedSurface, t: number, shape: NonNullable<Region['fit']>['shape'], slack: number): boolean {
+  const most = 2 * freeformSagitta(surface, t, STEEPEST_RAD) + 4 * slack;
+  for (const [p] of pointsOf(surface.mesh, t)) if (Math.abs(distanceTo(shape, p)) > most) return false;
+  return true;
+}
+
+/** Facets of one round face meet at less than this. */
+const STEEPEST_RAD = 1.2;
 
 /**
  * What faces gain or lose at their rims, because the true line between two surfaces bulges from the straight side of a
@@ -130,7 +148,7 @@ export function cornerAt({ positions, indices }: Triangles, t: number, k: number
 }
 
 /** How far a smooth surface may rise above a triangle of it, from the angles to its neighbors: side x angle / 8. */
-function freeformSagitta({ mesh, neighbors }: ClosedSurface, t: number): number {
+function freeformSagitta({ mesh, neighbors }: ClosedSurface, t: number, steepestRad = 0.7): number {
   let worst = 0;
   const own = normalize(crossOf(mesh, t));
   const side = Math.sqrt(length(crossOf(mesh, t)));
@@ -138,7 +156,7 @@ function freeformSagitta({ mesh, neighbors }: ClosedSurface, t: number): number 
     const u = neighbors[3 * t + k] ?? -1;
     if (u < 0) continue;
     const angle = Math.acos(Math.max(-1, Math.min(1, dot(own, normalize(crossOf(mesh, u))))));
-    if (angle < 0.7) worst = Math.max(worst, (side * angle) / 8);
+    if (angle < steepestRad) worst = Math.max(worst, (side * angle) / 8);
   }
   return worst;
 }

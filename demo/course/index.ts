@@ -1,10 +1,12 @@
 /** The demo course: people of the Saltmarsh Boatbuilding School, what was issued, and who handed in what. All made up. */
 import type { Answers } from '#api';
-import type { Mistake } from '#demo/workbench';
+import type { MistakeKind } from '#core/mistake';
+import type { Slip } from '#demo/workbench';
 
 export const SCHOOL = 'Saltmarsh Boatbuilding School';
 export const COURSE = 'Fittings 1';
 export const SECTION = 'Morning bench';
+export const EVENING = 'Evening bench';
 
 export const INSTRUCTOR = { login: 'orla', name: 'Orla Fenwick', password: 'tidewater' } as const;
 export const STUDENT_PASSWORD = 'saltmarsh';
@@ -25,7 +27,34 @@ export const STUDENTS = [
   'Mira Norrland',
   'Nils Osprey',
 ] as const;
-export type StudentName = (typeof STUDENTS)[number];
+
+export const EVENING_STUDENTS = [
+  'Aldo Brink',
+  'Birte Cask',
+  'Cajus Drey',
+  'Delia Eames',
+  'Edda Flint',
+  'Falk Gant',
+  'Gerda Holt',
+  'Hugo Inkster',
+  'Ida Joiner',
+  'Jarl Keel',
+  'Karin Loft',
+  'Lars Mizzen',
+  'Malin Nock',
+  'Nora Oakum',
+  'Otto Pintle',
+  'Petra Quay',
+  'Quint Rove',
+  'Rasmus Stay',
+  'Signe Thole',
+  'Tilda Udell',
+  'Ulf Vang',
+  'Vera Warp',
+  'Wim Yarrow',
+  'Ylva Zeal',
+] as const;
+export type StudentName = (typeof STUDENTS)[number] | (typeof EVENING_STUDENTS)[number];
 
 export const loginOf = (name: string): string => (name.split(' ')[0] ?? name).toLowerCase();
 
@@ -34,7 +63,7 @@ export type BadFile = 'not-a-model' | 'cut-short';
 
 export interface PlannedAttempt {
   readonly student: StudentName;
-  readonly work: Mistake | BadFile;
+  readonly work: Slip | BadFile;
   /** Of the exercise, from 1. */
   readonly stage?: number;
   /** Hours after the assignment opened. */
@@ -43,6 +72,8 @@ export interface PlannedAttempt {
 
 export interface PlannedAssignment {
   readonly exercise: string;
+  /** The evening bench instead of the morning one. */
+  readonly evening?: true;
   /** From the start of the demo, in hours; negative is the past. */
   readonly opensInHours: number;
   readonly dueInHours: number;
@@ -51,7 +82,11 @@ export interface PlannedAssignment {
   readonly attempts: readonly PlannedAttempt[];
 }
 
-const right: Mistake = { kind: 'none' };
+const right: Slip = { kind: 'none' };
+const slip = (...mistakes: readonly (readonly [kind: MistakeKind, place?: number])[]): Slip => ({
+  kind: 'of-catalogue',
+  mistakes,
+});
 
 export const ASSIGNMENTS: readonly PlannedAssignment[] = [
   {
@@ -133,5 +168,73 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     attemptsAllowed: 2,
     answers: 'after-due',
     attempts: [],
+  },
+  {
+    // Closed: one student for nearly every mistake of the catalogue.
+    exercise: 'SB-202',
+    evening: true,
+    opensInHours: -200,
+    dueInHours: -20,
+    attemptsAllowed: 2,
+    answers: 'after-due',
+    attempts: [
+      { student: 'Aldo Brink', work: slip(['radius-for-diameter']), afterHours: 30 },
+      { student: 'Birte Cask', work: slip(['wrong-edge']), afterHours: 42 },
+      { student: 'Cajus Drey', work: slip(['blind-for-through']), afterHours: 50 },
+      { student: 'Delia Eames', work: right, afterHours: 52 },
+      { student: 'Edda Flint', work: slip(['step-forgotten']), afterHours: 60 },
+      { student: 'Falk Gant', work: slip(['one-forgotten']), afterHours: 66 },
+      { student: 'Gerda Holt', work: slip(['wrong-order']), afterHours: 70 },
+      { student: 'Hugo Inkster', work: slip(['wrong-edge']), afterHours: 75 },
+      { student: 'Ida Joiner', work: slip(['letters-swapped']), afterHours: 80 },
+      { student: 'Jarl Keel', work: slip(['recess-forgotten']), afterHours: 88 },
+      { student: 'Karin Loft', work: slip(['neighboring-dimension'], ['radius-for-diameter', 1]), afterHours: 90 },
+      { student: 'Lars Mizzen', work: slip(['recess-kind']), afterHours: 92 },
+      { student: 'Malin Nock', work: slip(['half-for-whole', 1]), afterHours: 99 },
+      { student: 'Nora Oakum', work: slip(['one-sided']), afterHours: 110 },
+      { student: 'Otto Pintle', work: slip(['wrong-side', 1]), afterHours: 120 },
+      { student: 'Petra Quay', work: slip(['digits-swapped']), afterHours: 130 },
+      { student: 'Quint Rove', work: slip(['default-size']), afterHours: 140 },
+      { student: 'Rasmus Stay', work: { kind: 'wrong-plane' }, afterHours: 150 },
+      { student: 'Signe Thole', work: right, afterHours: 155 },
+      { student: 'Tilda Udell', work: slip(['unit-of-one-value']), afterHours: 160 },
+      { student: 'Ulf Vang', work: slip(['wrong-edge']), afterHours: 165 },
+      { student: 'Vera Warp', work: slip(['diameter-for-radius'], ['recess-forgotten']), afterHours: 170 },
+      { student: 'Wim Yarrow', work: slip(['decimal-point', 1]), afterHours: 175 },
+    ],
+  },
+  {
+    exercise: 'SB-205',
+    evening: true,
+    opensInHours: -120,
+    dueInHours: 40,
+    attemptsAllowed: 2,
+    answers: 'after-due',
+    attempts: [
+      { student: 'Aldo Brink', work: slip(['one-too-many']), afterHours: 20 },
+      { student: 'Birte Cask', work: slip(['angle-from-other-side']), afterHours: 24 },
+      { student: 'Cajus Drey', work: slip(['wrong-count']), afterHours: 30 },
+      { student: 'Delia Eames', work: slip(['blind-for-through']), afterHours: 33 },
+      { student: 'Edda Flint', work: slip(['wall-or-all']), afterHours: 40 },
+      { student: 'Falk Gant', work: { kind: 'wrong-hand' }, afterHours: 44 },
+      { student: 'Gerda Holt', work: slip(['feature-mirrored']), afterHours: 50 },
+      { student: 'Hugo Inkster', work: slip(['whole-for-half']), afterHours: 60 },
+      { student: 'Ida Joiner', work: right, afterHours: 70 },
+    ],
+  },
+  {
+    // Every student has a variant; the mistakes that only this part allows.
+    exercise: 'SB-104',
+    evening: true,
+    opensInHours: -90,
+    dueInHours: 60,
+    attemptsAllowed: 2,
+    answers: 'never',
+    attempts: [
+      { student: 'Jarl Keel', work: slip(['rounds-on-rims']), afterHours: 20 },
+      { student: 'Karin Loft', work: slip(['drill-point']), afterHours: 22 },
+      { student: 'Lars Mizzen', work: slip(['through-for-blind']), afterHours: 24 },
+      { student: 'Malin Nock', work: slip(['wrong-variant', 1]), afterHours: 30 },
+    ],
   },
 ];

@@ -4,16 +4,22 @@
  */
 import type { Exercise, TypedValueName } from '#core/exercise';
 import type { TypedInput } from '#core/grade';
-import type { Kernel } from '#core/kernel';
+import type { Kernel, Shape } from '#core/kernel';
 import { findMaterial, massOf } from '#core/material';
+import { applyEdits, mistakesOf, type Mistake, type MistakeKind } from '#core/mistake';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { formatFixed, LENGTH_UNITS, MASS_UNITS, propertyUnits, VOLUME_UNITS } from '#core/quantity';
 import { buildRecipe, type Recipe, type Step } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
-import { IDENTITY, type Vec3 } from '#core/vector';
+import { IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 
-export type Mistake =
+export type Slip =
   | { readonly kind: 'none' }
+  /** Mistakes of the catalogue: of each kind, the one at a place (from 0) in the list of the part. */
+  | { readonly kind: 'of-catalogue'; readonly mistakes: readonly (readonly [kind: MistakeKind, place?: number])[] }
+  /** Built in a turned or mirrored frame. */
+  | { readonly kind: 'wrong-plane' }
+  | { readonly kind: 'wrong-hand' }
   /** The value of the radius went into a field for the diameter; in one hole only where `hole` (from 1) is given. */
   | { readonly kind: 'radius-for-diameter'; readonly step: string; readonly hole?: number }
   | { readonly kind: 'hole-forgotten'; readonly step: string; readonly hole: number }
@@ -32,15 +38,15 @@ export interface HandIn {
 type HoleStep = Extract<Step, { op: 'hole' }>;
 
 /** Rebuilds the part with the mistake. Refuses when the recipe has no such step, hole or parameter. */
-export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Mistake): Result<HandIn> {
+export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Slip): Result<HandIn> {
   return attempt(() => {
-    const recipe = withMistake(exercise.recipe, mistake);
+    const recipe =
+      mistake.kind === 'of-catalogue'
+        ? fromCatalogue(kernel, exercise, mistake.mistakes)
+        : withMistake(exercise.recipe, mistake);
     const built = unwrap(buildRecipe(kernel, recipe));
     const factor = LENGTH_UNITS[recipe.unit];
-    const shape =
-      mistake.kind === 'origin-shifted'
-        ? kernel.moved(built.shape, IDENTITY, [mistake.by[0] * factor, mistake.by[1] * factor, mistake.by[2] * factor])
-        : built.shape;
+    const shape = placed(kernel, built.shape, mistake, factor);
     try {
       const material = mistake.kind === 'wrong-material' ? findMaterial(mistake.material) : exercise.material;
       return {
@@ -54,9 +60,61 @@ export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Mi
   });
 }
 
-function withMistake(recipe: Recipe, mistake: Mistake): Recipe {
+function placed(kernel: Kernel, shape: Shape, mistake: Slip, factor: number): Shape {
+  switch (mistake.kind) {
+    case 'origin-shifted':
+      return kernel.moved(shape, IDENTITY, [mistake.by[0] * factor, mistake.by[1] * factor, mistake.by[2] * factor]);
+    case 'wrong-plane':
+      return kernel.moved(shape, UPRIGHT, [0, 0, 0]);
+    case 'wrong-hand':
+      return kernel.moved(shape, REFLECTED, [0, 0, 0]);
+    default:
+      return shape;
+  }
+}
+
+/** A quarter turn about x, and a reflection along x. */
+const UPRIGHT: Mat3 = [
+  [1, 0, 0],
+  [0, 0, -1],
+  [0, 1, 0],
+];
+const REFLECTED: Mat3 = [
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
+
+/** The part with mistakes of the catalogue; of a kind, those that give no part are passed over. */
+function fromCatalogue(
+  kernel: Kernel,
+  exercise: Exercise,
+  wanted: Extract<Slip, { kind: 'of-catalogue' }>['mistakes'],
+): Recipe {
+  const all = mistakesOf(exercise);
+  const canBuild = ({ edits }: Mistake): boolean => {
+    const edited = applyEdits(exercise.recipe, edits);
+    const built = edited.ok ? buildRecipe(kernel, edited.value) : edited;
+    if (built.ok) built.value.shape.free();
+    return built.ok;
+  };
+  const edits = wanted.flatMap(([kind, place = 0]) => {
+    let left = place;
+    const mistake = all.find((one) => one.kind === kind && canBuild(one) && left-- === 0);
+    if (mistake === undefined)
+      throw new ProblemError('no-such-mistake', `The part has no mistake ${String(place)} of the kind "${kind}".`);
+    return mistake.edits;
+  });
+  return unwrap(applyEdits(exercise.recipe, edits));
+}
+
+type RecipeSlip = Exclude<Slip, { kind: 'of-catalogue' }>;
+
+function withMistake(recipe: Recipe, mistake: RecipeSlip): Recipe {
   switch (mistake.kind) {
     case 'none':
+    case 'wrong-plane':
+    case 'wrong-hand':
     case 'wrong-material':
     case 'origin-shifted':
       return recipe;

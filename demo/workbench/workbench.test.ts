@@ -6,7 +6,7 @@ import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import { firstExercises } from '#demo/exercises';
-import { modelLikeStudent, type Mistake } from '#demo/workbench';
+import { modelLikeStudent, type Slip } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
 let kernel: Kernel;
@@ -23,7 +23,7 @@ const find = (number: string): Exercise => {
   return exercise;
 };
 
-function gradeMistake(exercise: Exercise, mistake: Mistake) {
+function gradeMistake(exercise: Exercise, mistake: Slip) {
   const handIn = unwrap(modelLikeStudent(kernel, exercise, mistake));
   const reference = references.get(exercise.number);
   if (!reference) throw new Error('no reference');
@@ -38,7 +38,7 @@ const HOLES: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** Every mistake of the workbench on every demo part, with the cause that an instructor would name. */
-const CASES: readonly (readonly [number: string, cause: string, mistake: Mistake])[] = firstExercises.flatMap(
+const CASES: readonly (readonly [number: string, cause: string, mistake: Slip])[] = firstExercises.flatMap(
   (exercise) => {
     const { number, recipe, material } = exercise;
     const other = material.id === 'brass' ? 'bronze' : 'brass';

@@ -25,7 +25,7 @@ import {
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
-import { createQueue, type Queue, type Runner } from '#server/jobs';
+import { createAtlases, createQueue, type Atlases, type Queue, type Runner } from '#server/jobs';
 
 export interface ServerParts {
   readonly db: Db;
@@ -40,6 +40,7 @@ export interface Services {
   readonly assignments: Assignments;
   readonly attempts: Attempts;
   readonly queue: Queue;
+  readonly atlases: Atlases;
   readonly app: Hono<AppEnv>;
 }
 
@@ -52,10 +53,23 @@ export interface WebOptions {
 export function createServer(parts: ServerParts, web: WebOptions): Services {
   const { db, files, runner, log, now } = parts;
   const events = createEvents();
-  const queue = createQueue({ db, files, events, runner, log, now });
+  const queue = createQueue({
+    db,
+    files,
+    events,
+    runner,
+    log,
+    now,
+    onUnexplained: () => {
+      atlases.wake();
+    },
+  });
+  const atlases: Atlases = createAtlases({ db, files, events, runner, queue, log });
   const sessions = createSessions(db, now);
   const courses = createCourses(db);
-  const exercises = createExercises(db, files, runner, now);
+  const exercises = createExercises(db, files, runner, now, (revisionId) => {
+    atlases.plan(revisionId);
+  });
   const assignments = createAssignments(db, now);
   const attempts = createAttempts(db, files, queue, now);
   const latestRevision = db.prepare<[number], { courseId: number }>(
@@ -99,7 +113,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   identify(app, sessions);
   authRoutes(app, db, sessions, web.secureCookie);
   courseRoutes(app, courses);
-  exerciseRoutes(app, exercises, files);
+  exerciseRoutes(app, { exercises, files, atlases });
   draftRoutes(app, {
     exercises,
     drafts: createDrafts(db, now),
@@ -134,5 +148,5 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     return refuseWith(c, 500, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
   });
   queue.wake();
-  return { exercises, assignments, attempts, queue, app };
+  return { exercises, assignments, attempts, queue, atlases, app };
 }

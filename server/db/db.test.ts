@@ -62,12 +62,13 @@ it('brings reports of earlier programs up to date without losing what they say',
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
     INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
-    DROP TABLE exercise_drafts; DROP TABLE exercise_files; DROP TABLE revision_parts; DROP TABLE assigned_variants;
+    DROP TABLE atlases; ALTER TABLE reports DROP COLUMN diagnosis_json; DROP TABLE exercise_drafts; DROP TABLE exercise_files; DROP TABLE revision_parts; DROP TABLE assigned_variants;
     ALTER TABLE exercise_revisions RENAME COLUMN part_sha256 TO step_sha256; ALTER TABLE attempts DROP COLUMN stage; ALTER TABLE attempts DROP COLUMN file_unit; ALTER TABLE reports DROP COLUMN overlay_sha256;
     INSERT INTO attempts VALUES (1, 1, 1, 'f', 'a.step', 1, '[]', '', 'graded', NULL, NULL);`);
   const old = {
     score: 70,
     lines: [{ checkId: 'width', measured: 5 }, { checkId: 'length' }],
+    causes: [{ id: 'wrong-size', message: 'Width is 5 mm.' }],
     frame: { agreement: 0.9 },
   };
   db.prepare("INSERT INTO reports VALUES (1, 70, '{}', ?, 'f', '', 1)").run(JSON.stringify(old));
@@ -79,9 +80,10 @@ it('brings reports of earlier programs up to date without losing what they say',
   expect(JSON.parse(row.json)).toEqual({
     score: 70,
     lines: [
-      { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null },
-      { checkId: 'length', limits: null, uncertainty: 0, reason: null },
+      { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null, followOn: false },
+      { checkId: 'length', limits: null, uncertainty: 0, reason: null, followOn: false },
     ],
+    causes: [{ id: 'wrong-size', message: 'Width is 5 mm.', explains: 'observed' }],
     frame: { agreement: 0.9, certainty: 0.9 },
     format: 'step',
     overlay: null,

@@ -18,6 +18,9 @@ function exercisesOf(school: School, outcome: Outcome<Prepared>) {
     width: 1,
     grade: () => Promise.reject(new Error('not in this test')),
     prepare: () => Promise.resolve(outcome),
+    atlas: () => Promise.reject(new Error('not in this test')),
+    gather: () => Promise.reject(new Error('not in this test')),
+    diagnose: () => Promise.reject(new Error('not in this test')),
     close: () => Promise.resolve(),
   };
   return createExercises(school.db, school.files, runner, () => NOON);

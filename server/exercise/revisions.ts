@@ -57,7 +57,13 @@ const LATEST = `
   JOIN course_instructors ON course_instructors.course_id = exercises.course_id
   WHERE course_instructors.user_id = ?`;
 
-export function createExercises(db: Db, files: FileStore, runner: Runner, now: () => Date): Exercises {
+export function createExercises(
+  db: Db,
+  files: FileStore,
+  runner: Runner,
+  now: () => Date,
+  onRevision: (revisionId: number) => void = () => undefined,
+): Exercises {
   const list = db.prepare<[number], RevisionRow>(`${LATEST} ORDER BY exercises.number`);
   const find = db.prepare<[number, number], RevisionRow>(`${LATEST} AND exercises.id = ?`);
   const drafts = db.prepare<[number], DraftRow>(
@@ -156,41 +162,41 @@ export function createExercises(db: Db, files: FileStore, runner: Runner, now: (
         await files.put(Buffer.from(sheetJson)),
         await files.put(part),
       ];
-      return succeed(
-        db.transaction(() => {
-          const exerciseId =
-            known.get(courseId, document.number)?.id ??
-            Number(
-              db
-                .prepare('INSERT INTO exercises (course_id, number, title) VALUES (?, ?, ?)')
-                .run(courseId, document.number, document.title).lastInsertRowid,
-            );
-          const { last } = db
-            .prepare<[number], { last: number | null }>(
-              'SELECT max(number) AS last FROM exercise_revisions WHERE exercise_id = ?',
-            )
-            .get(exerciseId) ?? { last: null };
-          const revisionId = Number(
+      const revision = db.transaction(() => {
+        const exerciseId =
+          known.get(courseId, document.number)?.id ??
+          Number(
             db
-              .prepare(
-                `INSERT INTO exercise_revisions
+              .prepare('INSERT INTO exercises (course_id, number, title) VALUES (?, ?, ?)')
+              .run(courseId, document.number, document.title).lastInsertRowid,
+          );
+        const { last } = db
+          .prepare<[number], { last: number | null }>(
+            'SELECT max(number) AS last FROM exercise_revisions WHERE exercise_id = ?',
+          )
+          .get(exerciseId) ?? { last: null };
+        const revisionId = Number(
+          db
+            .prepare(
+              `INSERT INTO exercise_revisions
                  (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
                  VALUES (?, ?, ?, ?, ?, ?, ?)`,
-              )
-              .run(
-                exerciseId,
-                (last ?? 0) + 1,
-                JSON.stringify(document),
-                reference.sha256,
-                sheet.sha256,
-                model.sha256,
-                now().toISOString(),
-              ).lastInsertRowid,
-          );
-          for (const one of stored) putPart.run(revisionId, one.variant, one.stage, one.reference, one.sheet);
-          return { exerciseId, revisionId };
-        })(),
-      );
+            )
+            .run(
+              exerciseId,
+              (last ?? 0) + 1,
+              JSON.stringify(document),
+              reference.sha256,
+              sheet.sha256,
+              model.sha256,
+              now().toISOString(),
+            ).lastInsertRowid,
+        );
+        for (const one of stored) putPart.run(revisionId, one.variant, one.stage, one.reference, one.sheet);
+        return { exerciseId, revisionId };
+      })();
+      onRevision(revision.revisionId);
+      return succeed(revision);
     },
   };
 }

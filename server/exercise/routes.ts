@@ -1,19 +1,27 @@
 import type { Hono } from 'hono';
 import * as v from 'valibot';
 
-import type { ExerciseDetail, ExerciseSummary } from '#api';
+import type { CoverageAnswer, ExerciseDetail, ExerciseSummary } from '#api';
 import { ReferenceSchema } from '#core/check';
+import { AtlasSchema, coverageOf, ProposalSchema } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
+import type { Atlases } from '#server/jobs';
 import { allow, idParam, notFound, placeParam, pdfBody, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import { extensionOf } from './exercise-files.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
 import { warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
+export interface ExerciseParts {
+  readonly exercises: Exercises;
+  readonly files: FileStore;
+  readonly atlases: Pick<Atlases, 'stateOf'>;
+}
+
 /** Routes of exercises as they can be issued. */
-export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: FileStore): void {
+export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
   app.get('/api/exercises', allow('instructor'), (c) => {
     const rows = exercises.listFor(userOf(c).id);
     const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
@@ -52,6 +60,19 @@ export function exerciseRoutes(app: Hono<AppEnv>, exercises: Exercises, files: F
       values: { ...unwrap(evaluateParameters(document.recipe.parameters, document.recipe.unit)) },
       sheetWarnings: await warningsOfSheet(files, row.sheetSha256),
     } satisfies ExerciseDetail);
+  });
+
+  app.get('/api/exercises/:id/coverage', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const { atlasSha256, proposalsJson, ...progress } = atlases.stateOf(row.revisionId);
+    const atlas =
+      atlasSha256 === null ? null : v.parse(AtlasSchema, JSON.parse((await files.read(atlasSha256)).toString('utf8')));
+    return c.json({
+      ...progress,
+      coverage: atlas === null ? null : coverageOf(parseExercise(row.documentJson), atlas),
+      proposals: v.parse(v.array(ProposalSchema), JSON.parse(proposalsJson)),
+    } satisfies CoverageAnswer);
   });
 
   app.get('/api/exercises/:id/model', allow('instructor'), async (c) => {

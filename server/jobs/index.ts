@@ -1,4 +1,5 @@
-/** Grading jobs: a queue in the database, worked off by a pool of kernel threads. */
+/** Jobs: a queue of grading in the database, and atlases in the background, worked off by a pool of kernel threads. */
+export { createAtlases, type Atlases, type AtlasState } from './atlases.ts';
 export { createQueue, type Queue } from './queue.ts';
 export { startPool, type PoolOptions } from './pool.ts';
-export type { Graded, Outcome, Prepared, Runner } from './task.ts';
+export type { AtlasChunk, Diagnosed, Graded, Outcome, Prepared, Runner } from './task.ts';

@@ -7,7 +7,7 @@ import type { Logger } from 'pino';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 
-import type { Graded, Outcome, Prepared, Runner } from './task.ts';
+import type { AtlasChunk, Diagnosed, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
 
 export interface PoolOptions {
   /** URL of the bundled worker. */
@@ -64,6 +64,9 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
       }
     },
     prepare: (task) => run<Prepared>('prepare', { kind: 'prepare', ...task }),
+    atlas: (task) => run<AtlasChunk>('atlas', { kind: 'atlas', ...task }),
+    gather: (task) => run<Gathered>('gather', { kind: 'gather', ...task }),
+    diagnose: (task) => run<Diagnosed>('diagnose', { kind: 'diagnose', ...task }),
     close: () => pool.destroy(),
   };
 }

@@ -10,6 +10,7 @@ import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
+import { partOf } from './part.ts';
 import type { Graded, Runner } from './task.ts';
 
 interface JobRow {
@@ -24,6 +25,10 @@ interface JobRow {
   readonly typedJson: string;
   readonly referenceSha256: string;
   readonly documentJson: string;
+  /** Place of the variant in the document's list, from 0; -1 as drawn. */
+  readonly variant: number;
+  readonly stage: number;
+  readonly atlasSha256: string | null;
 }
 
 interface Stored {
@@ -63,17 +68,29 @@ export interface QueueParts {
   readonly runner: Runner;
   readonly log: Logger;
   readonly now: () => Date;
+  /** An attempt was graded whose mistakes are not known yet, though there is an atlas. */
+  readonly onUnexplained?: () => void;
 }
 
 /** Jobs live in the database until their result is written in the same transaction: a crash loses none. */
-export function createQueue({ db, files, events, runner, log, now }: QueueParts): Queue {
+export function createQueue({
+  db,
+  files,
+  events,
+  runner,
+  log,
+  now,
+  onUnexplained = () => undefined,
+}: QueueParts): Queue {
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
-            exercise_revisions.document_json AS documentJson
+            exercise_revisions.document_json AS documentJson,
+            coalesce(assigned_variants.variant, -1) AS variant, attempts.stage,
+            atlases.atlas_sha256 AS atlasSha256
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
@@ -82,6 +99,8 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
       AND assigned_variants.student_id = attempts.student_id
      LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
       AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage
+     LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
+      AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
   const begin = db.transaction((attemptId: number) => {
@@ -96,20 +115,23 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
     "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
   );
   const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
-  const writeReport = db.prepare<[number, number, string, string, string, string | null, string, number]>(
-    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, model_sha256, overlay_sha256, graded_at, duration_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+  const writeReport = db.prepare<
+    [number, number, string, string, string | null, string, string | null, string, number]
+  >(
+    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, diagnosis_json, model_sha256, overlay_sha256, graded_at, duration_ms)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
-       report_json = excluded.report_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
+       report_json = excluded.report_json, diagnosis_json = excluded.diagnosis_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
        duration_ms = excluded.duration_ms`,
   );
   const finish = db.transaction((job: JobRow, graded: Graded, stored: Stored, durationMs: number) => {
-    const { report, measurement } = graded;
+    const { report, measurement, diagnosis } = graded;
     writeReport.run(
       job.attemptId,
       report.score,
       JSON.stringify(measurement),
       JSON.stringify(report),
+      diagnosis === null ? null : JSON.stringify(diagnosis),
       stored.modelSha256,
       stored.overlaySha256,
       now().toISOString(),
@@ -138,6 +160,7 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
   async function work(job: JobRow): Promise<void> {
     const started = performance.now();
     tell(job, 'running', 'reading');
+    const exercise = unwrap(parseExercise(JSON.parse(job.documentJson)));
     const outcome = await runner.grade(
       {
         filePath: files.pathOf(job.fileSha256),
@@ -145,7 +168,9 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
         fileUnit: job.fileUnit,
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
-        policy: unwrap(parseExercise(JSON.parse(job.documentJson))).scoring,
+        policy: exercise.scoring,
+        explain:
+          job.atlasSha256 === null ? null : { ...partOf(exercise, job), atlasPath: files.pathOf(job.atlasSha256) },
       },
       (stage) => {
         tell(job, 'running', stage);
@@ -160,6 +185,7 @@ export function createQueue({ db, files, events, runner, log, now }: QueueParts)
         const stored = { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
         finish(job, outcome.value, stored, Math.round(performance.now() - started));
         tell(job, 'graded');
+        if (job.atlasSha256 !== null && outcome.value.diagnosis === null) onUnexplained();
         return;
       }
       case 'refused':

@@ -1,10 +1,67 @@
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Diagnosis, MadeMistake, Proposal } from '#core/mistake';
 import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { ParameterValues } from '#core/recipe';
+
+/** The part of an exercise that something is made of: which stage, and which values of its letters. */
+export interface PartOfExercise {
+  readonly exercise: Exercise;
+  /** Values of letters in place of those of the recipe. */
+  readonly values?: ParameterValues | undefined;
+  /** From 1. */
+  readonly stage: number;
+}
+
+/** What mistakes are looked up in. */
+export interface AtlasOfPart extends PartOfExercise {
+  readonly atlasPath: string;
+}
+
+/** Builds some of the mistakes of a part. */
+export interface AtlasTask extends PartOfExercise {
+  readonly kind: 'atlas';
+  readonly referencePath: string;
+  readonly from: number;
+  readonly count: number;
+}
+
+export interface AtlasChunk {
+  /** Mistakes of the part altogether. */
+  readonly total: number;
+  readonly made: readonly MadeMistake[];
+}
+
+/** Puts what was made into one atlas, and looks for checks that the plan lacks. */
+export interface GatherTask extends PartOfExercise {
+  readonly kind: 'gather';
+  readonly referencePath: string;
+  readonly made: readonly MadeMistake[];
+}
+
+export interface Gathered {
+  readonly atlasJson: string;
+  readonly proposals: readonly Proposal[];
+}
+
+/** Looks up an attempt that was measured before there was an atlas. */
+export interface DiagnoseTask {
+  readonly kind: 'diagnose';
+  readonly measurement: Measurement;
+  readonly report: Report;
+  readonly referencePath: string;
+  readonly typed: readonly TypedInput[];
+  readonly policy: ScoringPolicy;
+  readonly explain: AtlasOfPart;
+}
+
+export interface Diagnosed {
+  readonly diagnosis: Diagnosis;
+  readonly report: Report;
+}
 
 export interface GradeTask {
   readonly kind: 'grade';
@@ -15,6 +72,8 @@ export interface GradeTask {
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
+  /** Null as long as there is no atlas. */
+  readonly explain: AtlasOfPart | null;
 }
 
 export interface PrepareTask {
@@ -31,6 +90,7 @@ export interface PrepareTask {
 export interface Graded {
   readonly measurement: Measurement;
   readonly report: Report;
+  readonly diagnosis: Diagnosis | null;
   /** Display model as JSON. */
   readonly modelJson: string;
   /** Missing and extra material as JSON; null where there is none. */
@@ -60,6 +120,9 @@ export type OnStage = (stage: Stage) => void;
 export interface Runner {
   grade(task: Omit<GradeTask, 'kind'>, onStage: OnStage): Promise<Outcome<Graded>>;
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
+  atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
+  gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
+  diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosed>>;
   /** How many tasks run at the same time. */
   readonly width: number;
   close(): Promise<void>;

@@ -19,10 +19,13 @@ const HOUR_MS = 3_600_000;
 /** What a runner answers for a file, by its content. */
 export type Grading = (content: string, typed: readonly TypedInput[]) => Outcome<Graded> | Promise<Outcome<Graded>>;
 
+const NOT_HERE = { kind: 'refused', problem: { code: 'none', message: 'not in this test' } } as const;
+
 export const GRADED: Outcome<Graded> = {
   kind: 'done',
   value: {
     overlayJson: null,
+    diagnosis: null,
     modelJson: '{"bounds":{"min":[0,0,0],"max":[1,1,1]},"mesh":{"positions":[],"indices":[],"groups":[],"edges":[]}}',
     measurement: {
       frame: {
@@ -93,6 +96,7 @@ export const GRADED: Outcome<Graded> = {
           reason: null,
           faceIds: [],
           advice: null,
+          followOn: false,
         },
       ],
       typed: [],
@@ -102,6 +106,7 @@ export const GRADED: Outcome<Graded> = {
           certainty: 0.6,
           message: 'Thickness is 9.0 mm where the sheet says 10.0 mm.',
           checkIds: [],
+          explains: 'observed',
         },
       ],
       rules: [],
@@ -170,13 +175,20 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
       const content = await files().read(path.basename(filePath));
       return grading(content.toString('utf8'), typed);
     },
-    prepare: () => Promise.resolve({ kind: 'refused', problem: { code: 'none', message: 'not in this test' } }),
+    prepare: () => Promise.resolve(NOT_HERE),
+    atlas: () => Promise.resolve(NOT_HERE),
+    gather: () => Promise.resolve(NOT_HERE),
+    diagnose: () => Promise.resolve(NOT_HERE),
     close: () => Promise.resolve(),
   };
 }
 
 /** Two instructors (orla teaches, pim another course), two students of one section, one assignment that is open. */
-export async function openSchool(grading: Grading = () => GRADED, width = 1): Promise<School> {
+export async function openSchool(
+  grading: Grading = () => GRADED,
+  width = 1,
+  own: Partial<Runner> = {},
+): Promise<School> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-'));
   let clock = NOON;
   const now = (): Date => clock;
@@ -184,11 +196,12 @@ export async function openSchool(grading: Grading = () => GRADED, width = 1): Pr
   const files = createFileStore(path.join(folder, 'files'), db, now);
   const log = pino({ level: 'silent' });
   const services = createServer(
-    { db, files, runner: runnerOf(grading, () => files, width), log, now },
+    { db, files, runner: { ...runnerOf(grading, () => files, width), ...own }, log, now },
     { webRoot: null, secureCookie: false },
   );
   onTestFinished(() => {
     services.queue.stop();
+    services.atlases.stop();
     db.close();
     rmSync(folder, { recursive: true, force: true });
   });

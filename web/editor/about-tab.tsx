@@ -171,7 +171,12 @@ function MaterialPanel({ exercise: { material }, onChange }: AboutTabProps) {
 
 function ScoringPanel({ exercise, onChange }: AboutTabProps) {
   const { scoring } = exercise;
-  const field = (name: keyof typeof scoring, label: string, least: number, most: number) => (
+  const field = (
+    name: 'partialReach' | 'typedValueWeight' | 'notOneBodyCap',
+    label: string,
+    least: number,
+    most: number,
+  ) => (
     <TextField
       label={label}
       type="number"
@@ -206,6 +211,17 @@ function ScoringPanel({ exercise, onChange }: AboutTabProps) {
           {field('typedValueWeight', 'Weight of a typed number', 0, 1000)}
           {field('notOneBodyCap', 'Most points if not one body, %', 0, 100)}
         </span>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={scoring.rootCauseOnce === true}
+            onChange={(event) => {
+              const rootCauseOnce = event.target.checked;
+              onChange((before) => ({ ...before, scoring: { ...before.scoring, rootCauseOnce } }), 'root cause');
+            }}
+          />
+          A root cause counts once: what merely follows from it earns its points
+        </label>
       </div>
     </Panel>
   );

@@ -11,6 +11,7 @@ import { Button, ButtonLink, dateTime, Failed, Loading, PageHead, Panel, plural,
 import { PartView } from '#web/viewer';
 
 import { CheckPlan } from './checks.tsx';
+import { CoverageTab } from './coverage.tsx';
 import { facesOfTarget } from './faces.ts';
 import { IssueDialog } from './issue.tsx';
 
@@ -72,6 +73,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
             <Tab value="part">Part</Tab>
             <Tab value="sheet">Sheet</Tab>
             <Tab value="steps">Build steps</Tab>
+            <Tab value="mistakes">Mistakes</Tab>
           </Tabs.List>
           <Tabs.Content value="part" className="h-[62vh] min-h-96">
             <PartView url={`${base}/model`} label={`Reference part: ${document.title}`} pickedFaces={picked} />
@@ -81,6 +83,9 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
           </Tabs.Content>
           <Tabs.Content value="steps" className="min-h-96 overflow-auto">
             <Steps exercise={exercise} />
+          </Tabs.Content>
+          <Tabs.Content value="mistakes" className="min-h-96">
+            <CoverageTab exercise={exercise} chosen={chosen} onChoose={setChosen} />
           </Tabs.Content>
         </Tabs.Root>
         <div className="flex flex-col gap-4">

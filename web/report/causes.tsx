@@ -3,6 +3,12 @@ import type { Cause } from '#core/grade';
 const sureness = (certainty: number): string =>
   certainty >= 0.9 ? 'almost certain' : certainty >= 0.75 ? 'likely' : 'possible';
 
+const EXPLAINS = {
+  all: 'explains the part completely',
+  most: 'explains most of what is wrong',
+  observed: '',
+} as const;
+
 /** Probable causes, the surest first; choosing one marks what it is about. */
 export function Causes({
   causes,
@@ -26,7 +32,10 @@ export function Causes({
             }}
           >
             <span className="block leading-5">{cause.message}</span>
-            <span className="caption">{sureness(cause.certainty)}</span>
+            <span className="caption">
+              {sureness(cause.certainty)}
+              {EXPLAINS[cause.explains] === '' ? '' : `, ${EXPLAINS[cause.explains]}`}
+            </span>
           </button>
         </li>
       ))}

@@ -111,12 +111,17 @@ function Line({
         </td>
         <td className="px-3 py-1">
           <VerdictMark verdict={line.verdict} />
+          {line.followOn && (
+            <span className="block pt-0.5 caption">{line.credit === 1 ? 'follows, counted' : 'follows'}</span>
+          )}
         </td>
       </tr>
       {chosen && (line.advice ?? line.reason) !== null && (
         <tr className="bg-accent-soft">
           <td colSpan={7} className="px-3 pb-2">
             {line.advice ?? line.reason}
+            {line.followOn &&
+              ` This value merely follows from it${line.credit === 1 ? ', so that it earns its points' : ''}.`}
           </td>
         </tr>
       )}

@@ -1,0 +1,29 @@
+/** Mistakes of students: which there can be in a part, what they make of it, and which of them a model shows. */
+export { CATALOGUE, MISTAKE_KINDS, MistakeKindSchema, type MistakeKind } from './catalogue.ts';
+export { applyEdits, EditSchema, type Edit } from './edit.ts';
+export { MistakeSchema, type Mistake } from './mistake.ts';
+export { mistakesOf } from './generate.ts';
+export {
+  atlasOf,
+  AtlasSchema,
+  buildAtlas,
+  MadeMistakeSchema,
+  makeMistakes,
+  verifier,
+  type Atlas,
+  type AtlasEntry,
+  type MadeMistake,
+} from './atlas.ts';
+export {
+  diagnose,
+  DiagnosisSchema,
+  NO_DIAGNOSIS,
+  type DiagnoseOptions,
+  type Diagnosis,
+  type Hypothesis,
+  type Verify,
+} from './diagnose.ts';
+export { storyOf } from './story.ts';
+export { explainNumbers, type Numbers, type NumbersAnswer, type NumberStory, type ReadNumber } from './numbers.ts';
+export { coverageOf, CoverageSchema, type Coverage, type CoverageRow } from './coverage.ts';
+export { proposeChecks, ProposalSchema, type Proposal } from './propose.ts';

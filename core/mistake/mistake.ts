@@ -1,0 +1,23 @@
+import * as v from 'valibot';
+
+import { MistakeKindSchema } from './catalogue.ts';
+import { EditSchema } from './edit.ts';
+
+/** One mistake that a student can make in a part: what it changes, how likely it is, and how it is said. */
+export const MistakeSchema = v.object({
+  /** Unique within the part. */
+  id: v.string(),
+  kind: MistakeKindSchema,
+  /** Weight in relation to the other mistakes of the part. */
+  prior: v.number(),
+  edits: v.pipe(v.array(EditSchema), v.minLength(1), v.readonly()),
+  /** The expression that has another value: as it stands in the recipe, or the name of the letter. */
+  expression: v.nullable(v.string()),
+  /** Steps that it is made in. */
+  stepIds: v.pipe(v.array(v.string()), v.readonly()),
+  /** A sentence for the student, in the words and numbers of the exercise. */
+  message: v.string(),
+  /** A few words for the instructor. */
+  summary: v.string(),
+});
+export type Mistake = Readonly<v.InferOutput<typeof MistakeSchema>>;

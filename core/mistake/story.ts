@@ -1,0 +1,24 @@
+import type { Story } from '#core/grade';
+
+import type { Diagnosis, Hypothesis } from './diagnose.ts';
+
+/** What a diagnosis says, as grading takes it: the likeliest hypothesis first, the others as what it may be instead. */
+export function storyOf({ hypotheses }: Diagnosis): Story | null {
+  const [best, ...others] = hypotheses;
+  if (best === undefined) return null;
+  const causes = (hypothesis: Hypothesis, instead: boolean): Story['causes'] =>
+    hypothesis.mistakes.map(({ kind, message }) => ({
+      id: kind,
+      certainty: hypothesis.certainty,
+      message: instead ? `Or: ${message}` : message,
+      checkIds: instead ? [] : hypothesis.checks.map(({ checkId }) => checkId),
+      explains: hypothesis.fit === 'complete' ? 'all' : 'most',
+    }));
+  return {
+    causes: [...causes(best, false), ...others.flatMap((other) => causes(other, true))],
+    complete: best.fit === 'complete',
+    inPlace: best.inPlace,
+    checks: best.fit === 'complete' ? best.checks : [],
+    roots: best.roots,
+  };
+}

@@ -1,0 +1,179 @@
+import { describe, expect, it } from 'vitest';
+
+import { NO_DIAGNOSIS, type Diagnosis, type MadeMistake, type Mistake } from '#core/mistake';
+import type { AtlasChunk, Diagnosed, Outcome, Runner } from '#server/jobs';
+
+import { GRADED, openSchool, type School } from '../testing/fixture.ts';
+
+const MISTAKE: Mistake = {
+  id: 'radius-for-diameter:bolts/diameter=4.5',
+  kind: 'radius-for-diameter',
+  prior: 9,
+  edits: [{ kind: 'set', stepId: 'bolts', path: ['diameter'], value: '4.5' }],
+  expression: '9',
+  stepIds: ['bolts'],
+  message: 'Bolt holes: the diameter is 4.5 mm where the sheet gives 9.0 mm.',
+  summary: 'radius typed for a diameter: Bolt holes',
+};
+const MADE: MadeMistake = { kind: 'unbuilt', id: 'x' };
+const FOUND: Diagnosis = {
+  hypotheses: [
+    { mistakes: [MISTAKE], certainty: 0.98, fit: 'complete', checks: [], roots: [], same: [], inPlace: false },
+  ],
+};
+const EMPTY_ATLAS = JSON.stringify({
+  version: 1,
+  reference: { fingerprint: Array.from({ length: 11 }, () => 1), sizeMm: [1, 1, 1] },
+  entries: [],
+  unchanged: ['a'],
+  unbuilt: ['x'],
+});
+
+interface Asked {
+  readonly chunks: number[];
+  gathered: number;
+  diagnosed: number;
+}
+
+/** A runner whose parts have twelve mistakes, and whose attempts all show one. */
+function making(asked: Asked, chunk: () => Outcome<AtlasChunk> | null = () => null): Partial<Runner> {
+  const report = GRADED.kind === 'done' ? GRADED.value.report : null;
+  return {
+    atlas: ({ from }) => {
+      asked.chunks.push(from);
+      return Promise.resolve(chunk() ?? { kind: 'done', value: { total: 12, made: [MADE] } });
+    },
+    gather: () => {
+      asked.gathered++;
+      return Promise.resolve({ kind: 'done', value: { atlasJson: EMPTY_ATLAS, proposals: [] } });
+    },
+    diagnose: () => {
+      asked.diagnosed++;
+      if (report === null) throw new Error('no report');
+      const value: Diagnosed = { diagnosis: FOUND, report: { ...report, score: 81 } };
+      return Promise.resolve({ kind: 'done', value });
+    },
+  };
+}
+const fresh = (): Asked => ({ chunks: [], gathered: 0, diagnosed: 0 });
+const revisionOf = (school: School): number =>
+  (school.db.prepare('SELECT id FROM exercise_revisions').get() as { id: number }).id;
+const reportOf = (school: School) =>
+  school.db.prepare('SELECT score, diagnosis_json AS diagnosisJson FROM reports').get() as {
+    score: number;
+    diagnosisJson: string | null;
+  };
+
+describe('the atlas of a revision', () => {
+  it('is built a few mistakes at a time, each once, and then kept', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    const revision = revisionOf(school);
+    expect(school.atlases.stateOf(revision)).toMatchObject({ state: 'none', atlasSha256: null });
+    await school.atlases.make(revision);
+    expect(asked).toMatchObject({ chunks: [0, 5, 10], gathered: 1 });
+    const { state, atlasSha256 } = school.atlases.stateOf(revision);
+    expect(state).toBe('done');
+    expect((await school.files.read(atlasSha256 ?? '')).toString()).toBe(EMPTY_ATLAS);
+  });
+
+  it('is shared by a revision that has the same part and plan', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    await school.atlases.make(revisionOf(school));
+    school.db.exec(`INSERT INTO exercise_revisions
+      (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+      SELECT exercise_id, 2, document_json, reference_sha256, sheet_sha256, part_sha256, created_at FROM exercise_revisions`);
+    await school.atlases.make(revisionOf(school) + 1);
+    expect(asked.gathered).toBe(1);
+    expect(school.atlases.stateOf(revisionOf(school) + 1).state).toBe('done');
+  });
+
+  it('goes on without mistakes that end their worker', async () => {
+    const asked = fresh();
+    let call = 0;
+    const school = await openSchool(
+      undefined,
+      1,
+      making(asked, () => (++call === 2 ? { kind: 'crashed', reason: 'trap' } : null)),
+    );
+    await school.atlases.make(revisionOf(school));
+    expect(school.atlases.stateOf(revisionOf(school)).state).toBe('done');
+  });
+
+  it('that cannot be begun is said to have failed', async () => {
+    const school = await openSchool(
+      undefined,
+      1,
+      making(fresh(), () => ({ kind: 'timed-out' })),
+    );
+    await school.atlases.make(revisionOf(school));
+    expect(school.atlases.stateOf(revisionOf(school)).state).toBe('failed');
+  });
+
+  it('is begun anew when its server ended in the middle', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    school.atlases.plan(revisionOf(school));
+    school.db.exec("UPDATE atlases SET state = 'running', done = 5, total = 12");
+    // What a new process does first.
+    school.db.exec("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'");
+    await school.atlases.make(revisionOf(school));
+    expect(asked.chunks).toEqual([0, 5, 10]);
+  });
+
+  it('is told to those who teach the course, with what the plan catches', async () => {
+    const school = await openSchool(undefined, 1, making(fresh()));
+    const ask = (login: string) => school.request(login, 'GET', '/api/exercises/1/coverage');
+    expect(await (await ask('orla')).json()).toMatchObject({ state: 'none', coverage: null });
+    await school.atlases.make(revisionOf(school));
+    expect(await (await ask('orla')).json()).toMatchObject({
+      state: 'done',
+      coverage: { score: 1, counts: { entries: 0, unchanged: 1, unbuilt: 1 } },
+    });
+    expect((await ask('pim')).status).toBe(404);
+    expect((await ask('ansel')).status).toBe(403);
+  });
+});
+
+describe('attempts', () => {
+  it('that were graded before there was an atlas are looked up in it afterwards', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect(reportOf(school)).toEqual({ score: 80, diagnosisJson: null });
+    await school.atlases.make(revisionOf(school));
+    expect(asked.diagnosed).toBe(1);
+    const { score, diagnosisJson } = reportOf(school);
+    expect(score).toBe(81);
+    expect(JSON.parse(diagnosisJson ?? '')).toEqual(FOUND);
+  });
+
+  it('that no single mistake explains are looked at again, once', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    await school.atlases.make(revisionOf(school));
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    await school.atlases.lookAgain();
+    await school.atlases.lookAgain();
+    expect(asked.diagnosed).toBe(1);
+    expect(reportOf(school).score).toBe(81);
+  });
+
+  it('that cannot be looked up keep their report, and are not tried for ever', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, {
+      ...making(asked),
+      diagnose: () => Promise.resolve({ kind: 'crashed', reason: 'trap' }),
+    });
+    await school.atlases.make(revisionOf(school));
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    await school.atlases.lookAgain();
+    const { score, diagnosisJson } = reportOf(school);
+    expect(score).toBe(80);
+    expect(JSON.parse(diagnosisJson ?? '')).toEqual(NO_DIAGNOSIS);
+  });
+});

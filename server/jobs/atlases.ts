@@ -1,0 +1,321 @@
+import type { Logger } from 'pino';
+import * as v from 'valibot';
+
+import { TypedInputsSchema } from '#api';
+import { MeasurementSchema } from '#core/check';
+import { exerciseOfStage, parseExercise, stageCount, type Exercise } from '#core/exercise';
+import { ReportSchema } from '#core/grade';
+import { NO_DIAGNOSIS, type MadeMistake } from '#core/mistake';
+import { unwrap } from '#core/problem';
+import type { Db } from '#server/db';
+import type { Events } from '#server/events';
+import { hashOf, type FileStore } from '#server/files';
+
+import { partOf } from './part.ts';
+import type { Queue } from './queue.ts';
+import type { Runner } from './task.ts';
+
+/** Where an atlas stands. */
+export interface AtlasState {
+  readonly state: 'none' | 'waiting' | 'running' | 'done' | 'failed';
+  /** Mistakes that were built, of how many. */
+  readonly done: number;
+  readonly total: number;
+  readonly atlasSha256: string | null;
+  /** Checks that the plan lacks. */
+  readonly proposalsJson: string;
+}
+
+/** Atlases of mistakes: made in the background, one part after the other, while nobody waits for a grade. */
+export interface Atlases {
+  /** Notes what a new revision needs; call after the revision is stored. */
+  plan(revisionId: number): void;
+  /** Begins to work off what is planned, and goes on with every new plan. */
+  start(): void;
+  /** An attempt waits for a closer look. */
+  wake(): void;
+  /** Takes the closer look now. */
+  lookAgain(): Promise<void>;
+  /** Makes the atlas of one part now. */
+  make(revisionId: number, variant?: number, stage?: number): Promise<void>;
+  stateOf(revisionId: number, variant?: number, stage?: number): AtlasState;
+  stop(): void;
+}
+
+export interface AtlasesParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly events: Events;
+  readonly runner: Runner;
+  readonly queue: Queue;
+  readonly log: Logger;
+}
+
+interface PartRow {
+  readonly revisionId: number;
+  readonly variant: number;
+  readonly stage: number;
+  readonly inputs: string;
+  readonly documentJson: string;
+  readonly referenceSha256: string;
+}
+
+interface ReportRow {
+  readonly attemptId: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly courseId: number;
+  readonly typedJson: string;
+  readonly measurementJson: string;
+  readonly reportJson: string;
+}
+
+/** Mistakes that are built in one go, so that a grade never waits long. */
+const CHUNK = 5;
+/** Changed when the catalogue changes, so that atlases are made anew. */
+const CATALOGUE_VERSION = 1;
+
+/** The parts of a document, the one as drawn first. */
+const partsOf = (document: Exercise): readonly { readonly variant: number; readonly stage: number }[] =>
+  Array.from({ length: stageCount(document) }, (_, i) => i + 1)
+    .flatMap((stage) =>
+      [-1, ...exerciseOfStage(document, stage).variants.keys()].map((variant) => ({ variant, stage })),
+    )
+    .sort((a, b) => a.variant - b.variant || a.stage - b.stage);
+
+/** What an atlas is made of: the same inputs give the same atlas. */
+function inputsOf(document: Exercise, variant: number, stage: number): string {
+  const { exercise, values = {} } = partOf(document, { variant, stage });
+  const { recipe, checks, scoring, variants } = exerciseOfStage(exercise, stage);
+  return hashOf(Buffer.from(JSON.stringify([CATALOGUE_VERSION, recipe, checks, scoring, variants, values])));
+}
+
+export function createAtlases({ db, files, events, runner, queue, log }: AtlasesParts): Atlases {
+  const revision = db.prepare<[number], { documentJson: string }>(
+    'SELECT document_json AS documentJson FROM exercise_revisions WHERE id = ?',
+  );
+  const unplanned = db.prepare<[], { id: number }>(
+    `SELECT exercise_revisions.id FROM exercise_revisions
+     WHERE NOT EXISTS (SELECT 1 FROM atlases WHERE revision_id = exercise_revisions.id)
+       AND (EXISTS (SELECT 1 FROM assignments WHERE revision_id = exercise_revisions.id)
+         OR number = (SELECT max(number) FROM exercise_revisions AS other WHERE other.exercise_id = exercise_revisions.exercise_id))
+     ORDER BY id`,
+  );
+  const insert = db.prepare<[number, number, number, string]>(
+    `INSERT INTO atlases (revision_id, variant, stage, inputs_sha256, state) VALUES (?, ?, ?, ?, 'waiting')
+     ON CONFLICT DO NOTHING`,
+  );
+  const PART = `SELECT atlases.revision_id AS revisionId, atlases.variant, atlases.stage, inputs_sha256 AS inputs,
+       document_json AS documentJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+     FROM atlases JOIN exercise_revisions ON exercise_revisions.id = atlases.revision_id
+     LEFT JOIN revision_parts ON revision_parts.revision_id = atlases.revision_id
+      AND revision_parts.variant = atlases.variant AND revision_parts.stage = atlases.stage`;
+  // Parts that somebody may hand in come before those that nobody has.
+  const next = db.prepare<[], PartRow>(
+    `${PART} WHERE atlases.state = 'waiting'
+       AND (atlases.variant < 0 OR EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id))
+     ORDER BY EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id) DESC,
+       atlases.variant >= 0, atlases.revision_id DESC, atlases.variant, atlases.stage LIMIT 1`,
+  );
+  const one = db.prepare<[number, number, number], PartRow>(
+    `${PART} WHERE atlases.revision_id = ? AND atlases.variant = ? AND atlases.stage = ?`,
+  );
+  const state = db.prepare<[number, number, number], AtlasState>(
+    `SELECT state, done, total, atlas_sha256 AS atlasSha256, proposals_json AS proposalsJson FROM atlases
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
+  const known = db.prepare<[string], { sha256: string; total: number; proposalsJson: string }>(
+    "SELECT atlas_sha256 AS sha256, total, proposals_json AS proposalsJson FROM atlases WHERE inputs_sha256 = ? AND state = 'done' LIMIT 1",
+  );
+  const setState = db.prepare<[string, number, number, string | null, number, number, number]>(
+    'UPDATE atlases SET state = ?, done = ?, total = ?, atlas_sha256 = ? WHERE revision_id = ? AND variant = ? AND stage = ?',
+  );
+  const setProposals = db.prepare<[string, number, number, number]>(
+    'UPDATE atlases SET proposals_json = ? WHERE revision_id = ? AND variant = ? AND stage = ?',
+  );
+  const undiagnosed = db.prepare<[number, number, number], ReportRow>(
+    `SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
+            exercises.course_id AS courseId, attempts.typed_json AS typedJson, measurement_json AS measurementJson,
+            report_json AS reportJson
+     FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+     JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
+      AND assigned_variants.student_id = attempts.student_id
+     WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND assignments.revision_id = ?
+       AND coalesce(assigned_variants.variant, -1) = ? AND attempts.stage = ?`,
+  );
+  const lookedUp = db.prepare<[], PartRow & { readonly atlasSha256: string }>(
+    `SELECT DISTINCT parts.*, atlas_sha256 AS atlasSha256 FROM (${PART}) AS parts
+     JOIN atlases ON atlases.revision_id = parts.revisionId AND atlases.variant = parts.variant AND atlases.stage = parts.stage
+     WHERE atlases.state = 'done' AND EXISTS (
+       SELECT 1 FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+       JOIN assignments ON assignments.id = attempts.assignment_id
+       LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
+        AND assigned_variants.student_id = attempts.student_id
+       WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND attempts.stage = parts.stage
+         AND assignments.revision_id = parts.revisionId AND coalesce(assigned_variants.variant, -1) = parts.variant)`,
+  );
+  const giveUp = db.prepare<[string, number]>('UPDATE reports SET diagnosis_json = ? WHERE attempt_id = ?');
+  const writeDiagnosis = db.prepare<[string, string, number, number]>(
+    'UPDATE reports SET diagnosis_json = ?, report_json = ?, score = ? WHERE attempt_id = ? AND diagnosis_json IS NULL',
+  );
+
+  // What was being made when the last process ended is begun anew.
+  db.prepare("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'").run();
+
+  const life = { stopped: false };
+  const stopped = (): boolean => life.stopped;
+  let started = false;
+  let working = false;
+
+  function plan(revisionId: number): void {
+    const row = revision.get(revisionId);
+    if (row === undefined) return;
+    const document = unwrap(parseExercise(JSON.parse(row.documentJson)));
+    if (document.recipe.steps.length === 0) return;
+    for (const { variant, stage } of partsOf(document))
+      insert.run(revisionId, variant, stage, inputsOf(document, variant, stage));
+    if (started) void work();
+  }
+
+  /** Makes an atlas: all at once where somebody waits for it, else a little at a time while nobody waits for a grade. */
+  async function make(part: PartRow, waitedFor: boolean): Promise<void> {
+    const { revisionId, variant, stage, inputs } = part;
+    const put = (name: AtlasState['state'], done: number, total: number, sha256: string | null = null): void => {
+      setState.run(name, done, total, sha256, revisionId, variant, stage);
+    };
+    const shared = known.get(inputs);
+    if (shared !== undefined) {
+      put('done', shared.total, shared.total, shared.sha256);
+      setProposals.run(shared.proposalsJson, revisionId, variant, stage);
+      await diagnoseOlder(part, shared.sha256);
+      return;
+    }
+    const document = unwrap(parseExercise(JSON.parse(part.documentJson)));
+    const task = { ...partOf(document, part), referencePath: files.pathOf(part.referenceSha256) };
+    put('running', 0, 0);
+    const made: MadeMistake[] = [];
+    const first = await runner.atlas({ ...task, from: 0, count: CHUNK });
+    if (stopped()) return;
+    if (first.kind !== 'done') {
+      log.warn({ revisionId, variant, stage, outcome: first.kind }, 'mistakes could not be built');
+      put('failed', 0, 0);
+      return;
+    }
+    const { total } = first.value;
+    made.push(...first.value.made);
+    let from = CHUNK;
+    let done = Math.min(CHUNK, total);
+    const one = async (): Promise<void> => {
+      while (from < total && !stopped()) {
+        const start = from;
+        from += CHUNK;
+        if (!waitedFor) await queue.idle();
+        if (stopped()) return;
+        const outcome = await runner.atlas({ ...task, from: start, count: CHUNK });
+        if (outcome.kind === 'done') made.push(...outcome.value.made);
+        // A mistake that ends its worker takes those beside it along; the atlas goes on without them.
+        else
+          log.warn({ revisionId, variant, stage, from: start, outcome: outcome.kind }, 'mistakes could not be built');
+        done = Math.min(done + CHUNK, total);
+        if (!stopped()) put('running', done, total);
+      }
+    };
+    await Promise.all(Array.from({ length: waitedFor ? runner.width : 1 }, one));
+    if (stopped()) return;
+    const gathered = await runner.gather({ ...task, made });
+    if (stopped()) return;
+    if (gathered.kind !== 'done') {
+      put('failed', 0, 0);
+      return;
+    }
+    const { sha256 } = await files.put(Buffer.from(gathered.value.atlasJson));
+    db.transaction(() => {
+      put('done', made.length, made.length, sha256);
+      setProposals.run(JSON.stringify(gathered.value.proposals), revisionId, variant, stage);
+    })();
+    await diagnoseOlder(part, sha256);
+  }
+
+  /** Attempts that were graded before the atlas was there are looked up in it now. */
+  async function diagnoseOlder(part: PartRow, sha256: string): Promise<void> {
+    const { revisionId, variant, stage } = part;
+    const document = unwrap(parseExercise(JSON.parse(part.documentJson)));
+    for (const row of undiagnosed.all(revisionId, variant, stage)) {
+      await queue.idle();
+      if (stopped()) return;
+      const outcome = await runner.diagnose({
+        measurement: v.parse(MeasurementSchema, JSON.parse(row.measurementJson)),
+        report: v.parse(ReportSchema, JSON.parse(row.reportJson)),
+        typed: v.parse(TypedInputsSchema, JSON.parse(row.typedJson)),
+        policy: document.scoring,
+        referencePath: files.pathOf(part.referenceSha256),
+        explain: { ...partOf(document, part), atlasPath: files.pathOf(sha256) },
+      });
+      if (outcome.kind !== 'done') {
+        log.warn({ attemptId: row.attemptId, outcome: outcome.kind }, 'an attempt could not be explained');
+        giveUp.run(JSON.stringify(NO_DIAGNOSIS), row.attemptId);
+        continue;
+      }
+      const { diagnosis, report } = outcome.value;
+      writeDiagnosis.run(JSON.stringify(diagnosis), JSON.stringify(report), report.score, row.attemptId);
+      const { attemptId, assignmentId, studentId, courseId } = row;
+      events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
+    }
+  }
+
+  /** Attempts that no single mistake explained are looked at for several. */
+  async function lookAgain(): Promise<void> {
+    for (const { atlasSha256, ...part } of lookedUp.all()) await diagnoseOlder(part, atlasSha256);
+  }
+
+  async function work(): Promise<void> {
+    if (working) return;
+    working = true;
+    try {
+      await lookAgain();
+      for (let part = next.get(); part !== undefined && !stopped(); part = next.get()) {
+        try {
+          await make(part, false);
+        } catch (error) {
+          log.error({ revisionId: part.revisionId, error: String(error) }, 'atlas failed');
+          if (!stopped()) setState.run('failed', 0, 0, null, part.revisionId, part.variant, part.stage);
+        }
+        await lookAgain();
+      }
+    } finally {
+      working = false;
+    }
+  }
+
+  return {
+    plan,
+    lookAgain,
+    wake() {
+      if (started) void work();
+    },
+    start() {
+      started = true;
+      for (const { id } of unplanned.all()) plan(id);
+      void work();
+    },
+    async make(revisionId, variant = -1, stage = 1) {
+      plan(revisionId);
+      const part = one.get(revisionId, variant, stage);
+      if (part !== undefined) await make(part, true);
+    },
+    stateOf: (revisionId, variant = -1, stage = 1) =>
+      state.get(revisionId, variant, stage) ?? {
+        state: 'none',
+        done: 0,
+        total: 0,
+        atlasSha256: null,
+        proposalsJson: '[]',
+      },
+    stop() {
+      life.stopped = true;
+    },
+  };
+}

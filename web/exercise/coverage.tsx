@@ -1,0 +1,248 @@
+import { useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+
+import type { CoverageAnswer, ExerciseDetail } from '#api';
+import type { Coverage, CoverageRow, Proposal } from '#core/mistake';
+import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation } from '#web/api';
+import { Button, Empty, Failed, Loading, plural } from '#web/ui';
+
+const POLL_MS = 3000;
+const percent = (share: number): string => `${String(Math.round(share * 100))} %`;
+
+interface CoverageProps {
+  readonly exercise: ExerciseDetail;
+  readonly chosen: string | null;
+  readonly onChoose: (checkId: string | null) => void;
+}
+
+/** Which mistakes would the check plan catch? Tested with every mistake of the part. */
+export function CoverageTab(props: CoverageProps) {
+  const { id } = props.exercise;
+  const [isMade, setIsMade] = useState(false);
+  const { data, error, refetch } = useCoverageQuery(id, { pollingInterval: isMade ? 0 : POLL_MS });
+  const done = data !== undefined && (data.state === 'done' || data.state === 'none' || data.state === 'failed');
+  if (done !== isMade) setIsMade(done);
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the mistakes" />;
+  if (data.coverage === null) return <Making answer={data} />;
+  return <Covered {...props} coverage={data.coverage} proposals={data.proposals} />;
+}
+
+function Making({ answer: { state, done, total } }: { answer: CoverageAnswer }) {
+  if (state === 'none') return <Empty>A part that is read from a file has no steps to go wrong in.</Empty>;
+  if (state === 'failed') return <Empty>The mistakes could not be built. Make a new revision to try again.</Empty>;
+  return (
+    <div className="px-3 py-6 text-center" role="status">
+      <p className="font-medium">
+        {state === 'waiting' ? 'Waiting for its turn' : `Building mistakes: ${String(done)} of ${String(total)}`}
+      </p>
+      <progress className="mt-3 h-2 w-64" value={done} max={Math.max(1, total)} aria-label="Mistakes that are built" />
+      <p className="mt-2 text-soft">Each is built and measured once; grading goes first.</p>
+    </div>
+  );
+}
+
+function Covered({
+  exercise,
+  chosen,
+  onChoose,
+  coverage,
+  proposals,
+}: CoverageProps & { coverage: Coverage; proposals: readonly Proposal[] }) {
+  const [picked, setPicked] = useState<string | null>(null);
+  const checks = exercise.document.checks.filter(({ off, weight }) => off !== true && weight > 0);
+  const saying = useMemo(
+    () =>
+      new Set(
+        exercise.targets.filter(({ group }) => group === 'dimensions' || group === 'features').map((t) => t.checkId),
+      ),
+    [exercise.targets],
+  );
+  const quiet = coverage.rows.filter(({ caughtBy }) => caughtBy.length > 0 && !caughtBy.some((id) => saying.has(id)));
+  const row = coverage.rows.find(({ mistake }) => mistake.id === picked);
+  return (
+    <div className="flex flex-col" data-testid="coverage">
+      <div className="flex flex-wrap items-baseline gap-x-6 gap-y-1 border-b border-rule px-3 py-3">
+        <p>
+          <b className="text-2xl">{percent(coverage.score)}</b> of likely mistakes are caught
+        </p>
+        <p>
+          <b className="text-2xl">{percent(coverage.located)}</b> by a check that says where
+        </p>
+        <p className="text-soft">
+          {plural(coverage.counts.entries, 'mistake')} built; {String(coverage.counts.unchanged)} change nothing,{' '}
+          {String(coverage.counts.unbuilt)} give no part
+        </p>
+      </div>
+      <Spots
+        title="Caught by no check"
+        rows={coverage.blind}
+        proposals={proposals}
+        exercise={exercise}
+        onPick={setPicked}
+      />
+      <Spots
+        title="Caught by the mass properties alone, which do not say where"
+        rows={quiet}
+        proposals={proposals}
+        exercise={exercise}
+        onPick={setPicked}
+      />
+      <Hints coverage={coverage} exercise={exercise} />
+      {row && (
+        <p className="border-b border-rule bg-accent-soft px-3 py-2" role="status">
+          {row.mistake.message}
+        </p>
+      )}
+      <div className="max-h-[60vh] overflow-auto">
+        <table
+          className="border-separate border-spacing-0 text-sm"
+          aria-label="Mistakes and the checks that catch them"
+        >
+          <thead>
+            <tr>
+              <th
+                scope="col"
+                className="sticky top-0 left-0 z-20 min-w-72 border-b border-rule bg-paper px-3 py-1 text-left align-bottom"
+              >
+                Mistake, the likeliest first
+              </th>
+              {checks.map(({ id, label }) => (
+                <th key={id} scope="col" className="sticky top-0 z-10 h-36 border-b border-rule bg-paper align-bottom">
+                  <button
+                    type="button"
+                    aria-pressed={chosen === id}
+                    className="h-36 w-6 cursor-pointer px-0 text-left font-normal [writing-mode:sideways-lr] hover:bg-accent-soft aria-pressed:bg-accent-soft aria-pressed:font-semibold"
+                    onClick={() => {
+                      onChoose(chosen === id ? null : id);
+                    }}
+                  >
+                    <span className="block max-h-34 truncate">{label}</span>
+                  </button>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {[...coverage.rows]
+              .sort((a, b) => b.mistake.prior - a.mistake.prior)
+              .map(({ mistake, caughtBy }) => (
+                <tr key={mistake.id} className={picked === mistake.id ? 'bg-accent-soft' : ''}>
+                  <th
+                    scope="row"
+                    className="sticky left-0 max-w-96 border-b border-rule bg-paper p-0 text-left font-normal"
+                  >
+                    <button
+                      type="button"
+                      className="w-full cursor-pointer truncate px-3 py-0.5 text-left hover:bg-accent-soft"
+                      title={mistake.message}
+                      onClick={() => {
+                        setPicked(picked === mistake.id ? null : mistake.id);
+                      }}
+                    >
+                      {mistake.summary}
+                    </button>
+                  </th>
+                  {checks.map(({ id }) => (
+                    <td
+                      key={id}
+                      className={`border-b border-l border-rule text-center ${chosen === id ? 'bg-accent-soft' : ''}`}
+                    >
+                      {caughtBy.includes(id) ? <span aria-label="catches it">■</span> : null}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}
+
+/** Mistakes that are not caught, or not located, with the check that would do it. */
+function Spots({
+  title,
+  rows,
+  proposals,
+  exercise,
+  onPick,
+}: {
+  title: string;
+  rows: readonly CoverageRow[];
+  proposals: readonly Proposal[];
+  exercise: ExerciseDetail;
+  onPick: (mistakeId: string) => void;
+}) {
+  const [load] = useLazyDraftQuery();
+  const [save, { isLoading }] = useSaveDraftMutation();
+  const navigate = useNavigate();
+  if (rows.length === 0) return null;
+  const add = async ({ check }: Proposal): Promise<void> => {
+    try {
+      const { version, document } = await load(exercise.id).unwrap();
+      const taken = document.checks.some(({ id }) => id === check.id);
+      const own = taken ? { ...check, id: `${check.id.slice(0, 36)}-x` } : check;
+      await save({ id: exercise.id, version, document: { ...document, checks: [...document.checks, own] } }).unwrap();
+      toast.success(`"${check.label}" is in the draft. Make a revision to issue it.`, {
+        action: { label: 'Edit', onClick: () => void navigate(`/exercises/${String(exercise.id)}/edit`) },
+      });
+    } catch (error) {
+      toast.error(failureText(error));
+    }
+  };
+  return (
+    <section className="border-b border-rule">
+      <h3 className="px-3 pt-2 font-semibold">
+        {title}: {String(rows.length)}
+      </h3>
+      <ul className="divide-y divide-rule text-sm">
+        {rows.slice(0, 8).map(({ mistake }) => {
+          const proposal = proposals.find(({ mistakeId }) => mistakeId === mistake.id);
+          return (
+            <li key={mistake.id} className="flex flex-wrap items-center gap-3 px-3 py-1">
+              <button
+                type="button"
+                className="cursor-pointer text-left hover:underline"
+                onClick={() => {
+                  onPick(mistake.id);
+                }}
+              >
+                {mistake.summary}
+              </button>
+              {proposal && (
+                <Button disabled={isLoading} onClick={() => void add(proposal)}>
+                  Add the check "{proposal.check.label}"
+                </Button>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      {rows.length > 8 && (
+        <p className="px-3 pb-1 text-sm text-soft">and {String(rows.length - 8)} more, in the table</p>
+      )}
+    </section>
+  );
+}
+
+function Hints({ coverage, exercise }: { coverage: Coverage; exercise: ExerciseDetail }) {
+  const label = (id: string): string => exercise.document.checks.find((check) => check.id === id)?.label ?? id;
+  const parts = [
+    coverage.idle.length > 0 &&
+      `${plural(coverage.idle.length, 'check')} never ${coverage.idle.length === 1 ? 'decides' : 'decide'} anything alone: ${coverage.idle.slice(0, 4).map(label).join(', ')}${coverage.idle.length > 4 ? ' ...' : ''}.`,
+    coverage.keepVolume.length > 0 &&
+      `${plural(coverage.keepVolume.length, 'mistake')} ${coverage.keepVolume.length === 1 ? 'leaves' : 'leave'} the volume as it is: a key of one number would not notice.`,
+    coverage.alike.length > 0 &&
+      `${plural(coverage.alike.length, 'group')} of mistakes have the same volume and center of mass.`,
+  ].filter((words) => words !== false);
+  if (parts.length === 0) return null;
+  return (
+    <ul className="border-b border-rule px-3 py-2 text-sm text-soft">
+      {parts.map((words) => (
+        <li key={words}>{words}</li>
+      ))}
+    </ul>
+  );
+}
