@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { TypedInputSchema, ReportSchema } from '#core/grade';
+import { PolicySchema, ReportSchema, TypedInputSchema } from '#core/grade';
 import { TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema } from '#core/quantity';
 
@@ -94,8 +94,33 @@ export const AssignmentDetailSchema = v.object({
   attempts: v.array(AttemptRowSchema),
   /** Students of the section who have not handed in a readable file. */
   missing: v.array(v.object({ id: v.number(), name: v.string() })),
+  /** What went wrong in the newest attempts, the commonest first. */
+  causes: v.array(
+    v.object({
+      id: v.string(),
+      name: v.string(),
+      attempts: v.array(v.object({ attemptId: v.number(), student: v.string(), message: v.string() })),
+    }),
+  ),
 });
 export type AssignmentDetail = v.InferOutput<typeof AssignmentDetailSchema>;
+
+/** How an assignment is scored, and whether that is its own way rather than its exercise's. */
+export const PolicyAnswerSchema = v.object({ policy: PolicySchema, own: v.boolean() });
+export type PolicyAnswer = v.InferOutput<typeof PolicyAnswerSchema>;
+
+/** Another policy, looked at or set; null for that of the exercise. */
+export const RescoreSchema = v.strictObject({ policy: v.nullable(PolicySchema), apply: v.boolean() });
+export const ScoreChangeSchema = v.object({
+  attemptId: v.number(),
+  student: v.string(),
+  stage: v.number(),
+  before: v.number(),
+  after: v.number(),
+});
+export type ScoreChange = v.InferOutput<typeof ScoreChangeSchema>;
+export const RescoredSchema = v.object({ changes: v.array(ScoreChangeSchema), applied: v.boolean() });
+export type Rescored = v.InferOutput<typeof RescoredSchema>;
 
 export const AttemptDetailSchema = v.object({
   id: v.number(),

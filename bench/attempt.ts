@@ -1,9 +1,10 @@
-/** `npm run bench [-- core | author | sheet | mistakes | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | sheet | mistakes | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
 import { benchCore } from './core.ts';
 import { benchMistakes } from './mistakes.ts';
 import { benchModels } from './models.ts';
 import { benchNative } from './native.ts';
+import { benchScore } from './score.ts';
 import { benchServer } from './server.ts';
 import { benchSheet } from './sheet.ts';
 
@@ -11,6 +12,7 @@ const only = process.argv[2];
 if (only === undefined || only === 'core') await benchCore();
 if (only === undefined || only === 'author') await benchAuthor();
 if (only === undefined || only === 'sheet') await benchSheet();
+if (only === undefined || only === 'score') await benchScore();
 if (only === 'mistakes') await benchMistakes(process.argv[3]);
 if (only === undefined || only === 'models') await benchModels();
 if (only === undefined || only === 'native') await benchNative();

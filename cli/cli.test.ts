@@ -1,18 +1,21 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
+import type { Reference } from '#core/check';
+import { coverageOf, explainNumbers, type Atlas } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { gudgeonBracketExercise } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
-import { gradeJson, inspectJson } from './json.ts';
-import { gradeText, inspectText } from './text.ts';
+import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
+import { coverageText, explainText, gradeText, inspectText } from './text.ts';
 
 let graded: GradedFile;
+let reference: Reference;
 beforeAll(async () => {
   const kernel = await loadKernel();
-  const { reference } = unwrap(prepareExercise(kernel, gudgeonBracketExercise));
+  ({ reference } = unwrap(prepareExercise(kernel, gudgeonBracketExercise)));
   const handIn = unwrap(modelLikeStudent(kernel, gudgeonBracketExercise, { kind: 'radius-for-diameter', step: 'pin' }));
   graded = unwrap(gradeFile(kernel, reference, handIn.step, handIn.typed, gudgeonBracketExercise.scoring));
 });
@@ -73,5 +76,65 @@ describe('grade', () => {
     expect(text).toMatch(/^Score \d/);
     expect(text).toMatch(/wrong +Pin hole +nominal 16\.0000 measured 8\.0000/);
     expect(text).toContain('Probable causes');
+  });
+});
+
+describe('explain and coverage', () => {
+  /** An atlas of one mistake: a pin bore of half the diameter, which leaves 3 pi/4 x 16^2/4 x 8 of it standing. */
+  const atlasWith = (): Atlas => {
+    const { volumeMm3 } = reference.solid.massProperties;
+    const more = Math.PI * (8 ** 2 - 4 ** 2) * 8;
+    const print = (volume: number) => [volume, 1000, 0, 0, 0, 1, 1, 1, 0, 0, 0];
+    return {
+      version: 1,
+      reference: { fingerprint: print(volumeMm3), sizeMm: [80, 50, 70] },
+      entries: [
+        {
+          mistake: {
+            id: 'radius-for-diameter:pin',
+            kind: 'radius-for-diameter',
+            prior: 9,
+            edits: [{ kind: 'set', stepId: 'pin', path: ['diameter'], value: '8' }],
+            expression: '16',
+            stepIds: ['pin'],
+            message: 'Pin hole: the diameter is 8.0 mm where the sheet gives 16.0 mm.',
+            summary: 'radius typed for a diameter: Pin hole',
+          },
+          fingerprint: print(volumeMm3 + more),
+          sizeMm: [80, 50, 70],
+          bodies: 1,
+          checks: [],
+          failing: ['volume'],
+          roots: ['volume'],
+          same: [],
+        },
+      ],
+      unchanged: [],
+      unbuilt: ['x'],
+    };
+  };
+
+  it('name the mistake whose volume was typed', () => {
+    const atlas = atlasWith();
+    const [volume = 0] = atlas.entries[0]?.fingerprint ?? [];
+    const answer = explainNumbers(reference, atlas, { volumeMm3: { value: volume, resolution: 0.05 } });
+    expect(explainJson(answer)).toMatchObject({ right: false, causes: [{ kind: 'radius-for-diameter' }] });
+    expect(explainText(answer)).toContain('Pin hole: the diameter is 8.0 mm');
+    const odd = explainNumbers(reference, atlas, { volumeMm3: { value: 1, resolution: 0.05 } });
+    expect(explainText(odd)).toContain('No mistake that is known');
+  });
+
+  it('say how much of a plan catches what', () => {
+    const coverage = coverageOf(gudgeonBracketExercise, atlasWith());
+    // The volume catches it, and nothing says where it is.
+    expect(coverageJson(coverage)).toMatchObject({
+      score: 1,
+      located: 0,
+      blind: [],
+      counts: { entries: 1, unbuilt: 1 },
+    });
+    expect(coverageText(coverage)).toContain(
+      '100 % of the likely mistakes are caught; 0 % by a check that says where.',
+    );
   });
 });

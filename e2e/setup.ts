@@ -29,7 +29,13 @@ function portOf(server: ChildProcess): Promise<number> {
 /** A fresh demo database and the built server on a free port, for all browser tests. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-e2e-'));
-  const env = { ...process.env, ZORVET_DATA: path.join(folder, 'data'), PORT: '0', LOG_LEVEL: 'info' };
+  const env = {
+    ...process.env,
+    ZORVET_DATA: path.join(folder, 'data'),
+    PORT: '0',
+    LOG_LEVEL: 'info',
+    ZORVET_BACKGROUND: '0',
+  };
   const seeded = spawnSync(process.execPath, ['dist/node/seed.js'], { env, encoding: 'utf8' });
   if (seeded.status !== 0) throw new Error(`the demo database was not made:\n${seeded.stdout}\n${seeded.stderr}`);
   const server = spawn(process.execPath, ['--enable-source-maps', 'dist/node/main.js'], {

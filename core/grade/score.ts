@@ -1,13 +1,11 @@
 import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
-import type { Exercise } from '#core/exercise';
 
 import { findCauses } from './causes.ts';
+import { withPolicy, type ScoringPolicy } from './policy.ts';
 import type { Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
 import type { Story } from './story.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
-
-export type ScoringPolicy = Exercise['scoring'];
 
 /**
  * Credit for a deviation: 1 within the tolerance, then falling in a straight line from 0.5 to 0 at `partialReach`
@@ -151,12 +149,13 @@ function follows({ checkId, measured, tolerance, uncertainty }: ReportLine, stor
  * and credited where the policy counts a root cause once.
  */
 export function gradeMeasurement(
-  reference: Reference,
+  planned: Reference,
   measurement: Measurement,
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
   story: Story | null = null,
 ): Report {
+  const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
   const typedMass = typed.find(({ name }) => name === 'mass')?.value ?? null;
   const { volumeMm3 } = measurement.estimate;

@@ -5,19 +5,30 @@ import { stringsIn } from '#core/recipe';
 import type { Mistake } from './mistake.ts';
 
 /**
- * The check that speaks of a mistake itself, where others fail only because of it: the one that gives the number which is
- * wrong; else one on the step that it was made in; else the first dimension. A mistake with several failing checks of a
- * feature that is not there has all of these as its own.
+ * The checks that speak of a mistake itself, where others fail only because of it: those that give the number which is
+ * wrong; of something that was left out, those that find it missing; else the one that is nearest to where it was made.
  */
 export function rootsOf(
   exercise: Pick<Exercise, 'checks'>,
-  mistake: Pick<Mistake, 'expression' | 'stepIds'>,
+  mistake: Pick<Mistake, 'expression' | 'stepIds' | 'edits'>,
   failing: readonly CheckMeasurement[],
 ): readonly string[] {
+  const checkOf = (id: string): Check | undefined => exercise.checks.find((check) => check.id === id);
+  const letters = mistake.edits.flatMap((edit) => (edit.kind === 'letter' ? edit.name : []));
+  const given = failing.filter(({ checkId, measured }) => {
+    const check = checkOf(checkId);
+    return measured !== null && check !== undefined && 'nominal' in check && letters.includes(bare(check.nominal));
+  });
+  if (given.length > 0) return given.map(({ checkId }) => checkId);
+  const leavesOut = mistake.edits.some(
+    (edit) => edit.kind === 'drop' || (edit.kind === 'set' && (edit.value === null || edit.path.includes('skip'))),
+  );
   const gone = failing.filter(({ measured }) => measured === null).map(({ checkId }) => checkId);
-  if (gone.length > 0) return gone;
-  const checks = failing.flatMap(({ checkId }) => exercise.checks.find(({ id }) => id === checkId) ?? []);
-  const costs = checks.map((check) => ({ check, cost: costOf(check, mistake) })).sort((a, b) => a.cost - b.cost);
+  if (leavesOut && gone.length > 0) return gone;
+  const costs = failing
+    .flatMap(({ checkId }) => checkOf(checkId) ?? [])
+    .map((check) => ({ check, cost: costOf(check, mistake) }))
+    .sort((a, b) => a.cost - b.cost);
   const [best] = costs;
   return best === undefined ? [] : [best.check.id];
 }

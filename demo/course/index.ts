@@ -200,7 +200,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Tilda Udell', work: slip(['unit-of-one-value']), afterHours: 160 },
       { student: 'Ulf Vang', work: slip(['wrong-edge']), afterHours: 165 },
       { student: 'Vera Warp', work: slip(['diameter-for-radius'], ['recess-forgotten']), afterHours: 170 },
-      { student: 'Wim Yarrow', work: slip(['decimal-point', 1]), afterHours: 175 },
+      { student: 'Wim Yarrow', work: slip(['decimal-point']), afterHours: 175 },
     ],
   },
   {

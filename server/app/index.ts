@@ -25,6 +25,7 @@ import {
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
+import { createScoring, scoringRoutes } from '#server/score';
 import { createAtlases, createQueue, type Atlases, type Queue, type Runner } from '#server/jobs';
 
 export interface ServerParts {
@@ -53,6 +54,7 @@ export interface WebOptions {
 export function createServer(parts: ServerParts, web: WebOptions): Services {
   const { db, files, runner, log, now } = parts;
   const events = createEvents();
+  const scoring = createScoring(db, files);
   const queue = createQueue({
     db,
     files,
@@ -63,6 +65,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     onUnexplained: () => {
       atlases.wake();
     },
+    onPolicyChanged: (attemptId) => scoring.rescoreAttempt(attemptId),
   });
   const atlases: Atlases = createAtlases({ db, files, events, runner, queue, log });
   const sessions = createSessions(db, now);
@@ -112,6 +115,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   identify(app, sessions);
   authRoutes(app, db, sessions, web.secureCookie);
+  scoringRoutes(app, scoring);
   courseRoutes(app, courses);
   exerciseRoutes(app, { exercises, files, atlases });
   draftRoutes(app, {

@@ -1,5 +1,6 @@
 /** Exercises issued to sections, as the instructor sees them. */
 import type { Hono } from 'hono';
+import * as v from 'valibot';
 
 import {
   IssueSchema,
@@ -11,6 +12,7 @@ import {
   type Need,
 } from '#api';
 import { stageCount } from '#core/exercise';
+import { CATALOGUE, MistakeKindSchema } from '#core/mistake';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
@@ -54,6 +56,17 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
   );
   const find = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${TAUGHT} AND assignments.id = ?`);
   const attempts = db.prepare<[number], AttemptRow>(`${SELECT_ATTEMPT_ROWS} ORDER BY attempts.id DESC`);
+  const causes = db.prepare<[number], CauseRow>(
+    `SELECT attempts.id AS attemptId, users.name AS student, json_extract(cause.value, '$.id') AS id,
+            json_extract(cause.value, '$.message') AS message
+     FROM reports JOIN attempts ON attempts.id = reports.attempt_id JOIN users ON users.id = attempts.student_id,
+       json_each(reports.report_json, '$.causes') AS cause
+     WHERE attempts.assignment_id = ? AND cause.key < 2
+       AND json_extract(cause.value, '$.message') NOT LIKE 'Or: %'
+       AND attempts.id = (SELECT max(newer.id) FROM attempts AS newer WHERE newer.assignment_id = attempts.assignment_id
+             AND newer.student_id = attempts.student_id AND newer.state = 'graded')
+     ORDER BY users.name`,
+  );
   const missing = db.prepare<[number, number], { id: number; name: string }>(
     `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
      WHERE enrollments.section_id = ? AND users.id NOT IN
@@ -136,10 +149,35 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
         students: countsOf(row).students,
         attempts: attempts.all(row.id),
         missing: missing.all(row.sectionId, row.id),
+        causes: grouped(causes.all(row.id)),
       };
     },
   };
 }
+
+interface CauseRow {
+  readonly attemptId: number;
+  readonly student: string;
+  readonly id: string;
+  readonly message: string;
+}
+
+/** Causes by kind, those of most students first. */
+function grouped(rows: readonly CauseRow[]): AssignmentDetail['causes'] {
+  const groups = new Map<string, AssignmentDetail['causes'][number]>();
+  for (const { id, ...attempt } of rows) {
+    const known = groups.get(id) ?? { id, name: nameOfCause(id), attempts: [] };
+    if (!known.attempts.some(({ attemptId }) => attemptId === attempt.attemptId)) known.attempts.push(attempt);
+    groups.set(id, known);
+  }
+  return [...groups.values()].sort((a, b) => b.attempts.length - a.attempts.length);
+}
+
+/** Of the catalogue, or of what is only observed: "wrong-size" as "wrong size". */
+const nameOfCause = (id: string): string => {
+  const kind = v.safeParse(MistakeKindSchema, id);
+  return kind.success ? CATALOGUE[kind.output].name : id.replaceAll('-', ' ');
+};
 
 function median(sorted: readonly number[]): number | null {
   const middle = (sorted.length - 1) / 2;

@@ -40,7 +40,7 @@ it('does not hold an attempt that is refused without a reason', () => {
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
-    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');`);
+    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);`);
   const insert = (state: string, code: string | null) =>
     db
       .prepare(
@@ -61,8 +61,8 @@ it('brings reports of earlier programs up to date without losing what they say',
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
-    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
-    DROP TABLE atlases; ALTER TABLE reports DROP COLUMN diagnosis_json; DROP TABLE exercise_drafts; DROP TABLE exercise_files; DROP TABLE revision_parts; DROP TABLE assigned_variants;
+    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);
+    DROP TABLE atlases; ALTER TABLE reports DROP COLUMN diagnosis_json; ALTER TABLE reports DROP COLUMN policy_json; ALTER TABLE reports DROP COLUMN program; ALTER TABLE assignments DROP COLUMN policy_json; DROP TABLE exercise_drafts; DROP TABLE exercise_files; DROP TABLE revision_parts; DROP TABLE assigned_variants;
     ALTER TABLE exercise_revisions RENAME COLUMN part_sha256 TO step_sha256; ALTER TABLE attempts DROP COLUMN stage; ALTER TABLE attempts DROP COLUMN file_unit; ALTER TABLE reports DROP COLUMN overlay_sha256;
     INSERT INTO attempts VALUES (1, 1, 1, 'f', 'a.step', 1, '[]', '', 'graded', NULL, NULL);`);
   const old = {

@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { TypedInputsSchema } from '#api';
 import { MeasurementSchema } from '#core/check';
 import { exerciseOfStage, parseExercise, stageCount, type Exercise } from '#core/exercise';
-import { ReportSchema } from '#core/grade';
+import { PolicySchema, ReportSchema } from '#core/grade';
 import { NO_DIAGNOSIS, type MadeMistake } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import type { Db } from '#server/db';
@@ -68,6 +68,7 @@ interface ReportRow {
   readonly typedJson: string;
   readonly measurementJson: string;
   readonly reportJson: string;
+  readonly policyJson: string | null;
 }
 
 /** Mistakes that are built in one go, so that a grade never waits long. */
@@ -136,7 +137,7 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
   const undiagnosed = db.prepare<[number, number, number], ReportRow>(
     `SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
             exercises.course_id AS courseId, attempts.typed_json AS typedJson, measurement_json AS measurementJson,
-            report_json AS reportJson
+            report_json AS reportJson, assignments.policy_json AS policyJson
      FROM reports JOIN attempts ON attempts.id = reports.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
@@ -250,7 +251,7 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
         measurement: v.parse(MeasurementSchema, JSON.parse(row.measurementJson)),
         report: v.parse(ReportSchema, JSON.parse(row.reportJson)),
         typed: v.parse(TypedInputsSchema, JSON.parse(row.typedJson)),
-        policy: document.scoring,
+        policy: row.policyJson === null ? document.scoring : v.parse(PolicySchema, JSON.parse(row.policyJson)),
         referencePath: files.pathOf(part.referenceSha256),
         explain: { ...partOf(document, part), atlasPath: files.pathOf(sha256) },
       });

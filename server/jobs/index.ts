@@ -1,5 +1,6 @@
 /** Jobs: a queue of grading in the database, and atlases in the background, worked off by a pool of kernel threads. */
 export { createAtlases, type Atlases, type AtlasState } from './atlases.ts';
 export { createQueue, type Queue } from './queue.ts';
+export { PROGRAM_VERSION } from './program.ts';
 export { startPool, type PoolOptions } from './pool.ts';
 export type { AtlasChunk, Diagnosed, Graded, Outcome, Prepared, Runner } from './task.ts';

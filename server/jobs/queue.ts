@@ -3,6 +3,7 @@ import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
 import { parseExercise } from '#core/exercise';
+import { PolicySchema, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -11,6 +12,7 @@ import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
 import { partOf } from './part.ts';
+import { PROGRAM_VERSION } from './program.ts';
 import type { Graded, Runner } from './task.ts';
 
 interface JobRow {
@@ -29,6 +31,7 @@ interface JobRow {
   readonly variant: number;
   readonly stage: number;
   readonly atlasSha256: string | null;
+  readonly policyJson: string | null;
 }
 
 interface Stored {
@@ -70,6 +73,8 @@ export interface QueueParts {
   readonly now: () => Date;
   /** An attempt was graded whose mistakes are not known yet, though there is an atlas. */
   readonly onUnexplained?: () => void;
+  /** The policy of its assignment was changed while an attempt was graded. */
+  readonly onPolicyChanged?: (attemptId: number) => Promise<void>;
 }
 
 /** Jobs live in the database until their result is written in the same transaction: a crash loses none. */
@@ -81,6 +86,7 @@ export function createQueue({
   log,
   now,
   onUnexplained = () => undefined,
+  onPolicyChanged = () => Promise.resolve(),
 }: QueueParts): Queue {
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
@@ -90,7 +96,7 @@ export function createQueue({
             attempts.typed_json AS typedJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
             coalesce(assigned_variants.variant, -1) AS variant, attempts.stage,
-            atlases.atlas_sha256 AS atlasSha256
+            atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
@@ -102,6 +108,9 @@ export function createQueue({
      LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
       AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
+  );
+  const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
+    'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
   );
   const begin = db.transaction((attemptId: number) => {
     db.prepare('UPDATE jobs SET tries = tries + 1 WHERE attempt_id = ?').run(attemptId);
@@ -116,30 +125,34 @@ export function createQueue({
   );
   const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
   const writeReport = db.prepare<
-    [number, number, string, string, string | null, string, string | null, string, number]
+    [number, number, string, string, string | null, string, string | null, string, number, string, string]
   >(
-    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, diagnosis_json, model_sha256, overlay_sha256, graded_at, duration_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, diagnosis_json, model_sha256, overlay_sha256, graded_at, duration_ms, policy_json, program)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
        report_json = excluded.report_json, diagnosis_json = excluded.diagnosis_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
-       duration_ms = excluded.duration_ms`,
+       duration_ms = excluded.duration_ms, policy_json = excluded.policy_json, program = excluded.program`,
   );
-  const finish = db.transaction((job: JobRow, graded: Graded, stored: Stored, durationMs: number) => {
-    const { report, measurement, diagnosis } = graded;
-    writeReport.run(
-      job.attemptId,
-      report.score,
-      JSON.stringify(measurement),
-      JSON.stringify(report),
-      diagnosis === null ? null : JSON.stringify(diagnosis),
-      stored.modelSha256,
-      stored.overlaySha256,
-      now().toISOString(),
-      durationMs,
-    );
-    setGraded.run(job.attemptId);
-    removeJob.run(job.attemptId);
-  });
+  const finish = db.transaction(
+    (job: JobRow, graded: Graded, stored: Stored, durationMs: number, policy: ScoringPolicy) => {
+      const { report, measurement, diagnosis } = graded;
+      writeReport.run(
+        job.attemptId,
+        report.score,
+        JSON.stringify(measurement),
+        JSON.stringify(report),
+        diagnosis === null ? null : JSON.stringify(diagnosis),
+        stored.modelSha256,
+        stored.overlaySha256,
+        now().toISOString(),
+        durationMs,
+        JSON.stringify(policy),
+        PROGRAM_VERSION,
+      );
+      setGraded.run(job.attemptId);
+      removeJob.run(job.attemptId);
+    },
+  );
   const refuse = db.transaction((attemptId: number, problem: Problem) => {
     setRefused.run(problem.code, problem.message, attemptId);
     removeJob.run(attemptId);
@@ -161,6 +174,7 @@ export function createQueue({
     const started = performance.now();
     tell(job, 'running', 'reading');
     const exercise = unwrap(parseExercise(JSON.parse(job.documentJson)));
+    const policy = job.policyJson === null ? exercise.scoring : v.parse(PolicySchema, JSON.parse(job.policyJson));
     const outcome = await runner.grade(
       {
         filePath: files.pathOf(job.fileSha256),
@@ -168,7 +182,7 @@ export function createQueue({
         fileUnit: job.fileUnit,
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
-        policy: exercise.scoring,
+        policy,
         explain:
           job.atlasSha256 === null ? null : { ...partOf(exercise, job), atlasPath: files.pathOf(job.atlasSha256) },
       },
@@ -183,7 +197,10 @@ export function createQueue({
         const { overlayJson } = outcome.value;
         const overlay = overlayJson === null ? null : await files.put(Buffer.from(overlayJson));
         const stored = { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
-        finish(job, outcome.value, stored, Math.round(performance.now() - started));
+        finish(job, outcome.value, stored, Math.round(performance.now() - started), policy);
+        // The policy may have been changed while the model was measured.
+        if ((currentPolicy.get(job.assignmentId)?.policyJson ?? null) !== job.policyJson)
+          await onPolicyChanged(job.attemptId);
         tell(job, 'graded');
         if (job.atlasSha256 !== null && outcome.value.diagnosis === null) onUnexplained();
         return;

@@ -7,6 +7,8 @@ import {
   AssignmentListSchema,
   AttemptDetailSchema,
   CoverageAnswerSchema,
+  PolicyAnswerSchema,
+  RescoredSchema,
   CreatedSchema,
   DeskSchema,
   DisplayModelSchema,
@@ -26,6 +28,8 @@ import {
   type AssignmentSummary,
   type AttemptDetail,
   type CoverageAnswer,
+  type PolicyAnswer,
+  type Rescored,
   type Desk,
   type DisplayModel,
   type DraftDetail,
@@ -48,7 +52,7 @@ import {
   type FileOfExercise,
   type ModelFile,
 } from '#core/exercise';
-import type { TypedInput } from '#core/grade';
+import type { ScoringPolicy, TypedInput } from '#core/grade';
 import { OverlaySchema, type Overlay } from '#core/overlay';
 import type { LengthUnit } from '#core/quantity';
 
@@ -147,6 +151,20 @@ export const api = createApi({
       }),
       responseSchema: FileOfExerciseSchema,
     }),
+    policy: build.query<PolicyAnswer, number>({
+      query: (id) => `assignments/${String(id)}/policy`,
+      responseSchema: PolicyAnswerSchema,
+      providesTags: ['assignments'],
+    }),
+    /** Looks at what a policy makes of an assignment; with `apply`, sets it. */
+    rescore: build.mutation<
+      Rescored,
+      { readonly id: number; readonly policy: ScoringPolicy | null; readonly apply: boolean }
+    >({
+      query: ({ id, ...body }) => ({ url: `assignments/${String(id)}/policy`, method: 'POST', body }),
+      responseSchema: RescoredSchema,
+      invalidatesTags: (_result, _error, { apply }) => (apply ? ['assignments', 'attempt'] : []),
+    }),
     coverage: build.query<CoverageAnswer, number>({
       query: (id) => `exercises/${String(id)}/coverage`,
       responseSchema: CoverageAnswerSchema,
@@ -243,6 +261,8 @@ export const {
   useExercisesQuery,
   useExerciseQuery,
   useCoverageQuery,
+  usePolicyQuery,
+  useRescoreMutation,
   useLazyDraftQuery,
   useCreateExerciseMutation,
   useImportExerciseMutation,

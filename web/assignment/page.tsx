@@ -1,11 +1,13 @@
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import type { AssignmentDetail } from '#api';
 import { useAssignmentQuery } from '#web/api';
-import { dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { Button, dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
 
 import { AttemptTable } from './attempts.tsx';
+import { CommonCauses } from './causes.tsx';
+import { ScoringDialog } from './scoring.tsx';
 
 const ScoreChart = lazy(() => import('./chart.tsx'));
 
@@ -26,6 +28,7 @@ function bestScores({ attempts }: AssignmentDetail): number[] {
 }
 
 function Assignment({ assignment }: { assignment: AssignmentDetail }) {
+  const [scoring, setScoring] = useState(false);
   const handedIn = assignment.students - assignment.missing.length;
   const scores = bestScores(assignment);
   const right = scores.filter((score) => score === 100).length;
@@ -43,13 +46,22 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           </>
         }
         actions={
-          <a
-            href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
-            className="inline-flex h-8 items-center px-1 text-sm underline"
-            download
-          >
-            Print pack: {plural(assignment.students, 'sheet')} with names
-          </a>
+          <>
+            <Button
+              onClick={() => {
+                setScoring(true);
+              }}
+            >
+              Scoring
+            </Button>
+            <a
+              href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
+              className="inline-flex h-8 items-center px-1 text-sm underline"
+              download
+            >
+              Print pack: {plural(assignment.students, 'sheet')} with names
+            </a>
+          </>
         }
         facts={[
           { label: 'Exercise', value: assignment.exerciseNumber },
@@ -66,7 +78,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           },
         ]}
       />
-      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_17rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <Panel title={`Attempts, ${String(assignment.attempts.length)}`} className="overflow-x-auto">
           {assignment.attempts.length === 0 ? (
             <Empty>Nothing has been handed in yet. Attempts appear here as they arrive.</Empty>
@@ -75,6 +87,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           )}
         </Panel>
         <div className="flex flex-col gap-4">
+          <CommonCauses causes={assignment.causes} />
           {scores.length > 0 && (
             <Panel title="Best score of each student">
               <Suspense fallback={<Loading what="the chart" />}>
@@ -99,6 +112,13 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           </Panel>
         </div>
       </div>
+      <ScoringDialog
+        assignmentId={assignment.id}
+        open={scoring}
+        onClose={() => {
+          setScoring(false);
+        }}
+      />
     </>
   );
 }

@@ -1,0 +1,44 @@
+import { beforeAll, expect, it } from 'vitest';
+
+import type { Kernel } from '#core/kernel';
+import { MISTAKE_KINDS } from '#core/mistake';
+import { ASSIGNMENTS, EVENING_STUDENTS, loginOf, STUDENTS } from '#demo/course';
+import { demoExercises } from '#demo/exercises';
+import { modelLikeStudent } from '#demo/workbench';
+import { loadKernel } from '#runtime';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+it('every student of the demo has a sign-in name of their own', () => {
+  const logins = [...STUDENTS, ...EVENING_STUDENTS].map(loginOf);
+  expect(new Set(logins).size).toBe(logins.length);
+});
+
+it.each(ASSIGNMENTS.filter(({ evening }) => evening === true).map((plan) => [plan.exercise, plan] as const))(
+  'every attempt that is planned for %s can be built',
+  (number, plan) => {
+    const exercise = demoExercises.find((one) => one.number === number);
+    if (exercise === undefined) throw new Error(`no exercise ${number}`);
+    const failed = plan.attempts.flatMap(({ student, work }) => {
+      const made = typeof work === 'string' ? null : modelLikeStudent(kernel, exercise, work);
+      return made?.ok === false ? `${student}: ${made.problem.message}` : [];
+    });
+    expect(failed).toEqual([]);
+  },
+);
+
+it('the attempts of the demo show nearly every kind of mistake', () => {
+  const shown = new Set(
+    ASSIGNMENTS.flatMap(({ attempts }) =>
+      attempts.flatMap(({ work }) =>
+        typeof work === 'object' && work.kind === 'of-catalogue' ? work.mistakes.map(([kind]) => kind) : [],
+      ),
+    ),
+  );
+  // Counterbores of the demo parts are wider than deep, so that swapped they give no part; no bevel of theirs has two sizes
+  // on a part of the evening bench.
+  expect(MISTAKE_KINDS.filter((kind) => !shown.has(kind))).toEqual(['bevel-reversed', 'recess-swapped']);
+});

@@ -1,0 +1,75 @@
+import { By, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+
+import { INSTRUCTOR } from '#demo/course';
+
+import { openBrowser } from './browser.ts';
+import { Page } from './pages.ts';
+
+let driver: WebDriver;
+let page: Page;
+beforeAll(async () => {
+  driver = await openBrowser();
+  page = new Page(driver, inject('baseUrl'));
+  await page.open('/');
+  await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+  await page.find(By.css('[data-testid="needs"]'));
+});
+afterAll(async () => {
+  await driver.quit();
+});
+
+const openAssignment = async (): Promise<void> => {
+  await page.open('/');
+  await (
+    await page.find(
+      By.xpath("//a[contains(@href,'/assignments/') and contains(.,'SB-202') and contains(.,'Evening bench')]"),
+    )
+  ).click();
+  await page.find(By.css('[data-testid="common-causes"]'));
+};
+
+describe('an instructor goes through a class', () => {
+  it('sees what went wrong, with whom, and why', async () => {
+    await openAssignment();
+    await (await page.find(By.xpath("//*[@data-testid='common-causes']//button[contains(., 'two letters')]"))).click();
+    await (await page.link('Ida Joiner')).click();
+    await page.shows('The values of A and B were mixed up');
+    await page.shows('explains the part completely');
+  });
+
+  it('sees two mistakes that were made together', async () => {
+    await openAssignment();
+    await (await page.link('Vera Warp')).click();
+    await page.shows('Was the diameter typed where the radius is asked?');
+    await page.shows('the counterbore is missing');
+  });
+
+  it('looks at another way of scoring, sets it, and goes back', async () => {
+    await openAssignment();
+    await page.press('Scoring');
+    await page.press('Key number');
+    await page.shows('scores change');
+    const scores = async () => page.text();
+    expect(await scores()).toContain('Aldo Brink');
+    await page.press('Score it this way');
+    await page.shows('scores changed.');
+    await openAssignment();
+    await page.press('Scoring');
+    await page.press('As the exercise says');
+    await page.shows('scores changed.');
+  });
+});
+
+describe('the check plan', () => {
+  it('is tested with every mistake, and gets a check that it lacks', async () => {
+    await page.open('/exercises');
+    await (await page.link('SB-202')).click();
+    await (await page.find(By.xpath("//*[@role='tab'][normalize-space(.)='Mistakes']"))).click();
+    await page.find(By.css('[data-testid="coverage"]'));
+    await page.shows('by a check that says where');
+    const [add] = await driver.findElements(By.xpath("//button[contains(normalize-space(.), 'Add the check')]"));
+    await add?.click();
+    await page.shows('is in the draft');
+  });
+});

@@ -1,0 +1,157 @@
+/** Scoring without measuring: what another policy makes of the attempts of an assignment, and setting it. */
+import type { Hono } from 'hono';
+import * as v from 'valibot';
+
+import { RescoreSchema, TypedInputsSchema, type Rescored, type ScoreChange } from '#api';
+import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
+import { gradeMeasurement, PolicySchema, ReportSchema, type Report, type ScoringPolicy } from '#core/grade';
+import { DiagnosisSchema, storyOf } from '#core/mistake';
+import type { Db } from '#server/db';
+import { parseExercise } from '#server/exercise';
+import type { FileStore } from '#server/files';
+import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
+import { PROGRAM_VERSION } from '#server/jobs';
+
+interface MeasuredRow {
+  readonly attemptId: number;
+  readonly student: string;
+  readonly stage: number;
+  readonly score: number;
+  readonly typedJson: string;
+  readonly measurementJson: string;
+  readonly reportJson: string;
+  readonly diagnosisJson: string | null;
+  readonly referenceSha256: string;
+}
+
+export interface Scoring {
+  /** How an assignment is scored, and what its exercise says. Null for one that the instructor does not teach. */
+  policyOf(
+    assignmentId: number,
+    instructorId: number,
+  ): { readonly policy: ScoringPolicy; readonly own: boolean } | null;
+  /** What a policy makes of every measured attempt; with `apply`, it holds from now on. Null returns to the exercise's. */
+  rescore(assignmentId: number, policy: ScoringPolicy | null, apply: boolean): Promise<Rescored>;
+  /** Scores one attempt by the policy of its assignment as it is now. */
+  rescoreAttempt(attemptId: number): Promise<void>;
+}
+
+const MEASURED = `
+  SELECT attempts.id AS attemptId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
+         measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
+         coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+  FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+  JOIN users ON users.id = attempts.student_id
+  JOIN assignments ON assignments.id = attempts.assignment_id
+  JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+  LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
+   AND assigned_variants.student_id = attempts.student_id
+  LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
+   AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage`;
+
+export function createScoring(db: Db, files: FileStore): Scoring {
+  const measured = db.prepare<[number], MeasuredRow>(
+    `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
+  );
+  const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
+  const taught = db.prepare<[number, number], { policyJson: string | null; documentJson: string }>(
+    `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
+     FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN sections ON sections.id = assignments.section_id
+     JOIN course_instructors ON course_instructors.course_id = sections.course_id
+     WHERE assignments.id = ? AND course_instructors.user_id = ?`,
+  );
+  const current = db.prepare<[number], { policyJson: string | null; documentJson: string }>(
+    `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
+     FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id WHERE assignments.id = ?`,
+  );
+  const assignmentOf = db.prepare<[number], { id: number }>('SELECT assignment_id AS id FROM attempts WHERE id = ?');
+  const setPolicy = db.prepare<[string | null, number]>('UPDATE assignments SET policy_json = ? WHERE id = ?');
+  const setReport = db.prepare<[number, string, string, string, number]>(
+    'UPDATE reports SET score = ?, report_json = ?, policy_json = ?, program = ? WHERE attempt_id = ?',
+  );
+
+  /** What is left of references for scoring: many attempts share one, and its shape is not looked at. */
+  async function referencesOf(rows: readonly MeasuredRow[]): Promise<ReadonlyMap<string, Reference>> {
+    const wanted = [...new Set(rows.map(({ referenceSha256 }) => referenceSha256))];
+    const read = async (sha256: string) =>
+      [sha256, v.parse(ReferenceSchema, JSON.parse((await files.read(sha256)).toString('utf8')))] as const;
+    return new Map(await Promise.all(wanted.map(read)));
+  }
+
+  function scored(row: MeasuredRow, references: ReadonlyMap<string, Reference>, policy: ScoringPolicy): Report {
+    const reference = references.get(row.referenceSha256);
+    if (reference === undefined) throw new Error(`no reference ${row.referenceSha256}`);
+    const before = v.parse(ReportSchema, JSON.parse(row.reportJson));
+    const story = row.diagnosisJson === null ? null : storyOf(v.parse(DiagnosisSchema, JSON.parse(row.diagnosisJson)));
+    const typed = v.parse(TypedInputsSchema, JSON.parse(row.typedJson));
+    const measurement = v.parse(MeasurementSchema, JSON.parse(row.measurementJson));
+    const report = gradeMeasurement(reference, measurement, typed, policy, story);
+    return { ...report, overlay: before.overlay, warnings: before.warnings };
+  }
+
+  const policyIn = ({
+    policyJson,
+    documentJson,
+  }: {
+    policyJson: string | null;
+    documentJson: string;
+  }): ScoringPolicy =>
+    policyJson === null ? parseExercise(documentJson).scoring : v.parse(PolicySchema, JSON.parse(policyJson));
+
+  return {
+    policyOf(assignmentId, instructorId) {
+      const row = taught.get(assignmentId, instructorId);
+      return row === undefined ? null : { policy: policyIn(row), own: row.policyJson !== null };
+    },
+    async rescore(assignmentId, wanted, apply) {
+      const row = current.get(assignmentId);
+      if (row === undefined) throw new Error(`no assignment ${String(assignmentId)}`);
+      const policy = wanted ?? parseExercise(row.documentJson).scoring;
+      const rows = measured.all(assignmentId);
+      const references = await referencesOf(rows);
+      const changes: ScoreChange[] = [];
+      const reports: { readonly attemptId: number; readonly report: Report }[] = [];
+      for (const one of rows) {
+        const report = scored(one, references, policy);
+        changes.push({
+          attemptId: one.attemptId,
+          student: one.student,
+          stage: one.stage,
+          before: one.score,
+          after: report.score,
+        });
+        reports.push({ attemptId: one.attemptId, report });
+      }
+      if (apply)
+        db.transaction(() => {
+          setPolicy.run(wanted === null ? null : JSON.stringify(wanted), assignmentId);
+          for (const { attemptId, report } of reports)
+            setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+        })();
+      return { changes, applied: apply };
+    },
+    async rescoreAttempt(attemptId) {
+      const assignment = assignmentOf.get(attemptId);
+      const [row, policyRow] = [one.get(attemptId), current.get(assignment?.id ?? 0)];
+      if (row === undefined || policyRow === undefined) return;
+      const policy = policyIn(policyRow);
+      const report = scored(row, await referencesOf([row]), policy);
+      setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+    },
+  };
+}
+
+export function scoringRoutes(app: Hono<AppEnv>, scoring: Scoring): void {
+  app.get('/api/assignments/:id/policy', allow('instructor'), (c) => {
+    const policy = scoring.policyOf(idParam(c) ?? 0, userOf(c).id);
+    return policy === null ? notFound(c) : c.json(policy);
+  });
+
+  app.post('/api/assignments/:id/policy', allow('instructor'), jsonBody(RescoreSchema), async (c) => {
+    const id = idParam(c) ?? 0;
+    if (scoring.policyOf(id, userOf(c).id) === null) return notFound(c);
+    const { policy, apply } = c.req.valid('json');
+    return c.json(await scoring.rescore(id, policy, apply));
+  });
+}

@@ -1,0 +1,223 @@
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+
+import type { Rescored } from '#api';
+import type { ScoringPolicy } from '#core/grade';
+import { failureText, usePolicyQuery, useRescoreMutation } from '#web/api';
+import { Button, Dialog, Loading, plural, TextField } from '#web/ui';
+
+const GROUPS = [
+  ['dimensions', 'Dimensions'],
+  ['features', 'Features'],
+  ['properties', 'Mass properties'],
+  ['hygiene', 'The body'],
+] as const;
+type Shares = NonNullable<ScoringPolicy['shares']>;
+
+const PRESETS: readonly (readonly [name: string, shares: Shares, reach: number])[] = [
+  ['Key number', { dimensions: 0, features: 0, properties: 100, hygiene: 0 }, 1],
+  ['Points per dimension', { dimensions: 80, features: 10, properties: 0, hygiene: 10 }, 5],
+  ['Mixed', { dimensions: 60, features: 10, properties: 20, hygiene: 10 }, 5],
+];
+const WAIT_MS = 400;
+
+interface ScoringProps {
+  readonly assignmentId: number;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** How is this assignment scored, and what would another way make of it? Nothing changes until it is confirmed. */
+export function ScoringDialog({ assignmentId, open, onClose }: ScoringProps) {
+  const { data } = usePolicyQuery(assignmentId, { skip: !open });
+  return (
+    <Dialog
+      title="Scoring of this assignment"
+      description="What was measured stays; only what it earns changes, and only when you say so."
+      open={open}
+      onOpenChange={(isOpen) => {
+        if (!isOpen) onClose();
+      }}
+    >
+      {data ? (
+        <Form key={String(open)} assignmentId={assignmentId} start={data.policy} own={data.own} onClose={onClose} />
+      ) : (
+        <Loading what="the scoring" />
+      )}
+    </Dialog>
+  );
+}
+
+function Form({
+  assignmentId,
+  start,
+  own,
+  onClose,
+}: Omit<ScoringProps, 'open'> & { start: ScoringPolicy; own: boolean }) {
+  const [policy, setPolicy] = useState<ScoringPolicy>(start);
+  const [rescore, { isLoading }] = useRescoreMutation();
+  const [seen, setSeen] = useState<Rescored | null>(null);
+  useEffect(() => {
+    let current = true;
+    const timer = setTimeout(() => {
+      void rescore({ id: assignmentId, policy, apply: false }).then(({ data }) => {
+        if (current && data) setSeen(data);
+      });
+    }, WAIT_MS);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [assignmentId, policy, rescore]);
+  const apply = (wanted: ScoringPolicy | null): void => {
+    void rescore({ id: assignmentId, policy: wanted, apply: true }).then(({ data, error }) => {
+      if (error) toast.error(failureText(error));
+      else {
+        const changed = data.changes.filter(({ before, after }) => before !== after).length;
+        toast.success(`${plural(changed, 'score')} changed.`);
+        onClose();
+      }
+    });
+  };
+  const number = (
+    name: 'partialReach' | 'typedValueWeight' | 'notOneBodyCap' | 'toleranceFactor',
+    label: string,
+    least: number,
+    most: number,
+    step = 1,
+  ) => (
+    <TextField
+      label={label}
+      type="number"
+      min={least}
+      max={most}
+      step={step}
+      defaultValue={String(policy[name] ?? 1)}
+      key={`${name} ${String(policy.shares?.properties ?? '')}`}
+      onChange={(event) => {
+        const value = Number(event.target.value);
+        if (event.target.value !== '' && value >= least && value <= most) setPolicy({ ...policy, [name]: value });
+      }}
+    />
+  );
+  const changed = seen?.changes.filter(({ before, after }) => before !== after) ?? [];
+  return (
+    <div className="flex flex-col gap-3">
+      <span className="flex flex-wrap gap-2">
+        {PRESETS.map(([name, shares, partialReach]) => (
+          <Button
+            key={name}
+            onClick={() => {
+              setPolicy({ ...policy, shares, partialReach });
+            }}
+          >
+            {name}
+          </Button>
+        ))}
+        {policy.shares !== undefined && (
+          <Button
+            onClick={() => {
+              const { shares: _, ...rest } = policy;
+              setPolicy(rest);
+            }}
+          >
+            Weights of the plan
+          </Button>
+        )}
+      </span>
+      {policy.shares !== undefined && (
+        <span className="grid grid-cols-4 gap-3">
+          {GROUPS.map(([group, label]) => (
+            <TextField
+              key={`${group} ${String(policy.partialReach)}`}
+              label={`${label}, share`}
+              type="number"
+              min={0}
+              max={100}
+              defaultValue={String(policy.shares?.[group] ?? 0)}
+              onChange={(event) => {
+                const value = Number(event.target.value);
+                if (policy.shares && event.target.value !== '' && value >= 0 && value <= 100)
+                  setPolicy({ ...policy, shares: { ...policy.shares, [group]: value } });
+              }}
+            />
+          ))}
+        </span>
+      )}
+      <span className="grid grid-cols-4 gap-3">
+        {number('partialReach', 'Part points up to, tolerances', 1, 100)}
+        {number('toleranceFactor', 'Tolerances times', 0.1, 20, 0.1)}
+        {number('typedValueWeight', 'Weight of a typed number', 0, 1000)}
+        {number('notOneBodyCap', 'Most points if not one body', 0, 100)}
+      </span>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={policy.rootCauseOnce === true}
+          onChange={(event) => {
+            setPolicy({ ...policy, rootCauseOnce: event.target.checked });
+          }}
+        />
+        A root cause counts once: what merely follows from it earns its points
+      </label>
+      <section aria-live="polite" className="border-t border-rule pt-2" data-testid="rescored">
+        <h3 className="font-semibold">
+          {seen === null
+            ? 'Working it out ...'
+            : changed.length === 0
+              ? 'No score changes'
+              : `${String(changed.length)} of ${String(seen.changes.length)} scores change`}
+        </h3>
+        {changed.length > 0 && (
+          <div className="max-h-52 overflow-auto">
+            <table className="w-full text-sm">
+              <thead className="text-left text-xs text-soft">
+                <tr>
+                  <th className="py-1 font-normal">Student</th>
+                  <th className="py-1 text-right font-normal">Now</th>
+                  <th className="py-1 text-right font-normal">Then</th>
+                  <th className="py-1 text-right font-normal">Change</th>
+                </tr>
+              </thead>
+              <tbody>
+                {changed.map(({ attemptId, student, before, after }) => (
+                  <tr key={attemptId} className="border-t border-rule">
+                    <td className="py-0.5">{student}</td>
+                    <td className="py-0.5 text-right">{before.toFixed(1)}</td>
+                    <td className="py-0.5 text-right font-medium">{after.toFixed(1)}</td>
+                    <td className="py-0.5 text-right">
+                      {after > before ? '+' : ''}
+                      {(after - before).toFixed(1)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </section>
+      <span className="flex gap-2">
+        <Button
+          kind="main"
+          disabled={isLoading || seen === null}
+          onClick={() => {
+            apply(policy);
+          }}
+        >
+          Score it this way
+        </Button>
+        {own && (
+          <Button
+            disabled={isLoading}
+            onClick={() => {
+              apply(null);
+            }}
+          >
+            As the exercise says
+          </Button>
+        )}
+        <Button onClick={onClose}>Leave it as it is</Button>
+      </span>
+    </div>
+  );
+}
