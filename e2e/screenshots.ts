@@ -34,7 +34,6 @@ async function shoot(name: string): Promise<void> {
 try {
   await page.open('/');
   await page.field('Sign-in name');
-  await shoot('sign-in');
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
   await page.find(By.css('[data-testid="needs"]'));
   await shoot('desk');
@@ -55,6 +54,9 @@ try {
   await (await page.find(By.xpath('//button[@role="tab"][.="Sheet"]'))).click();
   await page.find(By.css('[data-sheet] svg'));
   await shoot('exercise-sheet');
+  await (await page.find(By.xpath('//button[@role="tab"][.="Mistakes"]'))).click();
+  await page.find(By.css('[data-testid="coverage"]'));
+  await shoot('coverage');
   await page.press('Issue to a section');
   await page.field('Due');
   await shoot('issue');
@@ -85,10 +87,12 @@ try {
   await page.find(By.css('[data-testid="key"]'));
   await shoot('editor-variants');
   await page.open('/desk');
-  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
-  await page.find(By.css('[data-testid="attempts"]'));
+  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'))).click();
+  await page.find(By.css('[data-testid="common-causes"]'));
   await page.find(By.css('canvas'));
   await shoot('assignment');
+  await page.open('/desk');
+  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
   await (await page.link('Ansel Brody')).click();
   await page.canvas();
   await page.press('Bolt holes');
