@@ -306,9 +306,18 @@ function combinations(atlas: Atlas, evidence: Evidence, verify: Verify): readonl
 /** Whether a mistake cannot be made beside others: it changes the same number, or needs what they left out. */
 function conflict(entries: readonly AtlasEntry[], other: AtlasEntry): boolean {
   const keys = ({ mistake }: AtlasEntry): readonly string[] =>
-    mistake.edits.map((edit) =>
-      edit.kind === 'set' ? `${edit.stepId}/${edit.path.join('/')}` : edit.kind === 'letter' ? edit.name : edit.stepId,
-    );
+    mistake.edits.map((edit) => {
+      switch (edit.kind) {
+        case 'set':
+          return `${edit.stepId}/${edit.path.join('/')}`;
+        case 'letter':
+          return edit.name;
+        case 'single':
+          return `${edit.stepId}/alone`;
+        default:
+          return edit.stepId;
+      }
+    });
   const taken = new Set(entries.flatMap(keys));
   return keys(other).some((key) => taken.has(key));
 }

@@ -13,6 +13,8 @@ export const EditSchema = v.variant('kind', [
   v.object({ kind: v.literal('letter'), name: v.string(), value: v.string() }),
   /** Another value within a step; null takes it away. */
   v.object({ kind: v.literal('set'), stepId: v.string(), path: PathSchema, value: v.unknown() }),
+  /** Another value for one hole of a step that drills several, counted from 0. */
+  v.object({ kind: v.literal('single'), stepId: v.string(), hole: v.number(), path: PathSchema, value: v.unknown() }),
   /** The step is left out, with all that is built on it. */
   v.object({ kind: v.literal('drop'), stepId: v.string() }),
   v.object({ kind: v.literal('move'), stepId: v.string(), before: v.string() }),
@@ -45,6 +47,18 @@ function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
       if (step === undefined) return null;
       const next = withValueAt(step, edit.path, edit.value) as Step;
       return { ...recipe, steps: recipe.steps.map((one) => (one === step ? next : one)) };
+    }
+    case 'single': {
+      const step = recipe.steps.find(({ id }) => id === edit.stepId);
+      if (step?.op !== 'hole' || step.at.kind !== 'points') return null;
+      const { points } = step.at;
+      const point = points[edit.hole];
+      const others = points.filter((_, i) => i !== edit.hole);
+      if (point === undefined || others.length === 0) return null;
+      const alone: Step = { ...step, id: `${step.id}-alone`.slice(0, 40), at: { kind: 'points', points: [point] } };
+      const changed = withValueAt(alone, edit.path, edit.value) as Step;
+      const rest: Step = { ...step, at: { kind: 'points', points: others } };
+      return { ...recipe, steps: recipe.steps.flatMap((one) => (one === step ? [rest, changed] : [one])) };
     }
     case 'drop':
       return recipe.steps.some(({ id }) => id === edit.stepId) ? without(recipe, edit.stepId) : null;

@@ -414,6 +414,15 @@ class Generator {
 
   private atHole(step: StepOf<'hole'>, set: (path: Path, value: unknown) => Edit, put: Put): void {
     const { depth, counterbore, countersink } = step;
+    if (step.at.kind === 'points' && step.at.points.length > 1)
+      for (const [hole] of step.at.points.entries())
+        put(
+          'radius-for-diameter',
+          `alone-${String(hole)}`,
+          [{ kind: 'single', stepId: step.id, hole, path: ['diameter'], value: `(${step.diameter})/2` }],
+          `number ${String(hole + 1)} has half of the diameter that the sheet gives, the others are right. Was the radius typed there?`,
+          0.3,
+        );
     const fallback = this.recipe.unit === 'mm' ? '10' : '0.5';
     if (depth.kind !== 'blind')
       put(

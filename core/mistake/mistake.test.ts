@@ -157,6 +157,17 @@ describe('changes of a recipe', () => {
     expect(changed.steps[1]).toMatchObject({ at: { points: [['52', '29']] }, diameter: '(8)/2' });
   });
 
+  it('of one hole of several leave the others as they are', () => {
+    const alone = { kind: 'single', stepId: 'bores', hole: 1, path: ['diameter'], value: '4' } as const;
+    const { steps } = unwrap(applyEdits(plate().recipe, [alone]));
+    expect(steps.slice(2)).toMatchObject([
+      { id: 'bores', diameter: '8', at: { points: [['40', '8']] } },
+      { id: 'bores-alone', diameter: '4', at: { points: [['52', '29']] } },
+    ]);
+    expect(applyEdits(plate().recipe, [{ ...alone, hole: 2 }]).ok).toBe(false);
+    expect(applyEdits(plate().recipe, [{ ...alone, stepId: 'pad' }]).ok).toBe(false);
+  });
+
   it('that leave out a step leave out what stands on it, and nothing else', () => {
     const { recipe } = plate();
     const pad = unwrap(applyEdits(recipe, [{ kind: 'drop', stepId: 'pad' }]));
@@ -347,6 +358,14 @@ describe('a diagnosis', () => {
     const entry = entryOf(one.atlas, kind);
     const { diagnosis } = grade(one, stepWith(one.exercise, entry.mistake.edits));
     expect(diagnosis?.hypotheses[0]).toMatchObject({ fit: 'complete', mistakes: [{ id: entry.mistake.id }] });
+  });
+
+  it('tells the one hole of several that is wrong', () => {
+    const one = atlasOfPlate();
+    const alone = { kind: 'single', stepId: 'bores', hole: 1, path: ['diameter'], value: '4' } as const;
+    const [best] = grade(one, stepWith(one.exercise, [alone])).diagnosis?.hypotheses ?? [];
+    expect(best?.fit).toBe('complete');
+    expect(best?.mistakes[0]?.message).toContain('number 2 has half of the diameter');
   });
 
   it('names it from triangles as well', () => {
