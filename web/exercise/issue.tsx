@@ -5,7 +5,8 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import { AnswersSchema, IssueSchema, type Answers } from '#api';
-import { failureText, useIssueMutation, useSectionsQuery } from '#web/api';
+import type { Coverage } from '#core/mistake';
+import { failureText, useCoverageQuery, useIssueMutation, useSectionsQuery } from '#web/api';
 import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
 import * as v from 'valibot';
 
@@ -44,6 +45,14 @@ function isoOf(local: string): string {
 
 const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
 
+/** How far the check plan can be trusted, in one sentence. */
+function coverageWords({ located, blind }: Coverage): string {
+  const share = `The check plan says where ${String(Math.round(located * 100))} % of the likely mistakes are`;
+  return blind.length === 0
+    ? `${share}, and catches the others.`
+    : `${share}; ${plural(blind.length, 'mistake')} would pass unseen. They are listed under Mistakes.`;
+}
+
 export function IssueDialog({
   exerciseId,
   title,
@@ -59,6 +68,8 @@ export function IssueDialog({
   onClose: () => void;
 }) {
   const { data: sections } = useSectionsQuery();
+  const { data: tested } = useCoverageQuery(exerciseId, { skip: !open });
+  const coverage = tested?.coverage ?? null;
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
   const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
@@ -100,6 +111,11 @@ export function IssueDialog({
             ))}
           </ul>
         </div>
+      )}
+      {coverage && (
+        <p className="mb-3 border-l-4 border-rule px-3 py-1 text-sm" data-testid="issue-coverage">
+          {coverageWords(coverage)}
+        </p>
       )}
       <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
         <div className="col-span-2">
