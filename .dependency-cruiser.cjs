@@ -30,8 +30,15 @@ module.exports = {
       from: { path: '^(core|server|web|demo)/([^/]+)/' },
       to: {
         path: '^(core|server|web|demo)/[^/]+/',
-        pathNot: ['/index\\.ts$', '^$1/$2/', '\\.json$', '^server/testing/'],
+        pathNot: ['/index\\.ts$', '^$1/$2/', '\\.json$', '^server/testing/', '/testing\\.ts$'],
       },
+    },
+    {
+      name: 'testing-in-tests-only',
+      severity: 'error',
+      comment: 'what helps tests is no part of the product',
+      from: { pathNot: '(\\.test\\.ts$|/testing\\.ts$|/testing/)' },
+      to: { path: '(/testing\\.ts$|/testing/)' },
     },
     {
       name: 'kernel-behind-one-face',

@@ -75,7 +75,7 @@ class Trial {
     this.atlas = atlas;
     this.atlasMs = performance.now() - start;
     const builder = new RecipeBuilder(kernel);
-    const explain = { atlas, verify: verifier(kernel, exercise, reference, { builder }) };
+    const explain = { atlas, verify: verifier(kernel, exercise, reference, { builder }).verify };
     for (const entry of this.draw(atlas.entries, SINGLES)) {
       this.look(this.singles, [entry], reference, explain, 'step');
       this.look(this.meshes, [entry], reference, explain, 'stl');

@@ -62,7 +62,13 @@ export function gradeJson(report: Report) {
         matches_reference: line.matchesReference,
         of_file: line.ofFile,
       })),
-    causes: report.causes.map(({ id, certainty, message, explains }) => ({ id, certainty, message, explains })),
+    causes: report.causes.map(({ id, certainty, message, explains, instead }) => ({
+      id,
+      certainty,
+      message,
+      explains,
+      instead,
+    })),
     frame: report.frame,
     warnings: report.warnings,
   };

@@ -40,7 +40,9 @@ export function gradeText(report: Report): string {
       `measured ${show(line.measured, isLength)}`,
     ].join(' ');
   });
-  const causes = report.causes.map((cause) => `- ${cause.message} (${String(Math.round(cause.certainty * 100))} %)`);
+  const causes = report.causes.map(
+    (cause) => `- ${cause.instead ? 'or: ' : ''}${cause.message} (${String(Math.round(cause.certainty * 100))} %)`,
+  );
   return [
     `Score ${String(report.score)} of 100`,
     ...(report.cap === null ? [] : [report.cap]),

@@ -114,7 +114,7 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
       fileName: path.basename(file),
       unit: options.unit,
       overlayer: await loadOverlayer(),
-      explain: atlas === null ? undefined : { atlas, verify: verifier(kernel, exercise, reference, part) },
+      explain: atlas === null ? undefined : { atlas, verify: verifier(kernel, exercise, reference, part).verify },
     }),
   );
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));

@@ -38,7 +38,7 @@ afterAll(async () => {
 });
 
 const tab = async (name: string): Promise<void> => {
-  await (await page.find(By.xpath(`//button[@role="tab"][.="${name}"]`))).click();
+  await page.click(By.xpath(`//button[@role="tab"][.="${name}"]`));
 };
 
 /** Types into a field in place of what it holds, key by key as a person does. */
@@ -117,11 +117,11 @@ describe('an instructor authors an exercise from nothing', () => {
   });
 
   it('a corner picked in the plane view is rounded', async () => {
-    await (await page.find(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'))).click();
-    await (await page.find(By.css('[aria-label="Corner 2: round it"]'))).click();
+    await page.click(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'));
+    await page.click(By.css('[aria-label="Corner 2: round it"]'));
     // A round of radius 2 through 12: (1 - pi / 4) 4 x 12 = 10.3 less.
     await volumeIs('20986.5 mm³');
-    await (await page.find(By.css('[aria-label="Corner 2: make it sharp again"]'))).click();
+    await page.click(By.css('[aria-label="Corner 2: make it sharp again"]'));
     await volumeIs('20996.8 mm³');
     await saved();
   });
@@ -198,9 +198,9 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.press('Begin');
     await (await page.find(By.css('[data-testid="reference-file"]'))).sendKeys(file);
     await page.shows('the file does not say what its numbers are in');
-    await (await page.find(By.css('[aria-label="Unit of the model file"] option[value="cm"]'))).click();
+    await page.click(By.css('[aria-label="Unit of the model file"] option[value="cm"]'));
     await page.shows('600.0 x 400.0 x 100.0 mm');
-    await (await page.find(By.css('[aria-label="Unit of the model file"] option[value="mm"]'))).click();
+    await page.click(By.css('[aria-label="Unit of the model file"] option[value="mm"]'));
     await page.shows('60.0 x 40.0 x 10.0 mm');
     await volumeIs('24000.0 mm³');
     await tab('Check plan');
@@ -211,7 +211,7 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.shows('Issue to a section');
     const letter = path.join(folder, 'letter.txt');
     writeFileSync(letter, 'Dear all, this is no model.');
-    await (await page.link('Edit')).click();
+    await page.follow('Edit');
     await (await page.find(By.css('[data-testid="reference-file"]'))).sendKeys(letter);
     await page.shows('This is not a model file that can be read');
     await page.shows('60.0 x 40.0 x 10.0 mm');
@@ -225,8 +225,8 @@ describe('an instructor authors an exercise from nothing', () => {
     writeFileSync(plate, await renderPdf([{ sheet: drawn, fields: {} }]));
     writeFileSync(letter, 'Dear all, this is no drawing.');
     await page.open('/exercises');
-    await (await page.link('SB-104')).click();
-    await (await page.link('Edit')).click();
+    await page.follow('SB-104');
+    await page.follow('Edit');
     await page.canvas();
     await tab('Sheet');
     const choose = async (file: string) => (await page.find(By.css('[data-testid="drawing-file"]'))).sendKeys(file);
@@ -251,30 +251,26 @@ describe('an instructor authors an exercise from nothing', () => {
 
   it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
     await page.open('/exercises');
-    await (await page.link('SB-202')).click();
-    await (await page.link('Edit')).click();
+    await page.follow('SB-202');
+    await page.follow('Edit');
     await page.canvas();
     await tab('Sheet');
     await page.shows('The sheet says every size, once');
     const text = By.css('[data-sheet] g[data-check="length"][transform]');
-    const place = async (): Promise<string> => (await (await page.find(text)).getAttribute('transform')) ?? '';
+    const place = async (): Promise<string> => (await page.attribute(text, 'transform')) ?? '';
     const before = await place();
-    await driver
-      .actions()
-      .move({ origin: await page.find(text) })
-      .press()
-      .move({ origin: await page.find(text), x: 0, y: 30 })
-      .release()
-      .perform();
+    await page.use(text, (origin) =>
+      driver.actions().move({ origin }).press().move({ origin, x: 0, y: 30 }).release().perform(),
+    );
     await driver.wait(async () => (await place()) !== before, 60_000, 'the dimension did not move');
     const dragged = await place();
-    await (await page.find(text)).click();
+    await page.click(text);
     await page.find(By.css('[data-testid="chosen-dimension"]'));
     await page.press('Down');
     await driver.wait(async () => (await place()) !== dragged, 60_000, 'the dimension did not move by keys');
     await page.press('Let it find its place');
     await driver.wait(async () => (await place()) === before, 60_000, 'the dimension did not find its place');
-    await (await page.find(By.css('[aria-label="Remove top"]'))).click();
+    await page.click(By.css('[aria-label="Remove top"]'));
     await page.shows('Arrange anew');
     await driver.wait(
       async () => (await driver.findElements(By.css('[data-sheet] [data-view="top"]'))).length === 0,
@@ -290,7 +286,7 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.find(By.css('[data-sheet] [data-layer="hatch"] path'));
     await type('plane at', '500');
     await page.shows('does not meet the part');
-    await (await page.find(By.css('[aria-label="Remove section A-A"]'))).click();
+    await page.click(By.css('[aria-label="Remove section A-A"]'));
     await driver.wait(async () => !(await page.text()).includes('does not meet the part'), 60_000);
     await saved();
   });
@@ -320,8 +316,8 @@ describe('an instructor authors an exercise from nothing', () => {
 
   it('a comparison with the revision says what changed', async () => {
     await page.open('/exercises');
-    await (await page.link('SB-900')).click();
-    await (await page.link('Edit')).click();
+    await page.follow('SB-900');
+    await page.follow('Edit');
     await page.canvas();
     await type('Value of A', '72');
     await volumeIs('30500.8 mm³');

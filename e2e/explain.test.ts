@@ -32,15 +32,15 @@ const openAssignment = async (): Promise<void> => {
 describe('an instructor goes through a class', () => {
   it('sees what went wrong, with whom, and why', async () => {
     await openAssignment();
-    await (await page.find(By.xpath("//*[@data-testid='common-causes']//button[contains(., 'two letters')]"))).click();
-    await (await page.link('Ida Joiner')).click();
+    await page.click(By.xpath("//*[@data-testid='common-causes']//button[contains(., 'two letters')]"));
+    await page.follow('Ida Joiner');
     await page.shows('The values of A and B were mixed up');
     await page.shows('explains the part completely');
   });
 
   it('sees two mistakes that were made together', async () => {
     await openAssignment();
-    await (await page.link('Vera Warp')).click();
+    await page.follow('Vera Warp');
     await page.shows('Was the diameter typed where the radius is asked?');
     await page.shows('the counterbore is missing');
   });
@@ -64,8 +64,8 @@ describe('an instructor goes through a class', () => {
 describe('the check plan', () => {
   it('is tested with every mistake, and gets a check that it lacks', async () => {
     await page.open('/exercises');
-    await (await page.link('SB-202')).click();
-    await (await page.find(By.xpath("//*[@role='tab'][normalize-space(.)='Mistakes']"))).click();
+    await page.follow('SB-202');
+    await page.click(By.xpath("//*[@role='tab'][normalize-space(.)='Mistakes']"));
     await page.find(By.css('[data-testid="coverage"]'));
     await page.shows('by a check that says where');
     const [add] = await driver.findElements(By.xpath("//button[contains(normalize-space(.), 'Add the check')]"));

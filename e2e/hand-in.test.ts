@@ -46,7 +46,7 @@ async function paintedShare(element: WebElement): Promise<number> {
 
 async function openWork(title: string): Promise<void> {
   await page.open('/my');
-  await (await page.link(title)).click();
+  await page.follow(title);
   await page.find(By.css('[data-sheet] svg'));
 }
 
@@ -68,7 +68,7 @@ describe('a student', () => {
     await typeNumbers(right.typed, true);
     await handIn(right.file);
     await page.shows('Measured: 100 of 100');
-    await (await page.link('Read the report')).click();
+    await page.follow('Read the report');
     expect(await (await page.find(By.css('[data-testid="score"]'))).getText()).toContain('100');
     await page.shows('Every check is right');
     expect(await driver.findElements(By.css('[data-testid="report-lines"] tr[data-verdict="wrong"]'))).toHaveLength(0);
@@ -89,7 +89,7 @@ describe('a student', () => {
     await typeNumbers(wrong.typed);
     await handIn(wrong.file);
     await page.shows('Read the report');
-    await (await page.link('Read the report')).click();
+    await page.follow('Read the report');
     const line = await page.find(By.css('[data-testid="report-lines"] tr[data-check="bolt-diameter"]'));
     expect(await line.getAttribute('data-verdict')).toBe('wrong');
     expect(await line.getText()).toMatch(/0\.3440\s+0\.1720 in\s+-0\.1720/);
@@ -115,9 +115,9 @@ describe('a student', () => {
     );
     expect(pdf).toMatch(/^%PDF- \d{4,}/);
     expect(await (await page.find(By.css('[data-sheet]'))).getText()).toContain('Ansel Brody');
-    await (await page.link('Attempt 1')).click();
+    await page.follow('Attempt 1');
     await page.canvas();
-    await (await page.find(By.xpath('//button[@role="tab"][.="The sheet, marked"]'))).click();
+    await page.click(By.xpath('//button[@role="tab"][.="The sheet, marked"]'));
     await page.find(By.css('[data-sheet] g[data-check="bolt-diameter"] text[fill="#a63a12"]'));
   });
 
@@ -163,7 +163,7 @@ it('a second stage opens when the first is measured, and asks with its own lette
   await typeNumbers(typed);
   await handIn(file);
   await page.shows('Measured: 100 of 100');
-  await (await page.link('2. A longer mast')).click();
+  await page.follow('2. A longer mast');
   await page.shows('needs a wedge');
   await page.shows('attempt 1 of 3');
   expect(await (await page.find(By.css('[data-testid="letters"]'))).getText()).toMatch(/A\s*=\s*6\.5/);
@@ -171,7 +171,7 @@ it('a second stage opens when the first is measured, and asks with its own lette
   await handIn(file);
   // The part of the first stage is too short and has no wedge hole.
   await page.shows('Measured:');
-  await (await page.link('Read the report')).click();
+  await page.follow('Read the report');
   await page.shows('Wedge hole diameter');
   expect(await page.text()).toMatch(/of 3, A longer mast/);
 });
@@ -186,7 +186,7 @@ it('a student hands in triangles in inches, confirms the unit, and every check i
   expect(await chosen.getText()).toBe('in');
   await page.press('Hand in');
   await page.shows('Read the report');
-  await (await page.link('Read the report')).click();
+  await page.follow('Read the report');
   await page.shows('Every check is right');
   expect(await paintedShare(await page.canvas())).toBeGreaterThan(0.05);
   expect(await driver.findElements(By.css('[data-testid="show-difference"]'))).toHaveLength(0);
@@ -230,7 +230,7 @@ describe('bad files', () => {
     await openWork('Winch drum');
     await handIn(textFile('several.step', several));
     await page.shows('Read the report');
-    await (await page.link('Read the report')).click();
+    await page.follow('Read the report');
     await page.shows('18 separate bodies');
   });
 });
@@ -239,7 +239,7 @@ describe('the instructor', () => {
   it('issues an exercise, sees the attempt arrive without a reload, and reviews it', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
     await page.open('/exercises');
-    await (await page.link('Gudgeon bracket')).click();
+    await page.follow('Gudgeon bracket');
     await page.canvas();
     await page.press('Issue to a section');
     await page.press('Issue to the section');
@@ -248,7 +248,7 @@ describe('the instructor', () => {
     await page.press('Issue to the section');
     await page.shows('Type a whole number.');
     await page.fill('Attempts', '2');
-    await (await page.find(By.xpath('//option[contains(., "Morning bench")]'))).click();
+    await page.click(By.xpath('//option[contains(., "Morning bench")]'));
     await page.press('Issue to the section');
     await page.shows('0 of 14 handed in');
     await page.shows('Nothing has been handed in yet');
@@ -257,7 +257,7 @@ describe('the instructor', () => {
     try {
       const student = new Page(other, inject('baseUrl'));
       await student.signIn('ivo', STUDENT_PASSWORD);
-      await (await student.link('Gudgeon bracket')).click();
+      await student.follow('Gudgeon bracket');
       const wrong = await model(
         gudgeonBracketExercise,
         { kind: 'radius-for-diameter', step: 'pin' },
@@ -273,7 +273,7 @@ describe('the instructor', () => {
     await page.shows('1 of 14 handed in');
     const row = await page.find(By.css('[data-testid="attempts"] tr[data-state="graded"]'));
     expect(await row.getText()).toContain('Pin hole: the diameter is 8.0 mm where the sheet gives 16.0 mm');
-    await (await page.link('Ivo Jarrow')).click();
+    await page.follow('Ivo Jarrow');
     await page.canvas();
     await page.press('Pin hole');
     const line = await page.find(By.css('[data-check="pin-diameter"]'));
@@ -285,20 +285,20 @@ describe('the instructor', () => {
 
   it('reads the right and the wrong attempt of the students', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-201")]'))).click();
-    await (await page.link('Kasper Lund')).click();
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-201")]'));
+    await page.follow('Kasper Lund');
     await page.shows('Every check is right');
     await page.open('/desk');
-    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'))).click();
-    await (await page.link('Nils Osprey')).click();
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'));
+    await page.follow('Nils Osprey');
     await page.shows('(number 2 of 2)');
   });
 
   it('sees missing and extra material in the model, and takes it home as a file', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
     await page.find(By.css('[data-testid="attempts"]'));
-    await (await page.link('Ansel Brody')).click();
+    await page.follow('Ansel Brody');
     const canvas = await page.canvas();
     await page.settle();
     const without = await canvas.takeScreenshot();
@@ -306,7 +306,7 @@ describe('the instructor', () => {
     expect(await (await page.find(By.css('[data-testid="difference"]'))).getText()).toMatch(
       /extra \(striped\)\s+47\d\.\d+ mm³/,
     );
-    await (await page.find(By.css('[data-testid="show-difference"]'))).click();
+    await page.click(By.css('[data-testid="show-difference"]'));
     await driver.wait(async () => (await page.settle(), (await canvas.takeScreenshot()) !== without), 60_000);
     const link = await (await page.link('as 3MF')).getAttribute('href');
     const bytes = await driver.executeAsyncScript<number>(
@@ -319,9 +319,9 @@ describe('the instructor', () => {
 
   it('goes from student to student by keyboard', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
     await page.find(By.css('[data-testid="attempts"]'));
-    await (await page.link('Ansel Brody')).click();
+    await page.follow('Ansel Brody');
     await page.shows('Next student');
     await driver.actions().sendKeys('n').perform();
     await page.shows('Bettina Crane');
@@ -341,9 +341,9 @@ describe('the instructor', () => {
 describe('the 3D view', () => {
   it('changes with named views and a section, and a picked face chooses its check', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
     await page.find(By.css('[data-testid="attempts"]'));
-    await (await page.link('Juno Kestle')).click();
+    await page.follow('Juno Kestle');
     const canvas = await page.canvas();
     await page.settle();
     const pictureOf = async () => (await page.settle(), await canvas.takeScreenshot());
@@ -351,9 +351,9 @@ describe('the 3D view', () => {
     await page.press('Top');
     const top = await pictureOf();
     expect(top).not.toBe(isometric);
-    await (await page.find(By.xpath('//label[normalize-space(.)="X"]'))).click();
+    await page.click(By.xpath('//label[normalize-space(.)="X"]'));
     expect(await pictureOf()).not.toBe(top);
-    await (await page.find(By.xpath('//label[normalize-space(.)="None"]'))).click();
+    await page.click(By.xpath('//label[normalize-space(.)="None"]'));
     expect(await pictureOf()).toBe(top);
     // In the top view the middle of the part is solid metal between the slots: its thickness is the check of that face.
     await driver.actions().move({ origin: canvas }).click().perform();

@@ -1,4 +1,4 @@
-import { By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { By, error as failure, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 
 /** Long enough for a cold kernel on a busy machine; nothing waits this long when things go well. */
 const PATIENCE_MS = 100_000;
@@ -24,6 +24,27 @@ export class Page {
     }
   }
 
+  /** Does something with an element, once more where the page drew it anew in between. */
+  async use<T>(locator: By, action: (element: WebElement) => Promise<T>): Promise<T> {
+    const until = Date.now() + PATIENCE_MS;
+    for (;;) {
+      const element = await this.find(locator);
+      try {
+        return await action(element);
+      } catch (error) {
+        if (!(error instanceof failure.StaleElementReferenceError) || Date.now() > until) throw error;
+      }
+    }
+  }
+
+  click(locator: By): Promise<void> {
+    return this.use(locator, (element) => element.click());
+  }
+
+  attribute(locator: By, name: string): Promise<string | null> {
+    return this.use(locator, (element) => element.getAttribute(name));
+  }
+
   async text(): Promise<string> {
     return this.driver.findElement(By.css('body')).getText();
   }
@@ -38,21 +59,25 @@ export class Page {
   }
 
   button(name: string): Promise<WebElement> {
-    return this.find(By.xpath(`//button[normalize-space(.)=${quote(name)} or @aria-label=${quote(name)}]`));
+    return this.find(buttonOf(name));
   }
 
   link(name: string): Promise<WebElement> {
-    return this.find(By.xpath(`//a[contains(normalize-space(.), ${quote(name)})]`));
+    return this.find(linkOf(name));
+  }
+
+  follow(name: string): Promise<void> {
+    return this.click(linkOf(name));
   }
 
   /** The input or select that a visible label belongs to. */
   async field(label: string): Promise<WebElement> {
-    const found = await this.find(By.xpath(`//label[normalize-space(.)=${quote(label)}]`));
-    return this.find(By.id((await found.getAttribute('for')) ?? ''));
+    const id = await this.attribute(By.xpath(`//label[normalize-space(.)=${quote(label)}]`), 'for');
+    return this.find(By.id(id ?? ''));
   }
 
-  async press(name: string): Promise<void> {
-    await (await this.button(name)).click();
+  press(name: string): Promise<void> {
+    return this.click(buttonOf(name));
   }
 
   async fill(label: string, text: string): Promise<void> {
@@ -88,3 +113,8 @@ export class Page {
 }
 
 const quote = (text: string): string => (text.includes("'") ? `"${text}"` : `'${text}'`);
+
+const buttonOf = (name: string): By =>
+  By.xpath(`//button[normalize-space(.)=${quote(name)} or @aria-label=${quote(name)}]`);
+
+const linkOf = (name: string): By => By.xpath(`//a[contains(normalize-space(.), ${quote(name)})]`);

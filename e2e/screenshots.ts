@@ -47,14 +47,14 @@ try {
     20_000,
   );
   await shoot('exercises');
-  await (await page.link('SB-202')).click();
+  await page.follow('SB-202');
   await page.canvas();
   await page.press('Pin hole above the base');
   await shoot('exercise-part');
-  await (await page.find(By.xpath('//button[@role="tab"][.="Sheet"]'))).click();
+  await page.click(By.xpath('//button[@role="tab"][.="Sheet"]'));
   await page.find(By.css('[data-sheet] svg'));
   await shoot('exercise-sheet');
-  await (await page.find(By.xpath('//button[@role="tab"][.="Mistakes"]'))).click();
+  await page.click(By.xpath('//button[@role="tab"][.="Mistakes"]'));
   await page.find(By.css('[data-testid="coverage"]'));
   await shoot('coverage');
   await page.press('Issue to a section');
@@ -62,14 +62,14 @@ try {
   await shoot('issue');
 
   await page.open('/exercises');
-  await (await page.link('SB-204')).click();
-  await (await page.link('Edit')).click();
+  await page.follow('SB-204');
+  await page.follow('Edit');
   await page.canvas();
-  await (await page.find(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'))).click();
+  await page.click(By.xpath('(//ol[@data-testid="steps"]/li)[1]//button[@aria-expanded]'));
   await page.find(By.css('[data-testid="plane-view"] path'));
   await shoot('editor-part');
   const tab = async (name: string): Promise<void> => {
-    await (await page.find(By.xpath(`//button[@role="tab"][.="${name}"]`))).click();
+    await page.click(By.xpath(`//button[@role="tab"][.="${name}"]`));
   };
   await tab('Check plan');
   await page.shows('✓');
@@ -78,8 +78,8 @@ try {
   await page.shows('The sheet says');
   await shoot('editor-sheet');
   await page.open('/exercises');
-  await (await page.link('SB-104')).click();
-  await (await page.link('Edit')).click();
+  await page.follow('SB-104');
+  await page.follow('Edit');
   await page.canvas();
   await tab('Variants and key');
   await page.shows('all sound and none alike');
@@ -87,17 +87,17 @@ try {
   await page.find(By.css('[data-testid="key"]'));
   await shoot('editor-variants');
   await page.open('/desk');
-  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'))).click();
+  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
   await page.find(By.css('[data-testid="common-causes"]'));
   await page.find(By.css('canvas'));
   await shoot('assignment');
   await page.open('/desk');
-  await (await page.find(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'))).click();
-  await (await page.link('Ansel Brody')).click();
+  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+  await page.follow('Ansel Brody');
   await page.canvas();
   await page.press('Bolt holes');
   await shoot('review');
-  await (await page.find(By.css('[data-testid="show-difference"]'))).click();
+  await page.click(By.css('[data-testid="show-difference"]'));
   await shoot('review-difference');
   await page.signOut();
 
@@ -109,7 +109,7 @@ try {
     20_000,
   );
   await shoot('student-work');
-  await (await page.link('Winch drum')).click();
+  await page.follow('Winch drum');
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-exercise');
   const crate = path.join(mkdtempSync(path.join(tmpdir(), 'zorvet-')), 'drum.stl');
@@ -118,11 +118,11 @@ try {
   await page.find(By.css('[data-testid="file-unit"]'));
   await shoot('student-file-unit');
   await page.open('/my');
-  await (await page.link('Fairlead block')).click();
-  await (await page.link('Attempt 1')).click();
+  await page.follow('Fairlead block');
+  await page.follow('Attempt 1');
   await page.canvas();
   await shoot('student-report');
-  await (await page.find(By.xpath('//button[@role="tab"][.="The sheet, marked"]'))).click();
+  await page.click(By.xpath('//button[@role="tab"][.="The sheet, marked"]'));
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-report-sheet');
   await driver.executeScript('localStorage.setItem("zorvet.theme", "dark")');

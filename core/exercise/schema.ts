@@ -186,6 +186,10 @@ export const groupOf = (kind: CheckKind): CheckGroup => {
   }
 };
 
+/** Whether a check that fails says where something is wrong: a dimension or a feature, rather than the part as a whole. */
+export const saysWhere = ({ kind }: Pick<Check, 'kind'>): boolean =>
+  groupOf(kind) === 'dimensions' || groupOf(kind) === 'features';
+
 export const TYPED_VALUES = ['mass', 'volume', 'x', 'y', 'z'] as const;
 export const TypedValueNameSchema = v.picklist(TYPED_VALUES);
 /** Numbers that a student reads off the model: mass, volume, and the center of mass. */
@@ -262,6 +266,18 @@ export const BuildRuleSchema = v.variant('kind', [
 ]);
 export type BuildRule = Readonly<v.InferOutput<typeof BuildRuleSchema>>;
 
+/** How measurements become points. */
+export const ScoringSchema = v.strictObject({
+  /** A deviation up to this many tolerances still earns part of the points. */
+  partialReach: v.pipe(v.number(), v.minValue(1), v.maxValue(100)),
+  /** Weight of each typed value; 0 reports it without points. */
+  typedValueWeight: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
+  /** Highest score, in percent, of a model that is not one closed body. */
+  notOneBodyCap: v.pipe(v.number(), v.minValue(0), v.maxValue(100)),
+  /** What merely follows from a mistake whose cause was found earns its points. */
+  rootCauseOnce: v.optional(v.boolean()),
+});
+
 export const EXERCISE_VERSION = 2;
 export const ExerciseSchema = v.pipe(
   v.strictObject({
@@ -288,16 +304,7 @@ export const ExerciseSchema = v.pipe(
     stages: v.pipe(v.array(StageSchema), v.maxLength(4), v.readonly()),
     rules: v.pipe(v.array(BuildRuleSchema), v.maxLength(40), v.readonly()),
     typedValues: v.pipe(v.array(TypedValueNameSchema), v.readonly()),
-    scoring: v.strictObject({
-      /** A deviation up to this many tolerances still earns part of the points. */
-      partialReach: v.pipe(v.number(), v.minValue(1), v.maxValue(100)),
-      /** Weight of each typed value; 0 reports it without points. */
-      typedValueWeight: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
-      /** Highest score, in percent, of a model that is not one closed body. */
-      notOneBodyCap: v.pipe(v.number(), v.minValue(0), v.maxValue(100)),
-      /** What merely follows from a mistake whose cause was found earns its points. */
-      rootCauseOnce: v.optional(v.boolean()),
-    }),
+    scoring: ScoringSchema,
   }),
   v.check((exercise) => new Set(exercise.checks.map((c) => c.id)).size === exercise.checks.length, 'check ids repeat'),
   v.check(

@@ -21,16 +21,22 @@ function lengthText(valueMm: number, { unit, decimals }: Reference): string {
   return `${formatFixed(valueMm / LENGTH_UNITS[unit], decimals)} ${unit}`;
 }
 
-type Observed = Omit<Cause, 'explains'>;
+type Observed = Omit<Cause, 'explains' | 'instead'>;
 
 /**
  * Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. What a diagnosis
  * explains is not guessed at once more.
  */
 export function findCauses(evidence: Evidence, story: Story | null): Cause[] {
-  const observed = observedCauses(evidence, story).map((cause): Cause => ({ ...cause, explains: 'observed' }));
+  const observed = observedCauses(evidence, story).map((cause): Cause => ({
+    ...cause,
+    explains: 'observed',
+    instead: false,
+  }));
   if (story === null) return observed;
-  return [...story.causes, ...observed];
+  const all = [...story.causes, ...observed];
+  // What explains the part completely comes first, whatever was observed beside it.
+  return story.complete ? all : all.sort((a, b) => b.certainty - a.certainty);
 }
 
 function observedCauses(evidence: Evidence, story: Story | null): Observed[] {

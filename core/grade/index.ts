@@ -1,6 +1,6 @@
 /** From measured values to score, causes and report. */
 export { gradeMeasurement, creditFor } from './score.ts';
-export { PolicySchema, withPolicy, type ScoringPolicy } from './policy.ts';
+export { PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
 export type { Story } from './story.ts';
 export { judgeRules, ruleText } from './rules.ts';
 export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';

@@ -1,20 +1,13 @@
 import * as v from 'valibot';
 
 import type { Reference, Target } from '#core/check';
-import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
+import { CHECK_GROUPS, ScoringSchema, type CheckGroup } from '#core/exercise';
 
 const ShareSchema = v.pipe(v.number(), v.minValue(0), v.maxValue(100));
 
 /** How measurements become points. An exercise brings one; an assignment may have another. */
 export const PolicySchema = v.strictObject({
-  /** A deviation up to this many tolerances still earns part of the points. */
-  partialReach: v.pipe(v.number(), v.minValue(1), v.maxValue(100)),
-  /** Weight of each typed value; 0 reports it without points. */
-  typedValueWeight: v.pipe(v.number(), v.minValue(0), v.maxValue(1000)),
-  /** Highest score, in percent, of a model that is not one closed body. */
-  notOneBodyCap: v.pipe(v.number(), v.minValue(0), v.maxValue(100)),
-  /** What merely follows from a mistake whose cause was found earns its points. */
-  rootCauseOnce: v.optional(v.boolean()),
+  ...ScoringSchema.entries,
   /** All tolerances times this. */
   toleranceFactor: v.optional(v.pipe(v.number(), v.minValue(0.1), v.maxValue(20))),
   /** Share of each group of checks, of 100; the weights of the plan hold where nothing is said. */
@@ -23,6 +16,28 @@ export const PolicySchema = v.strictObject({
   ),
 });
 export type ScoringPolicy = Readonly<v.InferOutput<typeof PolicySchema>>;
+
+/** Ways of scoring that schools use: which group of checks has which share, and how far near values still earn points. */
+export const SCORING_PRESETS = [
+  {
+    name: 'Key number',
+    words: 'Mass or volume decides, all or nothing',
+    shares: { dimensions: 0, features: 0, properties: 100, hygiene: 0 },
+    partialReach: 1,
+  },
+  {
+    name: 'Points per dimension',
+    words: 'Every size earns its points, near ones part of them',
+    shares: { dimensions: 80, features: 10, properties: 0, hygiene: 10 },
+    partialReach: 5,
+  },
+  {
+    name: 'Mixed',
+    words: 'Sizes, features, and mass properties together',
+    shares: { dimensions: 60, features: 10, properties: 20, hygiene: 10 },
+    partialReach: 5,
+  },
+] as const;
 
 /** The reference with the weights and tolerances of a policy; in a group without weights, all checks weigh the same. */
 export function withPolicy(reference: Reference, { toleranceFactor = 1, shares }: ScoringPolicy): Reference {

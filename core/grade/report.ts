@@ -69,6 +69,8 @@ export const CauseSchema = v.object({
    * was only observed.
    */
   explains: v.picklist(['all', 'most', 'observed']),
+  /** It may have been this instead of the first. */
+  instead: v.boolean(),
 });
 export type Cause = Readonly<v.InferOutput<typeof CauseSchema>>;
 

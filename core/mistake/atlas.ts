@@ -1,16 +1,14 @@
 import * as v from 'valibot';
 
-import { CheckMeasurementSchema, measureSubmission, type CheckMeasurement, type Reference } from '#core/check';
-import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { CheckMeasurementSchema, type Reference } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import { gradeMeasurement } from '#core/grade';
-import type { Kernel, Shape } from '#core/kernel';
-import { attempt, unwrap } from '#core/problem';
-import { RecipeBuilder, withValues, type ParameterValues, type Recipe } from '#core/recipe';
-import { boxSize } from '#core/vector';
+import type { Kernel } from '#core/kernel';
 import { Vec3Schema } from '#core/solid';
+import { boxSize } from '#core/vector';
 
+import { MistakenParts, withoutFaces, type PartOptions } from './build.ts';
 import type { Verify } from './diagnose.ts';
-import { applyEdits } from './edit.ts';
 import { farthest, FingerprintSchema, fingerprintOf, scalesOf } from './fingerprint.ts';
 import { mistakesOf } from './generate.ts';
 import { MistakeSchema, type Mistake } from './mistake.ts';
@@ -46,11 +44,7 @@ export type Atlas = Readonly<v.InferOutput<typeof AtlasSchema>>;
 /** Parts that differ by less than this share are the same part. */
 const SAME_SHARE = 1e-7;
 
-export interface AtlasOptions {
-  readonly values?: ParameterValues | undefined;
-  /** From 1. */
-  readonly stage?: number | undefined;
-  readonly builder?: RecipeBuilder | undefined;
+export interface AtlasOptions extends PartOptions {
   /** Mistakes to look at; all of the catalogue where nothing is said. */
   readonly mistakes?: readonly Mistake[] | undefined;
   readonly onProgress?: ((done: number, total: number) => void) | undefined;
@@ -80,21 +74,17 @@ export function makeMistakes(
   document: Exercise,
   reference: Reference,
   mistakes: readonly Mistake[],
-  { values = {}, stage = 1, builder, onProgress }: AtlasOptions = {},
+  { onProgress, ...options }: AtlasOptions = {},
 ): readonly MadeMistake[] {
-  const exercise = exerciseOfStage(document, stage);
-  const recipe = unwrap(withValues(exercise.recipe, values));
-  const own = builder ?? new RecipeBuilder(kernel);
+  const parts = new MistakenParts(kernel, document, options);
   try {
     return mistakes.map((mistake, i): MadeMistake => {
       onProgress?.(i, mistakes.length);
-      const made = partWith(kernel, own, recipe, mistake, exercise, reference);
-      return made === null
-        ? { kind: 'unbuilt', id: mistake.id }
-        : { kind: 'made', entry: { mistake, ...made, same: [] } };
+      const entry = entryOf(parts, mistake, reference);
+      return entry === null ? { kind: 'unbuilt', id: mistake.id } : { kind: 'made', entry };
     });
   } finally {
-    if (builder === undefined) own.free();
+    parts.free();
   }
 }
 
@@ -125,102 +115,58 @@ export function atlasOf(reference: Reference, made: readonly MadeMistake[]): Atl
   return { version: 1, reference: right, entries, unchanged, unbuilt };
 }
 
-/** Fine enough for laying parts on each other. */
-export const COARSE = { toleranceMm: 0.3, angleRad: 0.6 } as const;
-export const RECIPE_SOURCE = {
-  format: 'recipe',
-  declaredUnit: 'mm',
-  productName: null,
-  originatingSystem: null,
-} as const;
-
-/** The part with a mistake, measured; null where it cannot be built. */
-function partWith(
-  kernel: Kernel,
-  builder: RecipeBuilder,
-  recipe: Recipe,
-  mistake: Mistake,
-  exercise: Exercise,
-  reference: Reference,
-): Omit<AtlasEntry, 'mistake' | 'same'> | null {
-  return withMistakes(kernel, builder, recipe, [mistake], (shape) => {
-    const solid = safely(kernel, () => kernel.analyze(shape, RECIPE_SOURCE, COARSE));
-    if (!solid?.ok || !solid.value.closed || solid.value.bodies === 0) return null;
-    const measured = attempt(() => measureSubmission(reference, solid.value));
-    if (!measured.ok) return null;
-    const report = gradeMeasurement(reference, measured.value, [], exercise.scoring);
+/** The part with a mistake, measured; null where there is none. */
+function entryOf(parts: MistakenParts, mistake: Mistake, reference: Reference): AtlasEntry | null {
+  return parts.with([mistake], (shape) => {
+    const made = parts.measured(shape, reference);
+    if (made === null) return null;
+    const { solid, measurement } = made;
+    const report = gradeMeasurement(reference, measurement, [], parts.exercise.scoring);
     const failing = report.lines.filter(({ verdict }) => verdict !== 'right').map(({ checkId }) => checkId);
-    const checks = measured.value.checks.filter(({ checkId }) => failing.includes(checkId)).map(bare);
+    const checks = measurement.checks.filter(({ checkId }) => failing.includes(checkId)).map(withoutFaces);
     return {
-      fingerprint: fingerprintOf(solid.value.massProperties),
-      sizeMm: boxSize(solid.value.bounds),
-      bodies: solid.value.bodies,
+      mistake,
+      fingerprint: fingerprintOf(solid.massProperties),
+      sizeMm: boxSize(solid.bounds),
+      bodies: solid.bodies,
       checks,
       failing,
-      roots: rootsOf(exercise, mistake, checks),
+      roots: rootsOf(parts.exercise, mistake, checks),
+      same: [],
     };
   });
 }
 
-/** Opens the part with some mistakes for as long as `use` runs; null where it cannot be built. */
-export function withMistakes<T>(
-  kernel: Kernel,
-  builder: RecipeBuilder,
-  recipe: Recipe,
-  mistakes: readonly Mistake[],
-  use: (shape: Shape) => T,
-): T | null {
-  const edited = applyEdits(
-    recipe,
-    mistakes.flatMap(({ edits }) => edits),
-  );
-  if (!edited.ok) return null;
-  const built = safely(kernel, () => builder.build(edited.value));
-  if (!built?.ok) return null;
-  const { shape } = built.value;
-  try {
-    return use(shape);
-  } finally {
-    shape.free();
-  }
+/** Builds mistakes of an atlas together, to see whether they are the part that was handed in. */
+export interface Verifier {
+  readonly verify: Verify;
+  /** Frees what it keeps of the parts. */
+  free(): void;
 }
 
-/** Builds mistakes of an atlas together, to see whether they are the part that was handed in. */
 export function verifier(
   kernel: Kernel,
   document: Exercise,
   reference: Reference,
-  { values = {}, stage = 1, builder = new RecipeBuilder(kernel) }: AtlasOptions = {},
-): Verify {
-  const exercise = exerciseOfStage(document, stage);
-  const recipe = unwrap(withValues(exercise.recipe, values));
-  return (entries, isIt) =>
-    withMistakes(
-      kernel,
-      builder,
-      recipe,
+  options: PartOptions = {},
+): Verifier {
+  const parts = new MistakenParts(kernel, document, options);
+  const verify: Verify = (entries, isIt) =>
+    parts.with(
       entries.map(({ mistake }) => mistake),
       (shape) => {
-        const fingerprint = safely(kernel, () => fingerprintOf(kernel.massProperties(shape)));
+        const fingerprint = parts.safely(() => fingerprintOf(kernel.massProperties(shape)));
         if (fingerprint === null) return null;
         const bodies = kernel.bodyCount(shape);
         if (!isIt(fingerprint)) return { fingerprint, bodies, checks: [] };
-        const solid = safely(kernel, () => kernel.analyze(shape, RECIPE_SOURCE, COARSE));
-        const measured = solid?.ok === true ? attempt(() => measureSubmission(reference, solid.value)) : null;
-        return { fingerprint, bodies, checks: measured?.ok === true ? measured.value.checks.map(bare) : [] };
+        const made = parts.measured(shape, reference);
+        return { fingerprint, bodies, checks: made?.measurement.checks.map(withoutFaces) ?? [] };
       },
     );
-}
-
-/** Without faces, which mean nothing on another part. */
-const bare = (check: CheckMeasurement): CheckMeasurement => ({ ...check, faceIds: [], referenceFaceIds: [] });
-
-/** What the kernel raises of its own means that the part cannot be built; anything else is a fault of the program. */
-export function safely<T>(kernel: Kernel, work: () => T): T | null {
-  try {
-    return work();
-  } catch (error) {
-    if (kernel.explain(error) !== null) return null;
-    throw error;
-  }
+  return {
+    verify,
+    free: () => {
+      parts.free();
+    },
+  };
 }

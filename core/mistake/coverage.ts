@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { groupOf, type Exercise } from '#core/exercise';
+import { saysWhere, type Exercise } from '#core/exercise';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
 import { farthest, scalesOf } from './fingerprint.ts';
@@ -41,9 +41,7 @@ const ALIKE_SHARE = 2e-4;
 export function coverageOf(exercise: Exercise, atlas: Atlas): Coverage {
   const weighty = exercise.checks.filter(({ weight, off }) => weight > 0 && off !== true);
   const ids = new Set(weighty.map(({ id }) => id));
-  const saying = new Set(
-    weighty.filter(({ kind }) => groupOf(kind) === 'dimensions' || groupOf(kind) === 'features').map(({ id }) => id),
-  );
+  const saying = new Set(weighty.filter(saysWhere).map(({ id }) => id));
   const scales = scalesOf(atlas.reference.fingerprint);
   const rows = atlas.entries.map((entry): CoverageRow => ({
     mistake: entry.mistake,

@@ -202,16 +202,26 @@ function judged(entry: AtlasEntry, evidence: Evidence, isRight: boolean): Judged
   return {
     entries: [entry],
     complete,
-    weight: entry.mistake.prior * Math.exp(-0.5 * misfit ** 2 - (evidence.exact ? 0 : against.count)),
+    weight: weightOf(entry.mistake.prior, misfit, against.count, evidence),
     checks: entry.checks,
     inPlace: misfits.length > 1 && misfits.indexOf(misfit) === 1,
   };
 }
 
+/** How likely a story is: how often it happens, how well it fits, and how many checks speak against it. */
+const weightOf = (prior: number, misfit: number, against: number, { exact }: Evidence): number =>
+  prior * Math.exp(-0.5 * misfit ** 2 - (exact ? 0 : against));
+
 /** Sizes agree when they are measured alike, each within what is known of it. */
 function agrees(a: number | null, b: number | null, uncertainty: number): boolean {
   if (a === null || b === null) return a === b;
   return Math.abs(a - b) <= Math.max(2 * uncertainty, 0.01, Math.abs(b) * 1e-3);
+}
+
+/** Whether a check found on the model what a story expects of it. */
+function isMet({ checkId, measured }: CheckMeasurement, { checks }: Evidence): boolean {
+  const own = checks.get(checkId);
+  return own !== undefined && agrees(own.measured, measured, own.uncertainty ?? 0);
 }
 
 /**
@@ -222,15 +232,14 @@ function disagreements(
   checks: readonly CheckMeasurement[],
   evidence: Evidence,
 ): { readonly count: number; readonly share: number } {
-  const expected = new Map(checks.map((check) => [check.checkId, check.measured]));
+  const expected = new Map(checks.map((check) => [check.checkId, check]));
   const ids = [...new Set([...expected.keys(), ...evidence.failing])].filter((id) => evidence.checks.has(id));
   // What was not found among facets may be there all the same.
-  const unseen = ids.filter((id) => evidence.checks.get(id)?.measured === null && expected.get(id) !== null);
+  const unseen = ids.filter((id) => evidence.checks.get(id)?.measured === null && expected.get(id)?.measured !== null);
   const seen = ids.filter((id) => !unseen.includes(id));
   const against = seen.filter((id) => {
-    const own = evidence.checks.get(id);
     const wanted = expected.get(id);
-    return wanted === undefined || own === undefined || !agrees(own.measured, wanted, own.uncertainty ?? 0);
+    return wanted === undefined || !isMet(wanted, evidence);
   });
   return {
     count: against.length + unseen.length / 2,
@@ -241,13 +250,7 @@ function disagreements(
 /** Whether at least one size that the mistake would make wrong is wrong in that way, if it makes any wrong. */
 function supported({ checks }: AtlasEntry, evidence: Evidence): boolean {
   const sizes = checks.filter(({ checkId }) => evidence.checks.has(checkId));
-  return (
-    sizes.length === 0 ||
-    sizes.some(({ checkId, measured }) => {
-      const own = evidence.checks.get(checkId);
-      return own !== undefined && agrees(own.measured, measured, own.uncertainty ?? 0);
-    })
-  );
+  return sizes.length === 0 || sizes.some((check) => isMet(check, evidence));
 }
 
 /** Pairs, and triples where no pair is the part, that are the part when they are built. */
@@ -326,11 +329,7 @@ function conflict(entries: readonly AtlasEntry[], other: AtlasEntry): boolean {
 function supportOf(entries: readonly AtlasEntry[], evidence: Evidence): number {
   const claimed = entries.flatMap(({ checks }) => checks);
   if (claimed.length === 0) return 0;
-  const met = claimed.filter(({ checkId, measured }) => {
-    const own = evidence.checks.get(checkId);
-    return own !== undefined && agrees(own.measured, measured, own.uncertainty ?? 0);
-  });
-  return met.length / claimed.length;
+  return claimed.filter((check) => isMet(check, evidence)).length / claimed.length;
 }
 
 function verified(
@@ -347,8 +346,7 @@ function verified(
     const against = disagreements(made.checks, evidence);
     if (misfit > WITHIN || (!evidence.exact && against.share >= MOST_AGAINST)) return [];
     const prior = entries.reduce((product, { mistake }) => product * (mistake.prior / 100), 1);
-    return [
-      { entries, complete: true, weight: prior * Math.exp(-0.5 * misfit ** 2), checks: made.checks, inPlace: false },
-    ];
+    const weight = weightOf(prior, misfit, against.count, evidence);
+    return [{ entries, complete: true, weight, checks: made.checks, inPlace: false }];
   });
 }

@@ -13,6 +13,7 @@ export {
   type Atlas,
   type AtlasEntry,
   type MadeMistake,
+  type Verifier,
 } from './atlas.ts';
 export {
   diagnose,

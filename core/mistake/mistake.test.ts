@@ -137,7 +137,7 @@ const entryOf = ({ entries }: Atlas, kind: string, words = ''): AtlasEntry => {
 };
 
 function grade({ exercise, reference, atlas }: Made, bytes: Uint8Array, fileName = 'part.step') {
-  const explain = { atlas, verify: verifier(kernel, exercise, reference) };
+  const explain = { atlas, verify: verifier(kernel, exercise, reference).verify };
   return unwrap(gradeFile(kernel, reference, bytes, [], exercise.scoring, { fileName, explain, unit: 'mm' }));
 }
 

@@ -10,9 +10,10 @@ export function storyOf({ hypotheses }: Diagnosis): Story | null {
     hypothesis.mistakes.map(({ kind, message }) => ({
       id: kind,
       certainty: hypothesis.certainty,
-      message: instead ? `Or: ${message}` : message,
+      message,
       checkIds: instead ? [] : hypothesis.checks.map(({ checkId }) => checkId),
       explains: hypothesis.fit === 'complete' ? 'all' : 'most',
+      instead,
     }));
   return {
     causes: [...causes(best, false), ...others.flatMap((other) => causes(other, true))],

@@ -51,6 +51,9 @@ export interface CutLine {
   readonly towards: Vec2;
 }
 
+/** A whole view at the scale of the sheet, with nothing on it but its lines. */
+const UNMARKED = { cutTriangles: [], shade: null, factor: 1, cutLines: [], circles: [], within: null } as const;
+
 /** Projects, cuts and clips the views of a sheet. What cannot be shown as wanted is added to the warnings. */
 export function prepareViews(
   source: SheetSource,
@@ -74,13 +77,8 @@ export function prepareViews(
         view,
         axes: axesOf(direction),
         lines: hidden ? lines : { ...lines, hidden: [] },
-        cutTriangles: [],
-        shade: null,
-        factor: 1,
+        ...UNMARKED,
         title,
-        cutLines: [],
-        circles: [],
-        within: null,
       };
     };
     switch (view.kind) {
@@ -120,13 +118,9 @@ export function prepareViews(
           view,
           axes,
           lines: drawn,
+          ...UNMARKED,
           cutTriangles,
-          shade: null,
-          factor: 1,
           title,
-          cutLines: [],
-          circles: [],
-          within: null,
         });
         break;
       }
@@ -150,15 +144,12 @@ export function prepareViews(
           break;
         }
         made.push({
-          ...parent,
           view,
+          axes: parent.axes,
           lines,
-          cutTriangles: [],
-          shade: null,
+          ...UNMARKED,
           factor: view.factor,
           title: view.letter,
-          cutLines: [],
-          circles: [],
           within: { center, radius },
         });
         made.splice(made.indexOf(parent), 1, {

@@ -1,4 +1,5 @@
-import { zlibSync } from 'fflate';
+import { fromByteArray } from 'base64-js';
+import { encode } from 'fast-png';
 
 import { trianglesOf } from '#core/solid';
 import { cross, dot, extremes, normalize, subtract, type Vec2, type Vec3 } from '#core/vector';
@@ -60,56 +61,9 @@ export function shadedView({ mesh }: Pick<Drawable, 'mesh'>, axes: ViewAxes): Sh
       }
     }
   }
-  return { at: [left, low], size: [width * grain, height * grain], png: base64(grayPng(tone, width, height)) };
-}
-
-const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n;
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-  return c;
-});
-
-const crc32 = (bytes: Uint8Array): number =>
-  (bytes.reduce((crc, byte) => (CRC_TABLE[(crc ^ byte) & 0xff] ?? 0) ^ (crc >>> 8), 0xffffffff) ^ 0xffffffff) >>> 0;
-
-/** A gray picture of 8 bits as PNG (its specification, 11.2 and annex D). */
-function grayPng(pixels: Uint8Array, width: number, height: number): Uint8Array {
-  const chunk = (kind: string, data: Uint8Array): Uint8Array => {
-    const named = Uint8Array.from({ length: kind.length }, (_, i) => kind.charCodeAt(i));
-    const body = new Uint8Array([...named, ...data]);
-    const out = new Uint8Array(body.length + 8);
-    new DataView(out.buffer).setUint32(0, data.length);
-    out.set(body, 4);
-    new DataView(out.buffer).setUint32(out.length - 4, crc32(body));
-    return out;
+  return {
+    at: [left, low],
+    size: [width * grain, height * grain],
+    png: fromByteArray(encode({ width, height, data: tone, channels: 1 })),
   };
-  const header = new Uint8Array(13);
-  new DataView(header.buffer).setUint32(0, width);
-  new DataView(header.buffer).setUint32(4, height);
-  header.set([8, 0, 0, 0, 0], 8);
-  // Every row begins with the number of its filter: none.
-  const rows = new Uint8Array(height * (width + 1));
-  for (let y = 0; y < height; y++) rows.set(pixels.subarray(y * width, (y + 1) * width), y * (width + 1) + 1);
-  const parts = [
-    Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
-    chunk('IHDR', header),
-    chunk('IDAT', zlibSync(rows, { level: 9 })),
-    chunk('IEND', new Uint8Array()),
-  ];
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  parts.reduce((at, part) => (out.set(part, at), at + part.length), 0);
-  return out;
-}
-
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-
-/** As RFC 4648 has it; core has no help from a browser or from Node. */
-function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let i = 0; i < bytes.length; i += 3) {
-    const [a = 0, b = 0, c = 0] = bytes.subarray(i, i + 3);
-    const digits = [a >> 2, ((a & 3) << 4) | (b >> 4), ((b & 15) << 2) | (c >> 6), c & 63];
-    text += digits.map((digit, k) => (i + k > bytes.length ? '=' : (DIGITS[digit] ?? ''))).join('');
-  }
-  return text;
 }

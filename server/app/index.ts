@@ -67,7 +67,15 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     },
     onPolicyChanged: (attemptId) => scoring.rescoreAttempt(attemptId),
   });
-  const atlases: Atlases = createAtlases({ db, files, events, runner, queue, log });
+  const atlases: Atlases = createAtlases({
+    db,
+    files,
+    events,
+    runner,
+    queue,
+    log,
+    rescore: (attemptId) => scoring.rescoreAttempt(attemptId),
+  });
   const sessions = createSessions(db, now);
   const courses = createCourses(db);
   const exercises = createExercises(db, files, runner, now, (revisionId) => {

@@ -61,8 +61,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
             json_extract(cause.value, '$.message') AS message
      FROM reports JOIN attempts ON attempts.id = reports.attempt_id JOIN users ON users.id = attempts.student_id,
        json_each(reports.report_json, '$.causes') AS cause
-     WHERE attempts.assignment_id = ? AND cause.key < 2
-       AND json_extract(cause.value, '$.message') NOT LIKE 'Or: %'
+     WHERE attempts.assignment_id = ? AND NOT json_extract(cause.value, '$.instead')
        AND attempts.id = (SELECT max(newer.id) FROM attempts AS newer WHERE newer.assignment_id = attempts.assignment_id
              AND newer.student_id = attempts.student_id AND newer.state = 'graded')
      ORDER BY users.name`,

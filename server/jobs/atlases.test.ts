@@ -1,9 +1,15 @@
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { prepareExercise } from '#core/attempt';
+import type { Report } from '#core/grade';
 
 import { NO_DIAGNOSIS, type Diagnosis, type MadeMistake, type Mistake } from '#core/mistake';
-import type { AtlasChunk, Diagnosed, Outcome, Runner } from '#server/jobs';
+import { unwrap } from '#core/problem';
+import { cleatPlateExercise } from '#demo/exercises';
+import { loadKernel } from '#runtime';
+import type { AtlasChunk, Outcome, Runner } from '#server/jobs';
 
-import { GRADED, openSchool, type School } from '../testing/fixture.ts';
+import { openSchool, type School } from '../testing/fixture.ts';
 
 const MISTAKE: Mistake = {
   id: 'radius-for-diameter:bolts/diameter=4.5',
@@ -37,7 +43,6 @@ interface Asked {
 
 /** A runner whose parts have twelve mistakes, and whose attempts all show one. */
 function making(asked: Asked, chunk: () => Outcome<AtlasChunk> | null = () => null): Partial<Runner> {
-  const report = GRADED.kind === 'done' ? GRADED.value.report : null;
   return {
     atlas: ({ from }) => {
       asked.chunks.push(from);
@@ -49,20 +54,39 @@ function making(asked: Asked, chunk: () => Outcome<AtlasChunk> | null = () => nu
     },
     diagnose: () => {
       asked.diagnosed++;
-      if (report === null) throw new Error('no report');
-      const value: Diagnosed = { diagnosis: FOUND, report: { ...report, score: 81 } };
-      return Promise.resolve({ kind: 'done', value });
+      return Promise.resolve({ kind: 'done', value: FOUND });
     },
   };
 }
 const fresh = (): Asked => ({ chunks: [], gathered: 0, diagnosed: 0 });
 const revisionOf = (school: School): number =>
   (school.db.prepare('SELECT id FROM exercise_revisions').get() as { id: number }).id;
-const reportOf = (school: School) =>
-  school.db.prepare('SELECT score, diagnosis_json AS diagnosisJson FROM reports').get() as {
-    score: number;
+function reportOf(school: School): { readonly diagnosis: unknown; readonly causes: readonly string[] } {
+  const row = school.db
+    .prepare('SELECT report_json AS reportJson, diagnosis_json AS diagnosisJson FROM reports')
+    .get() as {
+    reportJson: string;
     diagnosisJson: string | null;
   };
+  const { causes } = JSON.parse(row.reportJson) as Report;
+  return {
+    diagnosis: row.diagnosisJson === null ? null : (JSON.parse(row.diagnosisJson) as unknown),
+    causes: causes.map(({ id }) => id),
+  };
+}
+
+let referenceJson: string;
+beforeAll(async () => {
+  referenceJson = JSON.stringify(unwrap(prepareExercise(await loadKernel(), cleatPlateExercise)).reference);
+});
+
+/** A school whose part has a real reference, by which attempts can be scored anew. */
+async function openWith(own: Partial<Runner>): Promise<School> {
+  const school = await openSchool(undefined, 1, own);
+  const { sha256 } = await school.files.put(Buffer.from(referenceJson));
+  school.db.prepare('UPDATE exercise_revisions SET reference_sha256 = ?').run(sha256);
+  return school;
+}
 
 describe('the atlas of a revision', () => {
   it('is built a few mistakes at a time, each once, and then kept', async () => {
@@ -137,34 +161,32 @@ describe('the atlas of a revision', () => {
 });
 
 describe('attempts', () => {
-  it('that were graded before there was an atlas are looked up in it afterwards', async () => {
+  it('that were graded before there was an atlas are looked up in it afterwards, and scored with what was found', async () => {
     const asked = fresh();
-    const school = await openSchool(undefined, 1, making(asked));
+    const school = await openWith(making(asked));
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
-    expect(reportOf(school)).toEqual({ score: 80, diagnosisJson: null });
+    expect(reportOf(school)).toEqual({ diagnosis: null, causes: ['wrong-size'] });
     await school.atlases.make(revisionOf(school));
     expect(asked.diagnosed).toBe(1);
-    const { score, diagnosisJson } = reportOf(school);
-    expect(score).toBe(81);
-    expect(JSON.parse(diagnosisJson ?? '')).toEqual(FOUND);
+    expect(reportOf(school)).toEqual({ diagnosis: FOUND, causes: ['radius-for-diameter'] });
   });
 
   it('that no single mistake explains are looked at again, once', async () => {
     const asked = fresh();
-    const school = await openSchool(undefined, 1, making(asked));
+    const school = await openWith(making(asked));
     await school.atlases.make(revisionOf(school));
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
     await school.atlases.lookAgain();
     await school.atlases.lookAgain();
     expect(asked.diagnosed).toBe(1);
-    expect(reportOf(school).score).toBe(81);
+    expect(reportOf(school).causes).toEqual(['radius-for-diameter']);
   });
 
   it('that cannot be looked up keep their report, and are not tried for ever', async () => {
     const asked = fresh();
-    const school = await openSchool(undefined, 1, {
+    const school = await openWith({
       ...making(asked),
       diagnose: () => Promise.resolve({ kind: 'crashed', reason: 'trap' }),
     });
@@ -172,8 +194,6 @@ describe('attempts', () => {
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
     await school.atlases.lookAgain();
-    const { score, diagnosisJson } = reportOf(school);
-    expect(score).toBe(80);
-    expect(JSON.parse(diagnosisJson ?? '')).toEqual(NO_DIAGNOSIS);
+    expect(reportOf(school)).toEqual({ diagnosis: NO_DIAGNOSIS, causes: ['wrong-size'] });
   });
 });

@@ -1,17 +1,16 @@
 import type { Logger } from 'pino';
 import * as v from 'valibot';
 
-import { TypedInputsSchema } from '#api';
 import { MeasurementSchema } from '#core/check';
 import { exerciseOfStage, parseExercise, stageCount, type Exercise } from '#core/exercise';
-import { PolicySchema, ReportSchema } from '#core/grade';
+import { ReportSchema } from '#core/grade';
 import { NO_DIAGNOSIS, type MadeMistake } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import { hashOf, type FileStore } from '#server/files';
 
-import { partOf } from './part.ts';
+import { JOIN_ATLAS, JOIN_PART, partOf } from './part.ts';
 import type { Queue } from './queue.ts';
 import type { Runner } from './task.ts';
 
@@ -49,6 +48,8 @@ export interface AtlasesParts {
   readonly runner: Runner;
   readonly queue: Queue;
   readonly log: Logger;
+  /** Scores an attempt anew, with what is known of its mistakes. */
+  readonly rescore: (attemptId: number) => Promise<void>;
 }
 
 interface PartRow {
@@ -60,15 +61,18 @@ interface PartRow {
   readonly referenceSha256: string;
 }
 
-interface ReportRow {
+interface AttemptRow {
   readonly attemptId: number;
   readonly assignmentId: number;
   readonly studentId: number;
   readonly courseId: number;
-  readonly typedJson: string;
   readonly measurementJson: string;
   readonly reportJson: string;
-  readonly policyJson: string | null;
+  readonly documentJson: string;
+  readonly variant: number;
+  readonly stage: number;
+  readonly referenceSha256: string;
+  readonly atlasSha256: string;
 }
 
 /** Mistakes that are built in one go, so that a grade never waits long. */
@@ -91,7 +95,7 @@ function inputsOf(document: Exercise, variant: number, stage: number): string {
   return hashOf(Buffer.from(JSON.stringify([CATALOGUE_VERSION, recipe, checks, scoring, variants, values])));
 }
 
-export function createAtlases({ db, files, events, runner, queue, log }: AtlasesParts): Atlases {
+export function createAtlases({ db, files, events, runner, queue, log, rescore }: AtlasesParts): Atlases {
   const revision = db.prepare<[number], { documentJson: string }>(
     'SELECT document_json AS documentJson FROM exercise_revisions WHERE id = ?',
   );
@@ -134,34 +138,22 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
   const setProposals = db.prepare<[string, number, number, number]>(
     'UPDATE atlases SET proposals_json = ? WHERE revision_id = ? AND variant = ? AND stage = ?',
   );
-  const undiagnosed = db.prepare<[number, number, number], ReportRow>(
+  // Attempts whose atlas is made, and that nobody looked up in it for several mistakes together.
+  const undiagnosed = db.prepare<[], AttemptRow>(
     `SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
-            exercises.course_id AS courseId, attempts.typed_json AS typedJson, measurement_json AS measurementJson,
-            report_json AS reportJson, assignments.policy_json AS policyJson
+            exercises.course_id AS courseId, measurement_json AS measurementJson, report_json AS reportJson,
+            document_json AS documentJson, atlases.variant, atlases.stage, atlas_sha256 AS atlasSha256,
+            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
      FROM reports JOIN attempts ON attempts.id = reports.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
-     LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
-      AND assigned_variants.student_id = attempts.student_id
-     WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND assignments.revision_id = ?
-       AND coalesce(assigned_variants.variant, -1) = ? AND attempts.stage = ?`,
+     ${JOIN_PART}
+     ${JOIN_ATLAS}
+     WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND atlases.state = 'done'
+     ORDER BY attempts.id LIMIT 1`,
   );
-  const lookedUp = db.prepare<[], PartRow & { readonly atlasSha256: string }>(
-    `SELECT DISTINCT parts.*, atlas_sha256 AS atlasSha256 FROM (${PART}) AS parts
-     JOIN atlases ON atlases.revision_id = parts.revisionId AND atlases.variant = parts.variant AND atlases.stage = parts.stage
-     WHERE atlases.state = 'done' AND EXISTS (
-       SELECT 1 FROM reports JOIN attempts ON attempts.id = reports.attempt_id
-       JOIN assignments ON assignments.id = attempts.assignment_id
-       LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
-        AND assigned_variants.student_id = attempts.student_id
-       WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND attempts.stage = parts.stage
-         AND assignments.revision_id = parts.revisionId AND coalesce(assigned_variants.variant, -1) = parts.variant)`,
-  );
-  const giveUp = db.prepare<[string, number]>('UPDATE reports SET diagnosis_json = ? WHERE attempt_id = ?');
-  const writeDiagnosis = db.prepare<[string, string, number, number]>(
-    'UPDATE reports SET diagnosis_json = ?, report_json = ?, score = ? WHERE attempt_id = ? AND diagnosis_json IS NULL',
-  );
+  const setDiagnosis = db.prepare<[string, number]>('UPDATE reports SET diagnosis_json = ? WHERE attempt_id = ?');
 
   // What was being made when the last process ended is begun anew.
   db.prepare("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'").run();
@@ -191,7 +183,6 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
     if (shared !== undefined) {
       put('done', shared.total, shared.total, shared.sha256);
       setProposals.run(shared.proposalsJson, revisionId, variant, stage);
-      await diagnoseOlder(part, shared.sha256);
       return;
     }
     const document = unwrap(parseExercise(JSON.parse(part.documentJson)));
@@ -237,39 +228,31 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
       put('done', made.length, made.length, sha256);
       setProposals.run(JSON.stringify(gathered.value.proposals), revisionId, variant, stage);
     })();
-    await diagnoseOlder(part, sha256);
   }
 
-  /** Attempts that were graded before the atlas was there are looked up in it now. */
-  async function diagnoseOlder(part: PartRow, sha256: string): Promise<void> {
-    const { revisionId, variant, stage } = part;
-    const document = unwrap(parseExercise(JSON.parse(part.documentJson)));
-    for (const row of undiagnosed.all(revisionId, variant, stage)) {
+  /** Attempts that came before their atlas, or that no single mistake explained, are looked up in it. */
+  async function lookAgain(): Promise<void> {
+    for (let row = undiagnosed.get(); row !== undefined; row = undiagnosed.get()) {
       await queue.idle();
       if (stopped()) return;
+      const { attemptId, assignmentId, studentId, courseId } = row;
       const outcome = await runner.diagnose({
+        ...partOf(unwrap(parseExercise(JSON.parse(row.documentJson))), row),
         measurement: v.parse(MeasurementSchema, JSON.parse(row.measurementJson)),
         report: v.parse(ReportSchema, JSON.parse(row.reportJson)),
-        typed: v.parse(TypedInputsSchema, JSON.parse(row.typedJson)),
-        policy: row.policyJson === null ? document.scoring : v.parse(PolicySchema, JSON.parse(row.policyJson)),
-        referencePath: files.pathOf(part.referenceSha256),
-        explain: { ...partOf(document, part), atlasPath: files.pathOf(sha256) },
+        referencePath: files.pathOf(row.referenceSha256),
+        atlasPath: files.pathOf(row.atlasSha256),
       });
+      if (stopped()) return;
       if (outcome.kind !== 'done') {
-        log.warn({ attemptId: row.attemptId, outcome: outcome.kind }, 'an attempt could not be explained');
-        giveUp.run(JSON.stringify(NO_DIAGNOSIS), row.attemptId);
+        log.warn({ attemptId, outcome: outcome.kind }, 'an attempt could not be explained');
+        setDiagnosis.run(JSON.stringify(NO_DIAGNOSIS), attemptId);
         continue;
       }
-      const { diagnosis, report } = outcome.value;
-      writeDiagnosis.run(JSON.stringify(diagnosis), JSON.stringify(report), report.score, row.attemptId);
-      const { attemptId, assignmentId, studentId, courseId } = row;
+      setDiagnosis.run(JSON.stringify(outcome.value), attemptId);
+      await rescore(attemptId);
       events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
     }
-  }
-
-  /** Attempts that no single mistake explained are looked at for several. */
-  async function lookAgain(): Promise<void> {
-    for (const { atlasSha256, ...part } of lookedUp.all()) await diagnoseOlder(part, atlasSha256);
   }
 
   async function work(): Promise<void> {
@@ -306,6 +289,7 @@ export function createAtlases({ db, files, events, runner, queue, log }: Atlases
       plan(revisionId);
       const part = one.get(revisionId, variant, stage);
       if (part !== undefined) await make(part, true);
+      await lookAgain();
     },
     stateOf: (revisionId, variant = -1, stage = 1) =>
       state.get(revisionId, variant, stage) ?? {

@@ -10,3 +10,17 @@ export function partOf(
   const values = exerciseOfStage(exercise, stage).variants[variant]?.values;
   return { exercise, stage, ...(values === undefined ? {} : { values }) };
 }
+
+/**
+ * SQL that joins the part that the student of an attempt has, as `revision_parts`, to "attempts" and "assignments"; there
+ * is no row for the first stage as drawn, which the revision itself has.
+ */
+export const JOIN_PART = `
+  LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
+   AND assigned_variants.student_id = attempts.student_id
+  LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
+   AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage`;
+/** Joins the atlas of that part, as `atlases`. */
+export const JOIN_ATLAS = `
+  LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
+   AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage`;

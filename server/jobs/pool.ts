@@ -4,10 +4,11 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
+import type { Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 
-import type { AtlasChunk, Diagnosed, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
+import type { AtlasChunk, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
 
 export interface PoolOptions {
   /** URL of the bundled worker. */
@@ -66,7 +67,7 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
     prepare: (task) => run<Prepared>('prepare', { kind: 'prepare', ...task }),
     atlas: (task) => run<AtlasChunk>('atlas', { kind: 'atlas', ...task }),
     gather: (task) => run<Gathered>('gather', { kind: 'gather', ...task }),
-    diagnose: (task) => run<Diagnosed>('diagnose', { kind: 'diagnose', ...task }),
+    diagnose: (task) => run<Diagnosis>('diagnose', { kind: 'diagnose', ...task }),
     close: () => pool.destroy(),
   };
 }

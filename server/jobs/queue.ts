@@ -11,7 +11,7 @@ import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
-import { partOf } from './part.ts';
+import { JOIN_ATLAS, JOIN_PART } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded, Runner } from './task.ts';
 
@@ -27,9 +27,6 @@ interface JobRow {
   readonly typedJson: string;
   readonly referenceSha256: string;
   readonly documentJson: string;
-  /** Place of the variant in the document's list, from 0; -1 as drawn. */
-  readonly variant: number;
-  readonly stage: number;
   readonly atlasSha256: string | null;
   readonly policyJson: string | null;
 }
@@ -95,18 +92,13 @@ export function createQueue({
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
-            coalesce(assigned_variants.variant, -1) AS variant, attempts.stage,
             atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
-     LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
-      AND assigned_variants.student_id = attempts.student_id
-     LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
-      AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage
-     LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
-      AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage
+     ${JOIN_PART}
+     ${JOIN_ATLAS}
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
   const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
@@ -183,8 +175,7 @@ export function createQueue({
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
         policy,
-        explain:
-          job.atlasSha256 === null ? null : { ...partOf(exercise, job), atlasPath: files.pathOf(job.atlasSha256) },
+        atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
       },
       (stage) => {
         tell(job, 'running', stage);

@@ -16,11 +16,6 @@ export interface PartOfExercise {
   readonly stage: number;
 }
 
-/** What mistakes are looked up in. */
-export interface AtlasOfPart extends PartOfExercise {
-  readonly atlasPath: string;
-}
-
 /** Builds some of the mistakes of a part. */
 export interface AtlasTask extends PartOfExercise {
   readonly kind: 'atlas';
@@ -47,20 +42,13 @@ export interface Gathered {
   readonly proposals: readonly Proposal[];
 }
 
-/** Looks up an attempt that was measured before there was an atlas. */
-export interface DiagnoseTask {
+/** Looks up a measured attempt among single mistakes and several together. */
+export interface DiagnoseTask extends PartOfExercise {
   readonly kind: 'diagnose';
   readonly measurement: Measurement;
-  readonly report: Report;
+  readonly report: Pick<Report, 'lines'>;
   readonly referencePath: string;
-  readonly typed: readonly TypedInput[];
-  readonly policy: ScoringPolicy;
-  readonly explain: AtlasOfPart;
-}
-
-export interface Diagnosed {
-  readonly diagnosis: Diagnosis;
-  readonly report: Report;
+  readonly atlasPath: string;
 }
 
 export interface GradeTask {
@@ -72,8 +60,8 @@ export interface GradeTask {
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
-  /** Null as long as there is no atlas. */
-  readonly explain: AtlasOfPart | null;
+  /** Where single mistakes are looked up; null as long as there is no atlas. */
+  readonly atlasPath: string | null;
 }
 
 export interface PrepareTask {
@@ -122,7 +110,7 @@ export interface Runner {
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
-  diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosed>>;
+  diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosis>>;
   /** How many tasks run at the same time. */
   readonly width: number;
   close(): Promise<void>;

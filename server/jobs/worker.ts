@@ -2,22 +2,30 @@
 import { readFile } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
 
+import { LRUCache } from 'lru-cache';
 import { workerData } from 'piscina';
 import * as v from 'valibot';
 
-import { diagnoseReport, gradeFile, prepareExercise, type Explanation, type GradedFile } from '#core/attempt';
+import { diagnoseReport, gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
 import { ReferenceSchema, type Reference } from '#core/check';
-import { gradeMeasurement } from '#core/grade';
-import { AtlasSchema, atlasOf, makeMistakes, mistakesOf, proposeChecks, storyOf, verifier } from '#core/mistake';
+import {
+  AtlasSchema,
+  atlasOf,
+  makeMistakes,
+  mistakesOf,
+  proposeChecks,
+  verifier,
+  type Atlas,
+  type Diagnosis,
+} from '#core/mistake';
 import { attempt, type Result } from '#core/problem';
+import { RecipeBuilder } from '#core/recipe';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
 
 import type {
   AtlasChunk,
-  AtlasOfPart,
   AtlasTask,
-  Diagnosed,
   DiagnoseTask,
   Gathered,
   GatherTask,
@@ -30,37 +38,37 @@ import type {
 
 const RECYCLE_AFTER_TASKS = 200;
 const RECYCLE_ABOVE_BYTES = 512 * 1024 * 1024;
-const CACHED_REFERENCES = 24;
-const CACHED_EXPLANATIONS = 6;
 
 const kernel = await startKernel((workerData as { kernel: WebAssembly.Module }).kernel);
 const overlayer = await loadOverlayer();
-const references = new Map<string, Reference>();
 let tasks = 0;
 
-async function referenceAt(path: string): Promise<Reference> {
-  const known = references.get(path);
-  if (known) return known;
-  const reference = v.parse(ReferenceSchema, JSON.parse(await readFile(path, 'utf8')));
-  const [oldest] = references.keys();
-  if (references.size >= CACHED_REFERENCES && oldest !== undefined) references.delete(oldest);
-  references.set(path, reference);
-  return reference;
-}
+const readJson = async (path: string): Promise<unknown> => JSON.parse(await readFile(path, 'utf8'));
 
-/** Parts whose mistakes are looked up again and again: their atlas, and a builder that keeps what it built. */
-const explanations = new Map<string, Explanation>();
-async function explanationOf(explain: AtlasOfPart, referencePath: string): Promise<Explanation> {
-  const known = explanations.get(explain.atlasPath);
-  if (known) return known;
-  const reference = await referenceAt(referencePath);
-  const atlas = v.parse(AtlasSchema, JSON.parse(await readFile(explain.atlasPath, 'utf8')));
-  const { exercise, values, stage } = explain;
-  const made = { atlas, verify: verifier(kernel, exercise, reference, { values, stage }) };
-  const [oldest] = explanations.keys();
-  if (explanations.size >= CACHED_EXPLANATIONS && oldest !== undefined) explanations.delete(oldest);
-  explanations.set(explain.atlasPath, made);
-  return made;
+const references = new LRUCache<string, Reference>({
+  max: 24,
+  fetchMethod: async (path) => v.parse(ReferenceSchema, await readJson(path)),
+});
+const atlases = new LRUCache<string, Atlas>({
+  max: 6,
+  fetchMethod: async (path) => v.parse(AtlasSchema, await readJson(path)),
+});
+/** By the path of the reference: what its mistakes are built on stays from one task to the next. */
+const builders = new LRUCache<string, RecipeBuilder>({
+  max: 3,
+  dispose: (builder) => {
+    builder.free();
+  },
+});
+
+const referenceAt = (path: string): Promise<Reference> => references.forceFetch(path);
+
+function builderFor(referencePath: string): RecipeBuilder {
+  const known = builders.get(referencePath);
+  if (known !== undefined) return known;
+  const builder = new RecipeBuilder(kernel);
+  builders.set(referencePath, builder);
+  return builder;
 }
 
 /** Turns a result into an outcome; a trap of the kernel poisons this worker, which then ends itself. */
@@ -87,14 +95,15 @@ function leaveSoon(): void {
 export async function grade({ port, ...task }: GradeTask & { port: MessagePort }): Promise<Outcome<Graded>> {
   const bytes = await readFile(task.filePath);
   const reference = await referenceAt(task.referencePath);
-  const explain = task.explain === null ? undefined : await explanationOf(task.explain, task.referencePath);
+  // Pairs take seconds to build, and are looked for when nobody waits.
+  const explain =
+    task.atlasPath === null ? undefined : { atlas: await atlases.forceFetch(task.atlasPath), verify: null };
   const outcome = settle(() =>
     gradeFile(kernel, reference, bytes, task.typed, task.policy, {
       fileName: task.fileName,
       unit: task.fileUnit ?? undefined,
       overlayer,
-      // Pairs take seconds to build, and are looked for when nobody waits.
-      explain: explain && { ...explain, verify: null },
+      explain,
       onStage: (stage) => {
         port.postMessage(stage);
       },
@@ -141,8 +150,9 @@ export async function atlas({
   return settle(() =>
     attempt(() => {
       const all = mistakesOf(exercise, values, stage);
-      const some = all.slice(from, from + count);
-      return { total: all.length, made: makeMistakes(kernel, exercise, reference, some, { values, stage }) };
+      const options = { values, stage, builder: builderFor(referencePath) };
+      const made = makeMistakes(kernel, exercise, reference, all.slice(from, from + count), options);
+      return { total: all.length, made };
     }),
   );
 }
@@ -151,22 +161,21 @@ export async function gather({ exercise, values, stage, referencePath, made }: G
   const reference = await referenceAt(referencePath);
   return settle(() =>
     attempt(() => {
-      const atlas = atlasOf(reference, made);
-      const proposals = proposeChecks(kernel, exercise, atlas, { values, stage });
-      return { atlasJson: JSON.stringify(atlas), proposals };
+      const gathered = atlasOf(reference, made);
+      const options = { values, stage, builder: builderFor(referencePath) };
+      const proposals = proposeChecks(kernel, exercise, gathered, options);
+      return { atlasJson: JSON.stringify(gathered), proposals };
     }),
   );
 }
 
-export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosed>> {
-  const { measurement, typed, policy, report } = task;
-  const reference = await referenceAt(task.referencePath);
-  const explain = await explanationOf(task.explain, task.referencePath);
+export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
+  const { measurement, report, exercise, values, stage, referencePath } = task;
+  const [reference, known] = [await referenceAt(referencePath), await atlases.forceFetch(task.atlasPath)];
   return settle(() =>
     attempt(() => {
-      const diagnosis = diagnoseReport(measurement, report, explain);
-      const scored = gradeMeasurement(reference, measurement, typed, policy, storyOf(diagnosis));
-      return { diagnosis, report: { ...scored, overlay: report.overlay, warnings: report.warnings } };
+      const { verify } = verifier(kernel, exercise, reference, { values, stage, builder: builderFor(referencePath) });
+      return diagnoseReport(measurement, report, { atlas: known, verify });
     }),
   );
 }

@@ -2,7 +2,7 @@
 import type { Hono } from 'hono';
 import * as v from 'valibot';
 
-import { RescoreSchema, TypedInputsSchema, type Rescored, type ScoreChange } from '#api';
+import { RescoreSchema, TypedInputsSchema, type Rescored } from '#api';
 import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
 import { gradeMeasurement, PolicySchema, ReportSchema, type Report, type ScoringPolicy } from '#core/grade';
 import { DiagnosisSchema, storyOf } from '#core/mistake';
@@ -10,10 +10,11 @@ import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
-import { PROGRAM_VERSION } from '#server/jobs';
+import { JOIN_PART, PROGRAM_VERSION } from '#server/jobs';
 
 interface MeasuredRow {
   readonly attemptId: number;
+  readonly assignmentId: number;
   readonly student: string;
   readonly stage: number;
   readonly score: number;
@@ -37,17 +38,14 @@ export interface Scoring {
 }
 
 const MEASURED = `
-  SELECT attempts.id AS attemptId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
+  SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
          coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
   FROM reports JOIN attempts ON attempts.id = reports.attempt_id
   JOIN users ON users.id = attempts.student_id
   JOIN assignments ON assignments.id = attempts.assignment_id
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-  LEFT JOIN assigned_variants ON assigned_variants.assignment_id = assignments.id
-   AND assigned_variants.student_id = attempts.student_id
-  LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
-   AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage`;
+  ${JOIN_PART}`;
 
 export function createScoring(db: Db, files: FileStore): Scoring {
   const measured = db.prepare<[number], MeasuredRow>(
@@ -65,13 +63,11 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id WHERE assignments.id = ?`,
   );
-  const assignmentOf = db.prepare<[number], { id: number }>('SELECT assignment_id AS id FROM attempts WHERE id = ?');
   const setPolicy = db.prepare<[string | null, number]>('UPDATE assignments SET policy_json = ? WHERE id = ?');
   const setReport = db.prepare<[number, string, string, string, number]>(
     'UPDATE reports SET score = ?, report_json = ?, policy_json = ?, program = ? WHERE attempt_id = ?',
   );
 
-  /** What is left of references for scoring: many attempts share one, and its shape is not looked at. */
   async function referencesOf(rows: readonly MeasuredRow[]): Promise<ReadonlyMap<string, Reference>> {
     const wanted = [...new Set(rows.map(({ referenceSha256 }) => referenceSha256))];
     const read = async (sha256: string) =>
@@ -90,6 +86,9 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }
 
+  const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
+    setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+  };
   const policyIn = ({
     policyJson,
     documentJson,
@@ -105,39 +104,43 @@ export function createScoring(db: Db, files: FileStore): Scoring {
       return row === undefined ? null : { policy: policyIn(row), own: row.policyJson !== null };
     },
     async rescore(assignmentId, wanted, apply) {
+      const references = await referencesOf(measured.all(assignmentId));
+      // From here on nothing waits: what is scored is what the database holds when the scores are written.
       const row = current.get(assignmentId);
       if (row === undefined) throw new Error(`no assignment ${String(assignmentId)}`);
       const policy = wanted ?? parseExercise(row.documentJson).scoring;
-      const rows = measured.all(assignmentId);
-      const references = await referencesOf(rows);
-      const changes: ScoreChange[] = [];
-      const reports: { readonly attemptId: number; readonly report: Report }[] = [];
-      for (const one of rows) {
-        const report = scored(one, references, policy);
-        changes.push({
-          attemptId: one.attemptId,
-          student: one.student,
-          stage: one.stage,
-          before: one.score,
-          after: report.score,
-        });
-        reports.push({ attemptId: one.attemptId, report });
-      }
+      const scores = measured
+        .all(assignmentId)
+        .filter(({ referenceSha256 }) => references.has(referenceSha256))
+        .map((one) => ({ row: one, report: scored(one, references, policy) }));
       if (apply)
         db.transaction(() => {
           setPolicy.run(wanted === null ? null : JSON.stringify(wanted), assignmentId);
-          for (const { attemptId, report } of reports)
-            setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+          for (const {
+            row: { attemptId },
+            report,
+          } of scores)
+            put(attemptId, report, policy);
         })();
-      return { changes, applied: apply };
+      return {
+        changes: scores.map(({ row: { attemptId, student, stage, score }, report }) => ({
+          attemptId,
+          student,
+          stage,
+          before: score,
+          after: report.score,
+        })),
+        applied: apply,
+      };
     },
     async rescoreAttempt(attemptId) {
-      const assignment = assignmentOf.get(attemptId);
-      const [row, policyRow] = [one.get(attemptId), current.get(assignment?.id ?? 0)];
+      const measuredRow = one.get(attemptId);
+      if (measuredRow === undefined) return;
+      const references = await referencesOf([measuredRow]);
+      const [row, policyRow] = [one.get(attemptId), current.get(measuredRow.assignmentId)];
       if (row === undefined || policyRow === undefined) return;
       const policy = policyIn(policyRow);
-      const report = scored(row, await referencesOf([row]), policy);
-      setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+      put(attemptId, scored(row, references, policy), policy);
     },
   };
 }

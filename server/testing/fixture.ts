@@ -107,6 +107,7 @@ export const GRADED: Outcome<Graded> = {
           message: 'Thickness is 9.0 mm where the sheet says 10.0 mm.',
           checkIds: [],
           explains: 'observed',
+          instead: false,
         },
       ],
       rules: [],

@@ -31,7 +31,7 @@ export function CommonCauses({ causes }: { causes: AssignmentDetail['causes'] })
               <ul className="bg-accent-soft pb-1">
                 {attempts.map(({ attemptId, student, message }) => (
                   <li key={attemptId} className="px-3 py-1">
-                    <Link className="font-medium underline" to={`/review/${String(attemptId)}`}>
+                    <Link className="font-medium underline" to={`/attempts/${String(attemptId)}`}>
                       {student}
                     </Link>
                     <span className="block">{message}</span>

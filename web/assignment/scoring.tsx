@@ -2,9 +2,9 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 
 import type { Rescored } from '#api';
-import type { ScoringPolicy } from '#core/grade';
+import { SCORING_PRESETS, type ScoringPolicy } from '#core/grade';
 import { failureText, usePolicyQuery, useRescoreMutation } from '#web/api';
-import { Button, Dialog, Loading, plural, TextField } from '#web/ui';
+import { Button, Dialog, Loading, plural, RootCauseToggle, TextField } from '#web/ui';
 
 const GROUPS = [
   ['dimensions', 'Dimensions'],
@@ -12,13 +12,6 @@ const GROUPS = [
   ['properties', 'Mass properties'],
   ['hygiene', 'The body'],
 ] as const;
-type Shares = NonNullable<ScoringPolicy['shares']>;
-
-const PRESETS: readonly (readonly [name: string, shares: Shares, reach: number])[] = [
-  ['Key number', { dimensions: 0, features: 0, properties: 100, hygiene: 0 }, 1],
-  ['Points per dimension', { dimensions: 80, features: 10, properties: 0, hygiene: 10 }, 5],
-  ['Mixed', { dimensions: 60, features: 10, properties: 20, hygiene: 10 }, 5],
-];
 const WAIT_MS = 400;
 
 interface ScoringProps {
@@ -104,9 +97,10 @@ function Form({
   return (
     <div className="flex flex-col gap-3">
       <span className="flex flex-wrap gap-2">
-        {PRESETS.map(([name, shares, partialReach]) => (
+        {SCORING_PRESETS.map(({ name, words, shares, partialReach }) => (
           <Button
             key={name}
+            title={words}
             onClick={() => {
               setPolicy({ ...policy, shares, partialReach });
             }}
@@ -150,16 +144,12 @@ function Form({
         {number('typedValueWeight', 'Weight of a typed number', 0, 1000)}
         {number('notOneBodyCap', 'Most points if not one body', 0, 100)}
       </span>
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          checked={policy.rootCauseOnce === true}
-          onChange={(event) => {
-            setPolicy({ ...policy, rootCauseOnce: event.target.checked });
-          }}
-        />
-        A root cause counts once: what merely follows from it earns its points
-      </label>
+      <RootCauseToggle
+        on={policy.rootCauseOnce === true}
+        onChange={(rootCauseOnce) => {
+          setPolicy({ ...policy, rootCauseOnce });
+        }}
+      />
       <section aria-live="polite" className="border-t border-rule pt-2" data-testid="rescored">
         <h3 className="font-semibold">
           {seen === null

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { OPERATIONS, type BuildRule, type Exercise } from '#core/exercise';
 import { MATERIALS } from '#core/material';
 import { OPERATION_NAMES, type Operation } from '#core/recipe';
-import { Button, Panel, SelectField, TextField } from '#web/ui';
+import { Button, Panel, RootCauseToggle, SelectField, TextField } from '#web/ui';
 
 import { PRESETS } from './presets.ts';
 
@@ -211,17 +211,12 @@ function ScoringPanel({ exercise, onChange }: AboutTabProps) {
           {field('typedValueWeight', 'Weight of a typed number', 0, 1000)}
           {field('notOneBodyCap', 'Most points if not one body, %', 0, 100)}
         </span>
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={scoring.rootCauseOnce === true}
-            onChange={(event) => {
-              const rootCauseOnce = event.target.checked;
-              onChange((before) => ({ ...before, scoring: { ...before.scoring, rootCauseOnce } }), 'root cause');
-            }}
-          />
-          A root cause counts once: what merely follows from it earns its points
-        </label>
+        <RootCauseToggle
+          on={scoring.rootCauseOnce === true}
+          onChange={(rootCauseOnce) => {
+            onChange((before) => ({ ...before, scoring: { ...before.scoring, rootCauseOnce } }), 'root cause');
+          }}
+        />
       </div>
     </Panel>
   );

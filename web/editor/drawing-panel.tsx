@@ -1,9 +1,9 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 
 import type { UploadedDrawing } from '#core/exercise';
 import { failureText, useUploadDrawingMutation } from '#web/api';
-import { Button, Panel, plural } from '#web/ui';
+import { Button, FileButton, Panel, plural } from '#web/ui';
 
 import type { PutSheet } from './sheet-arrange.ts';
 
@@ -19,7 +19,6 @@ export function DrawingPanel({
 }) {
   const [upload] = useUploadDrawingMutation();
   const [doing, setDoing] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
   const choose = async (file: File): Promise<void> => {
     try {
       setDoing('Reading the drawing ...');
@@ -41,28 +40,21 @@ export function DrawingPanel({
   };
   return (
     <Panel title={drawing === undefined ? 'Or a drawing made elsewhere' : drawing.fileName}>
-      <input
-        ref={input}
-        type="file"
-        className="sr-only"
-        aria-label="Drawing made elsewhere"
-        accept=".pdf,.png,.svg"
-        data-testid="drawing-file"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file !== undefined) void choose(file);
-        }}
-      />
       <p className="px-3 pt-2 text-sm text-soft">
         {drawing === undefined
           ? 'A PDF, PNG or SVG file that students get in place of this sheet. The checks stay as they are.'
           : `${plural(drawing.pages.length, 'page')}, in place of the sheet that is made from the part. Whether it gives every size is for you to see.`}
       </p>
       <span className="flex flex-wrap gap-2 px-3 py-2">
-        <Button disabled={doing !== null} onClick={() => input.current?.click()}>
+        <FileButton
+          label="Drawing made elsewhere"
+          accept=".pdf,.png,.svg"
+          testId="drawing-file"
+          disabled={doing !== null}
+          onFile={(file) => void choose(file)}
+        >
           {doing ?? (drawing === undefined ? 'Choose a drawing' : 'Another drawing')}
-        </Button>
+        </FileButton>
         {drawing !== undefined && (
           <>
             <a

@@ -1,10 +1,9 @@
-import { useRef } from 'react';
 import { toast } from 'sonner';
 
 import type { Exercise } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { failureText, useUploadModelMutation } from '#web/api';
-import { Button, Panel } from '#web/ui';
+import { Button, FileButton, Panel } from '#web/ui';
 
 import type { Preview } from './preview.ts';
 
@@ -23,9 +22,7 @@ const UNITS = Object.keys(LENGTH_UNITS) as LengthUnit[];
 export function ModelPanel({ id, exercise, preview, onChange, onMark }: ModelPanelProps) {
   const { model } = exercise;
   const [upload, { isLoading }] = useUploadModelMutation();
-  const input = useRef<HTMLInputElement>(null);
-  const choose = (file: File | undefined): void => {
-    if (file === undefined) return;
+  const choose = (file: File): void => {
     void upload({ id, file }).then((answer) => {
       const { data } = answer;
       if (data)
@@ -38,21 +35,15 @@ export function ModelPanel({ id, exercise, preview, onChange, onMark }: ModelPan
       title={model === undefined ? 'Or a model file as the reference' : model.fileName}
       aside={
         <span className="flex gap-2">
-          <input
-            ref={input}
-            type="file"
-            className="sr-only"
-            aria-label="Model file of the reference"
+          <FileButton
+            label="Model file of the reference"
             accept=".step,.stp,.stl,.obj,.3mf"
-            data-testid="reference-file"
-            onChange={(event) => {
-              choose(event.target.files?.[0]);
-              event.target.value = '';
-            }}
-          />
-          <Button disabled={isLoading} onClick={() => input.current?.click()}>
+            testId="reference-file"
+            disabled={isLoading}
+            onFile={choose}
+          >
             {isLoading ? 'Sending ...' : model === undefined ? 'Choose a file' : 'Another file'}
-          </Button>
+          </FileButton>
           {model !== undefined && (
             <Button
               onClick={() => {

@@ -1,4 +1,5 @@
 import { groupOf, type Check, type Exercise } from '#core/exercise';
+import { SCORING_PRESETS } from '#core/grade';
 
 /** A way of scoring that schools use, as a change of an exercise. */
 export interface Preset {
@@ -21,32 +22,12 @@ function weighed(checks: readonly Check[], shares: Readonly<Record<string, numbe
   });
 }
 
-export const PRESETS: readonly Preset[] = [
-  {
-    name: 'Key number',
-    words: 'Mass or volume decides, all or nothing',
-    apply: (exercise) => ({
-      ...exercise,
-      checks: weighed(exercise.checks, { properties: 100, dimensions: 0, features: 0, hygiene: 0 }),
-      scoring: { ...exercise.scoring, partialReach: 1 },
-    }),
-  },
-  {
-    name: 'Points per dimension',
-    words: 'Every size earns its points, near ones part of them',
-    apply: (exercise) => ({
-      ...exercise,
-      checks: weighed(exercise.checks, { dimensions: 80, features: 10, properties: 0, hygiene: 10 }),
-      scoring: { ...exercise.scoring, partialReach: 5 },
-    }),
-  },
-  {
-    name: 'Mixed',
-    words: 'Sizes, features, and mass properties together',
-    apply: (exercise) => ({
-      ...exercise,
-      checks: weighed(exercise.checks, { dimensions: 60, features: 10, properties: 20, hygiene: 10 }),
-      scoring: { ...exercise.scoring, partialReach: 5 },
-    }),
-  },
-];
+export const PRESETS: readonly Preset[] = SCORING_PRESETS.map(({ name, words, shares, partialReach }) => ({
+  name,
+  words,
+  apply: (exercise) => ({
+    ...exercise,
+    checks: weighed(exercise.checks, shares),
+    scoring: { ...exercise.scoring, partialReach },
+  }),
+}));

@@ -1,5 +1,5 @@
 import { DIRECTION_NAMES, isPrincipal, type SheetSettings, type SheetView } from '#core/exercise';
-import { Panel, SelectField } from '#web/ui';
+import { Panel, SelectField, Toggle } from '#web/ui';
 
 import { ExpressionInput } from './form/expression.tsx';
 import { nameOf, type PutSheet } from './sheet-arrange.ts';
@@ -23,21 +23,6 @@ function freshView(kind: Fresh, letter: string, views: readonly SheetView[], mid
     default:
       return { kind: 'plain', id: kind, direction: kind };
   }
-}
-
-function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-1.5">
-      <input
-        type="checkbox"
-        checked={on}
-        onChange={(event) => {
-          onChange(event.target.checked);
-        }}
-      />
-      {label}
-    </label>
-  );
 }
 
 /** The views of the sheet: which there are, where sections cut and what details show. */

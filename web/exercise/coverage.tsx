@@ -1,8 +1,9 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import type { CoverageAnswer, ExerciseDetail } from '#api';
+import { saysWhere } from '#core/exercise';
 import type { Coverage, CoverageRow, Proposal } from '#core/mistake';
 import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation } from '#web/api';
 import { Button, Empty, Failed, Loading, plural } from '#web/ui';
@@ -52,13 +53,7 @@ function Covered({
 }: CoverageProps & { coverage: Coverage; proposals: readonly Proposal[] }) {
   const [picked, setPicked] = useState<string | null>(null);
   const checks = exercise.document.checks.filter(({ off, weight }) => off !== true && weight > 0);
-  const saying = useMemo(
-    () =>
-      new Set(
-        exercise.targets.filter(({ group }) => group === 'dimensions' || group === 'features').map((t) => t.checkId),
-      ),
-    [exercise.targets],
-  );
+  const saying = new Set(checks.filter(saysWhere).map(({ id }) => id));
   const quiet = coverage.rows.filter(({ caughtBy }) => caughtBy.length > 0 && !caughtBy.some((id) => saying.has(id)));
   const row = coverage.rows.find(({ mistake }) => mistake.id === picked);
   return (

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 
 import { NewExerciseSchema, type NewExercise as Fields } from '#api';
 import { failureText, useCreateExerciseMutation, useImportExerciseMutation } from '#web/api';
-import { Button, Dialog, SelectField, TextField } from '#web/ui';
+import { Button, Dialog, FileButton, SelectField, TextField } from '#web/ui';
 
 /** Starts a new exercise, from nothing or from an exported file. */
 export function NewExercise() {
@@ -29,24 +29,20 @@ export function NewExercise() {
       >
         New exercise
       </Button>
-      <label className="inline-flex h-8 cursor-pointer items-center border border-ink/70 bg-paper px-3 text-sm font-medium hover:bg-accent-soft has-focus-visible:outline-2">
+      <FileButton
+        label="Exported exercise"
+        accept=".zip"
+        testId="import"
+        disabled={isLoading}
+        onFile={(file) => {
+          void adopt(file).then((answer) => {
+            if (answer.data) void navigate(`/exercises/${String(answer.data.id)}/edit`);
+            else toast.error(failureText(answer.error), { duration: 12_000 });
+          });
+        }}
+      >
         {isLoading ? 'Importing ...' : 'Import a file'}
-        <input
-          type="file"
-          accept=".zip"
-          className="sr-only"
-          data-testid="import"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = '';
-            if (file === undefined) return;
-            void adopt(file).then((answer) => {
-              if (answer.data) void navigate(`/exercises/${String(answer.data.id)}/edit`);
-              else toast.error(failureText(answer.error), { duration: 12_000 });
-            });
-          }}
-        />
-      </label>
+      </FileButton>
       <Dialog
         open={open}
         onOpenChange={setOpen}

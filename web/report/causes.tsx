@@ -31,7 +31,10 @@ export function Causes({
               onChoose(chosen === cause.message ? null : cause.message);
             }}
           >
-            <span className="block leading-5">{cause.message}</span>
+            <span className="block leading-5">
+              {cause.instead && <span className="text-soft">Or: </span>}
+              {cause.message}
+            </span>
             <span className="caption">
               {sureness(cause.certainty)}
               {EXPLAINS[cause.explains] === '' ? '' : `, ${EXPLAINS[cause.explains]}`}

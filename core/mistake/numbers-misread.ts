@@ -1,0 +1,145 @@
+import type { Exercise } from '#core/exercise';
+
+import type { MistakeKind } from './catalogue.ts';
+import type { Path } from './edit.ts';
+import type { Role, Site } from './sites.ts';
+import { nameOf, rounded, swapDigits, written, type Subject } from './subject.ts';
+
+/** Sizes that dialogs open with, in the drawing unit. */
+const DEFAULTS: Readonly<Record<Exercise['recipe']['unit'], Readonly<Partial<Record<Role, readonly number[]>>>>> = {
+  mm: { radius: [1, 2, 5], bevel: [1, 2], depth: [10], 'hole-depth': [10], width: [5] },
+  in: { radius: [0.0625, 0.125, 0.25], bevel: [0.0625, 0.125], depth: [1], 'hole-depth': [0.5], width: [0.25] },
+};
+const MOST_EDGES = 2;
+
+const KEY: Readonly<Record<Role, string>> = {
+  diameter: 'diameter',
+  radius: 'radius',
+  bevel: 'bevel',
+  width: 'size',
+  depth: 'depth',
+  'hole-depth': 'depth',
+  offset: 'distance',
+  spacing: 'spacing',
+  position: 'place',
+  angle: 'angle',
+  count: 'number',
+};
+const LENGTHS = new Set<Role>(['diameter', 'radius', 'bevel', 'width', 'depth', 'hole-depth', 'offset', 'spacing']);
+
+/** One number of a step that is another than the sheet gives. */
+export function misreadNumbers(subject: Subject): void {
+  for (const site of subject.sites) atSite(subject, site);
+}
+
+function atSite(subject: Subject, site: Site): void {
+  const { role, value } = site;
+  const size = Math.abs(value);
+  const change = (
+    kind: MistakeKind,
+    next: string,
+    why: string,
+    factor = 1,
+    said = subject.valueOf(next) ?? Number.NaN,
+  ): void => {
+    const step = subject.stepOf(site.stepId);
+    if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
+    if (role !== 'position' && role !== 'angle' && role !== 'offset' && said <= 0) return;
+    const name = nameOf(step);
+    const key = role === 'position' ? placeName(site.path) : KEY[role];
+    const what = `${key} ${subject.words(said, role)} for ${subject.words(value, role)}`;
+    subject.put({
+      kind,
+      key: `${site.stepId}/${site.path.join('/')}=${written(said)}`,
+      edits: [{ kind: 'set', stepId: site.stepId, path: site.path, value: next }],
+      summary: `${name}, ${what}`,
+      message: `${name}: the ${key} is ${subject.words(said, role)} where the sheet gives ${subject.words(value, role)}. ${why}`,
+      factor,
+      expression: site.expression,
+    });
+  };
+  const own = `(${site.expression})`;
+  if (role === 'diameter') {
+    change('radius-for-diameter', `${own}/2`, 'Was the radius typed where the diameter is asked?');
+    change('diameter-for-radius', `${own}*2`, 'Was the diameter taken for a radius?', 0.5);
+  }
+  if (role === 'radius') {
+    change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
+    change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', 0.4);
+  }
+  if (['width', 'depth', 'hole-depth', 'offset', 'spacing'].includes(role)) {
+    change('half-for-whole', `${own}/2`, 'Was half of the size used for all of it?', role === 'width' ? 1 : 0.5);
+    change('whole-for-half', `${own}*2`, 'Was all of the size used where half is asked?', role === 'width' ? 1 : 0.5);
+  }
+  if (LENGTHS.has(role)) {
+    const swapped = swapDigits(written(value));
+    if (swapped !== null) change('digits-swapped', swapped, 'Were two digits swapped?');
+    change('decimal-point', `${own}/10`, 'Did the decimal point slip?', size > 1 ? 1 : 0.4);
+    change('decimal-point', `${own}*10`, 'Did the decimal point slip?', size < 5 ? 1 : 0.3);
+    if (subject.recipe.unit === 'mm')
+      change('unit-of-one-value', `${own}*25.4`, 'Was this one value taken for inches?', size < 10 ? 0.6 : 0.2);
+    else change('unit-of-one-value', `${own}/25.4`, 'Was this one value taken for millimeters?', 0.5);
+    for (const [i, other] of subject.neighborsOf(size).entries())
+      change('neighboring-dimension', written(other), 'That is another number on the sheet.', 1 / (i + 1));
+    for (const other of DEFAULTS[subject.recipe.unit][role] ?? [])
+      change('default-size', written(other), 'Was the size left as the dialog offered it?');
+  }
+  if (role === 'depth' || role === 'hole-depth' || role === 'offset')
+    for (const other of heightsBelow(subject, site.stepId)) {
+      const words = 'Was it measured from another face than the sheet shows?';
+      change('wrong-edge', `${own} - ${written(other)}`, words);
+      change('wrong-edge', `${own} + ${written(other)}`, words);
+    }
+  if (role === 'position') {
+    const words = 'Was the place measured from another edge than the sheet shows?';
+    for (const [i, other] of edgesNear(subject, site).entries()) {
+      change('wrong-edge', `${own} - ${written(other)}`, words, 1 / (1 + i));
+      change('wrong-edge', `${own} + ${written(other)}`, words, 1 / (1 + i));
+    }
+    change('feature-mirrored', `-${own}`, 'Is it on the other side of the middle?');
+    const swapped = swapDigits(written(size));
+    if (swapped !== null && size >= 10)
+      change('digits-swapped', `${value < 0 ? '-' : ''}${swapped}`, 'Were two digits swapped?', 0.5);
+  }
+  if (role === 'angle') {
+    const words = 'Was the angle measured from the other side?';
+    change('angle-from-other-side', `180 - ${own}`, words);
+    change('angle-from-other-side', `90 - ${own}`, words);
+    change('angle-from-other-side', `-${own}`, words);
+  }
+  if (role === 'count') {
+    change('wrong-count', `${own} - 1`, 'Count them on the sheet once more.');
+    change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', 0.6);
+  }
+}
+/** Heights of the steps whose faces a step stands on. */
+function heightsBelow(subject: Subject, stepId: string): readonly number[] {
+  const step = subject.stepOf(stepId);
+  if (step === undefined || !('plane' in step) || !('surface' in step.plane)) return [];
+  const [below = ''] = step.plane.surface.split('.');
+  return subject.sites
+    .filter((site) => site.stepId === below && site.role === 'depth')
+    .map(({ value }) => Math.abs(value));
+}
+
+/** How far another edge than the right one may lie from the place of a feature: sizes of the feature, then of the sheet. */
+function edgesNear(subject: Subject, site: Site): readonly number[] {
+  const own = subject.sites
+    .filter((other) => other.stepId === site.stepId && (other.role === 'diameter' || other.role === 'width'))
+    .map(({ value }) => Math.abs(value) / 2);
+  const small = [...subject.onSheet].sort((a, b) => a - b);
+  return [...new Set([...own, ...small].map(rounded))].filter((size) => size > 0).slice(0, MOST_EDGES);
+}
+/** "place across", "place up", with its number where there are several. */
+function placeName(path: Path): string {
+  const numbers = path.filter((part) => typeof part === 'number');
+  const direction = numbers.at(-1) === 0 ? 'across' : 'up';
+  const number = path.includes('points') || path.includes('segments') ? numbers.at(-2) : undefined;
+  const which =
+    number === undefined
+      ? ''
+      : path.includes('points')
+        ? ` of number ${String(number + 1)}`
+        : ` of corner ${String(number + 2)}`;
+  return `place ${direction}${which}`;
+}

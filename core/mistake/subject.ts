@@ -1,0 +1,116 @@
+import { exerciseOfStage, isDimension, isOnSheet, type Exercise } from '#core/exercise';
+import { unwrap } from '#core/problem';
+import { evaluateExpression, evaluateParameters, formatFixed, type Scope } from '#core/quantity';
+import { OPERATION_NAMES, withValues, type ParameterValues, type Recipe, type Step } from '#core/recipe';
+
+import { CATALOGUE, type MistakeKind } from './catalogue.ts';
+import type { Edit } from './edit.ts';
+import type { Mistake } from './mistake.ts';
+import { sitesOf, type Role, type Site } from './sites.ts';
+
+const MOST_NEIGHBORS = 3;
+
+/** What a generator says of a mistake. */
+export interface Draft {
+  readonly kind: MistakeKind;
+  /** With the kind, unique within the part. */
+  readonly key: string;
+  readonly edits: readonly [Edit, ...Edit[]];
+  readonly summary: string;
+  readonly message: string;
+  /** How often this one is made, beside others of its kind. */
+  readonly factor?: number;
+  /** The expression that has another value. */
+  readonly expression?: string;
+}
+
+/** The part that mistakes are made in, with its numbers and words, and the mistakes that were found so far. */
+export class Subject {
+  readonly document: Exercise;
+  readonly exercise: Exercise;
+  readonly values: ParameterValues;
+  readonly recipe: Recipe;
+  readonly scope: Scope;
+  /** Steps that are on. */
+  readonly steps: readonly Step[];
+  readonly sites: readonly Site[];
+  /** Lengths that the sheet gives, in the drawing unit. */
+  readonly onSheet: readonly number[];
+  private readonly found = new Map<string, Mistake>();
+
+  constructor(document: Exercise, values: ParameterValues, stage: number) {
+    this.document = document;
+    this.exercise = exerciseOfStage(document, stage);
+    this.values = values;
+    this.recipe = unwrap(withValues(this.exercise.recipe, values));
+    this.scope = unwrap(evaluateParameters(this.recipe.parameters, this.recipe.unit));
+    this.steps = this.recipe.steps.filter(({ off }) => off !== true);
+    this.sites = sitesOf(this.recipe, this.scope);
+    const nominals = this.exercise.checks
+      .filter((check) => isDimension(check) && isOnSheet(check))
+      .flatMap((check) => ('nominal' in check ? (this.valueOf(check.nominal) ?? []) : []));
+    const letters = this.recipe.parameters.map(({ name }) => this.scope[name] ?? 0);
+    this.onSheet = [...new Set([...nominals, ...letters].filter((value) => value > 0).map(rounded))];
+  }
+
+  /** The first of a kind and key stays. */
+  put({ kind, key, edits, summary, message, factor = 1, expression }: Draft): void {
+    const id = `${kind}:${key}`;
+    if (this.found.has(id)) return;
+    this.found.set(id, {
+      id,
+      kind,
+      prior: CATALOGUE[kind].prior * factor,
+      edits,
+      expression: expression ?? null,
+      stepIds: [...new Set(edits.flatMap((edit) => ('stepId' in edit ? edit.stepId : [])))],
+      message,
+      summary: `${CATALOGUE[kind].name}: ${summary}`,
+    });
+  }
+
+  get mistakes(): readonly Mistake[] {
+    return [...this.found.values()];
+  }
+
+  valueOf(expression: string): number | null {
+    const value = evaluateExpression(expression, this.scope, this.recipe.unit);
+    return value.ok && Number.isFinite(value.value) ? value.value : null;
+  }
+
+  stepOf(id: string): Step | undefined {
+    return this.recipe.steps.find((step) => step.id === id);
+  }
+
+  words(value: number, role: Role): string {
+    if (role === 'count') return String(value);
+    if (role === 'angle') return `${String(Number(value.toFixed(2)))}°`;
+    return `${formatFixed(value, this.exercise.decimals)} ${this.recipe.unit}`;
+  }
+
+  /** Other lengths of the sheet, those of nearly the same size first. */
+  neighborsOf(size: number): readonly number[] {
+    return this.onSheet
+      .filter((other) => Math.abs(other - size) > 1e-9)
+      .sort((a, b) => Math.abs(Math.log(a / size)) - Math.abs(Math.log(b / size)))
+      .slice(0, MOST_NEIGHBORS);
+  }
+}
+
+export const nameOf = (step: Pick<Step, 'id' | 'label' | 'op'>): string =>
+  step.label ?? `${OPERATION_NAMES[step.op]} "${step.id}"`;
+
+export const rounded = (value: number): number => Number(value.toFixed(6));
+export const written = (value: number): string => String(rounded(value));
+
+/** A number with its first two unlike neighboring digits swapped; null where there are none, or a zero would lead. */
+export function swapDigits(text: string): string | null {
+  const digits = /^-?(\d+)(\.\d+)?$/.exec(text);
+  if (digits === null) return null;
+  for (let i = 0; i + 1 < text.length; i++) {
+    const [a = '', b = ''] = [text[i], text[i + 1]];
+    if (/\d/.test(a) && /\d/.test(b) && a !== b && !(i === 0 && b === '0'))
+      return text.slice(0, i) + b + a + text.slice(i + 2);
+  }
+  return null;
+}
