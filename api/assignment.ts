@@ -1,11 +1,17 @@
 import * as v from 'valibot';
 
-import { PolicySchema, ReportSchema, TypedInputSchema } from '#core/grade';
+import { FeedbackSchema, PolicySchema, ReportSchema, TypedInputSchema } from '#core/grade';
 import { TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema } from '#core/quantity';
 
+import { RequestSchema, ReviewSchema } from './review.ts';
+
 export const AnswersSchema = v.picklist(['at-once', 'after-due', 'never']);
 export type Answers = v.InferOutput<typeof AnswersSchema>;
+
+/** When a report reaches its student: with the measuring, when an instructor accepts it, or when it is released by hand. */
+export const ReleaseSchema = v.picklist(['automatic', 'accepted', 'by-hand']);
+export type Release = v.InferOutput<typeof ReleaseSchema>;
 
 export const AttemptStateSchema = v.picklist(['waiting', 'running', 'graded', 'refused']);
 export type AttemptState = v.InferOutput<typeof AttemptStateSchema>;
@@ -34,13 +40,25 @@ export const IssueSchema = v.pipe(
       v.maxValue(20, 'At most 20 attempts.'),
     ),
     answers: AnswersSchema,
+    /** Late work is taken until then, with the points off that the scoring says; null where the due time is the end. */
+    lateUntil: v.optional(v.nullable(TimeSchema), null),
+    release: v.optional(ReleaseSchema, 'automatic'),
+    feedback: v.optional(FeedbackSchema, ['overlay']),
   }),
   v.forward(
     v.check((issue) => Date.parse(issue.dueAt) > Date.parse(issue.opensAt), 'The due time must be after the opening.'),
     ['dueAt'],
   ),
+  v.forward(
+    v.check(
+      ({ dueAt, lateUntil }) => lateUntil === null || Date.parse(lateUntil) > Date.parse(dueAt),
+      'Late work can only be taken after the due time.',
+    ),
+    ['lateUntil'],
+  ),
 );
 export type Issue = v.InferOutput<typeof IssueSchema>;
+export type IssueInput = v.InferInput<typeof IssueSchema>;
 
 const facts = {
   /** How many times the part is asked for. */
@@ -58,6 +76,9 @@ const facts = {
   dueAt: v.string(),
   attemptsAllowed: v.number(),
   answers: AnswersSchema,
+  lateUntil: v.nullable(v.string()),
+  release: ReleaseSchema,
+  feedback: FeedbackSchema,
 };
 
 export const AssignmentSummarySchema = v.object({
@@ -68,6 +89,8 @@ export const AssignmentSummarySchema = v.object({
   refused: v.number(),
   inWork: v.number(),
   medianScore: v.nullable(v.number()),
+  /** Newest attempts that nobody has accepted yet, where reports wait for it. */
+  toReview: v.number(),
 });
 export type AssignmentSummary = v.InferOutput<typeof AssignmentSummarySchema>;
 export const AssignmentListSchema = v.object({ assignments: v.array(AssignmentSummarySchema) });
@@ -85,12 +108,18 @@ export const AttemptRowSchema = v.object({
   score: v.nullable(v.number()),
   /** The surest cause, or why the file was refused. */
   finding: v.nullable(v.string()),
+  accepted: v.boolean(),
+  /** Whether the student may read the report. */
+  released: v.boolean(),
 });
 export type AttemptRow = v.InferOutput<typeof AttemptRowSchema>;
 
 export const AssignmentDetailSchema = v.object({
   ...facts,
   students: v.number(),
+  courseId: v.number(),
+  /** Which attempt of a student counts. */
+  counts: v.picklist(['best', 'last']),
   attempts: v.array(AttemptRowSchema),
   /** Students of the section who have not handed in a readable file. */
   missing: v.array(v.object({ id: v.number(), name: v.string() })),
@@ -106,7 +135,12 @@ export const AssignmentDetailSchema = v.object({
 export type AssignmentDetail = v.InferOutput<typeof AssignmentDetailSchema>;
 
 /** How an assignment is scored, and whether that is its own way rather than its exercise's. */
-export const PolicyAnswerSchema = v.object({ policy: PolicySchema, own: v.boolean() });
+export const PolicyAnswerSchema = v.object({
+  policy: PolicySchema,
+  own: v.boolean(),
+  /** Checks of the plan, for gates. */
+  checks: v.array(v.object({ id: v.string(), label: v.string() })),
+});
 export type PolicyAnswer = v.InferOutput<typeof PolicyAnswerSchema>;
 
 /** Another policy, looked at or set; null for that of the exercise. */
@@ -140,7 +174,14 @@ export const AttemptDetailSchema = v.object({
   durationMs: v.nullable(v.number()),
   typed: v.array(TypedInputSchema),
   refusal: v.nullable(v.object({ code: v.string(), message: v.string() })),
+  /** Null as long as it was not measured, or, for a student, not released. */
   report: v.nullable(ReportSchema),
+  /** The list of build steps as it was written. */
+  buildLog: v.string(),
+  review: ReviewSchema,
+  /** All attempts of the student in this assignment, the newest first. */
+  attempts: v.array(AttemptRowSchema),
+  courseId: v.number(),
   /** Neighbors in the order of review, for an instructor. */
   previousId: v.nullable(v.number()),
   nextId: v.nullable(v.number()),
@@ -178,6 +219,10 @@ export const WorkDetailSchema = v.object({
   open: v.boolean(),
   /** Why nothing can be handed in now, or null. */
   closedBecause: v.nullable(v.string()),
+  /** Points off for each day after the due time; null where late work is not taken. */
+  pointsPerDayLate: v.nullable(v.number()),
+  /** The exercise says how the part should be built. */
+  wantsBuildLog: v.boolean(),
   attempts: v.array(AttemptRowSchema),
 });
 export type WorkDetail = v.InferOutput<typeof WorkDetailSchema>;
@@ -210,5 +255,9 @@ export const NeedSchema = v.object({
 export type Need = v.InferOutput<typeof NeedSchema>;
 
 /** The instructor's first page: newest attempts that went wrong, one for each student and assignment. */
-export const DeskSchema = v.object({ needs: v.array(NeedSchema), assignments: v.array(AssignmentSummarySchema) });
+export const DeskSchema = v.object({
+  requests: v.array(RequestSchema),
+  needs: v.array(NeedSchema),
+  assignments: v.array(AssignmentSummarySchema),
+});
 export type Desk = v.InferOutput<typeof DeskSchema>;

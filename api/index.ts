@@ -3,3 +3,4 @@ export * from './session.ts';
 export * from './exercise.ts';
 export * from './assignment.ts';
 export * from './limits.ts';
+export * from './review.ts';

@@ -2,7 +2,7 @@
 import { analyzeSheet } from '#core/chain';
 import { measureSubmission, prepareReference, type Measurement, type Reference } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
-import { gradeMeasurement, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
+import { gradeMeasurement, type Circumstances, type Report, type ScoringPolicy, type TypedInput } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/model';
 import { summarize, type Overlay } from '#core/overlay';
@@ -79,6 +79,8 @@ export interface Explanation {
 
 export interface GradeOptions extends ReadOptions {
   readonly explain?: Explanation | undefined;
+  /** List of build steps, lateness, and the like. */
+  readonly circumstances?: Omit<Circumstances, 'story'> | undefined;
 }
 
 /**
@@ -104,7 +106,7 @@ export function gradeFile(
   bytes: Uint8Array,
   typed: readonly TypedInput[],
   policy: ScoringPolicy,
-  { explain, ...options }: GradeOptions = {},
+  { explain, circumstances = {}, ...options }: GradeOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {
     const expectedSizeMm = boxDiagonal(reference.solid.bounds);
@@ -126,10 +128,11 @@ export function gradeFile(
     const compared = options.overlayer?.compare(reference.solid, solid, measurement.frame.placement);
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');
-    const plain = gradeMeasurement(reference, measurement, typed, policy);
+    const plain = gradeMeasurement(reference, measurement, typed, policy, circumstances);
     const diagnosis = explain === undefined ? null : diagnoseReport(measurement, plain, explain);
     const story = diagnosis === null ? null : storyOf(diagnosis);
-    const report = story === null ? plain : gradeMeasurement(reference, measurement, typed, policy, story);
+    const report =
+      story === null ? plain : gradeMeasurement(reference, measurement, typed, policy, { ...circumstances, story });
     const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
     return {
       solid,

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Hole } from '#core/feature';
+import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Feature, type Hole } from '#core/feature';
 import { circleThrough } from '#core/fit';
 import { massOf } from '#core/material';
 import { LengthUnitSchema } from '#core/quantity';
@@ -84,6 +84,8 @@ export const MeasurementSchema = v.object({
         /** Holes that end inside the part and go through the reference. */
         blindHoles: v.number(),
         symmetryPlanes: v.object({ reference: v.number(), model: v.number() }),
+        /** Features of the model by kind; null for what was measured before they were counted. */
+        features: v.optional(v.nullable(v.record(v.string(), v.number())), null),
       }),
     ),
     null,
@@ -500,6 +502,12 @@ const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_S
 const offsetBetween = (plane: Plane, point: Vec3): number => Math.abs(dot(subtract(point, plane.origin), plane.normal));
 const axisOffset = (plane: Plane, round: Cylinder): number => offsetBetween(plane, round.origin);
 
+function countByKind(features: readonly Feature[]): Readonly<Record<string, number>> {
+  const counts: Record<string, number> = {};
+  for (const { kind } of features) counts[kind] = (counts[kind] ?? 0) + 1;
+  return counts;
+}
+
 /** Measures a submission against the reference: aligns it, finds the partner of every face and feature, measures every check. */
 export function measureSubmission(reference: Reference, submission: Solid): Measurement {
   const frame = alignFrames(reference.solid, submission);
@@ -529,6 +537,7 @@ export function measureSubmission(reference: Reference, submission: Solid): Meas
         reference: featuresOf(reference.solid, 'symmetry-plane').length,
         model: featuresOf(submission, 'symmetry-plane').length,
       },
+      features: countByKind(findFeatures(submission)),
     },
     missing: features.missing.map(odd),
     extra: features.extra.map(odd),

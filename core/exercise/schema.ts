@@ -252,7 +252,12 @@ const OperationSchema = v.picklist(OPERATIONS);
 
 /** How the part should have been built. */
 export const BuildRuleSchema = v.variant('kind', [
-  v.strictObject({ kind: v.literal('required'), operation: OperationSchema }),
+  v.strictObject({
+    kind: v.literal('required'),
+    operation: OperationSchema,
+    /** Other operations that do as well: schools differ in how a round or a hole is made. */
+    or: v.optional(v.pipe(v.array(OperationSchema), v.maxLength(OPERATIONS.length), v.readonly())),
+  }),
   v.strictObject({ kind: v.literal('excluded'), operation: OperationSchema }),
   v.strictObject({
     kind: v.literal('most-steps'),
@@ -276,6 +281,18 @@ export const ScoringSchema = v.strictObject({
   notOneBodyCap: v.pipe(v.number(), v.minValue(0), v.maxValue(100)),
   /** What merely follows from a mistake whose cause was found earns its points. */
   rootCauseOnce: v.optional(v.boolean()),
+  /** Weight of each build rule that could be judged; 0, or nothing said, reports them without points. */
+  ruleWeight: v.optional(v.pipe(v.number(), v.minValue(0), v.maxValue(1000))),
+  /** Checks that must be right: a score with one of them wrong is not higher than this. */
+  gates: v.optional(
+    v.pipe(
+      v.array(v.strictObject({ checkId: IdSchema, most: v.pipe(v.number(), v.minValue(0), v.maxValue(100)) })),
+      v.maxLength(20),
+      v.readonly(),
+    ),
+  ),
+  /** Step of the score, 0.1 where nothing is said. */
+  roundTo: v.optional(v.picklist([0.1, 0.5, 1, 5])),
 });
 
 export const EXERCISE_VERSION = 2;

@@ -1,17 +1,25 @@
 /** From measured values to score, causes and report. */
-export { gradeMeasurement, creditFor } from './score.ts';
+export { gradeMeasurement, creditFor, type Circumstances } from './score.ts';
+export { countingScore, daysLate, ruleLineId, typedLineId, type LineId } from './total.ts';
+export { degreeFor, FeedbackSchema, reportFor, tells, type Feedback } from './feedback.ts';
+export { quantityText, quantityUnit } from './values.ts';
+export { fillRemark, REMARK_FIELDS, type RemarkContext } from './remark.ts';
 export { PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
 export type { Story } from './story.ts';
 export { judgeRules, ruleText } from './rules.ts';
 export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';
 export {
   CauseSchema,
+  FEEDBACK_DEGREES,
+  FeedbackDegreeSchema,
+  OverrideSchema,
   ReportLineSchema,
   ReportSchema,
   TypedLineSchema,
   VerdictSchema,
-  withholdAnswers,
   type Cause,
+  type FeedbackDegree,
+  type Override,
   type Report,
   type ReportLine,
   type RuleLine,

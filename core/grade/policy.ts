@@ -14,6 +14,10 @@ export const PolicySchema = v.strictObject({
   shares: v.optional(
     v.strictObject({ dimensions: ShareSchema, features: ShareSchema, properties: ShareSchema, hygiene: ShareSchema }),
   ),
+  /** Points off for each day begun after the due time, and the most that are taken. */
+  late: v.optional(v.strictObject({ perDay: ShareSchema, most: ShareSchema })),
+  /** Which attempt of a student counts: the best where nothing is said. */
+  counts: v.optional(v.picklist(['best', 'last'])),
 });
 export type ScoringPolicy = Readonly<v.InferOutput<typeof PolicySchema>>;
 

@@ -1,14 +1,30 @@
 import * as v from 'valibot';
 
 import { FrameSchema, OddFeatureSchema } from '#core/check';
-import { CHECK_GROUPS, CHECK_KINDS, groupOf, TypedValueNameSchema } from '#core/exercise';
+import { CHECK_GROUPS, CHECK_KINDS, TypedValueNameSchema } from '#core/exercise';
 import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
 import { OverlaySummarySchema } from '#core/overlay';
 import { MassPropertiesSchema, MODEL_FORMATS, Vec3Schema, WarningSchema } from '#core/solid';
 
+/** How much a report tells a student, each more than the one before. */
+export const FEEDBACK_DEGREES = ['score', 'checks', 'numbers', 'causes', 'overlay'] as const;
+export const FeedbackDegreeSchema = v.picklist(FEEDBACK_DEGREES);
+export type FeedbackDegree = v.InferOutput<typeof FeedbackDegreeSchema>;
+
 /** `near` earns part of the points, `missing` means that what the check is about is not on the submission. */
 export const VerdictSchema = v.picklist(['right', 'near', 'wrong', 'missing']);
 export type Verdict = v.InferOutput<typeof VerdictSchema>;
+
+/** What an instructor decided of a line, whatever was measured. It survives any new scoring. */
+export const OverrideSchema = v.object({
+  /** Share of the weight of the line, 0 to 1. */
+  credit: v.pipe(v.number(), v.minValue(0), v.maxValue(1)),
+  reason: v.pipe(v.string(), v.trim(), v.minLength(3, 'Say why, in a few words.'), v.maxLength(500)),
+  /** Name of who decided. */
+  by: v.string(),
+});
+export type Override = Readonly<v.InferOutput<typeof OverrideSchema>>;
+const overridden = v.nullable(OverrideSchema);
 
 export const ReportLineSchema = v.object({
   checkId: v.string(),
@@ -38,6 +54,7 @@ export const ReportLineSchema = v.object({
   advice: v.nullable(v.string()),
   /** The value is what follows from a mistake made elsewhere. */
   followOn: v.boolean(),
+  override: overridden,
 });
 export type ReportLine = Readonly<v.InferOutput<typeof ReportLineSchema>>;
 
@@ -55,6 +72,7 @@ export const TypedLineSchema = v.object({
   /** Whether the number belongs to the file: `other-material` when it does with another density of the table. */
   ofFile: v.picklist(['yes', 'other-material', 'no']),
   weight: v.number(),
+  override: overridden,
 });
 export type TypedLine = Readonly<v.InferOutput<typeof TypedLineSchema>>;
 
@@ -74,13 +92,18 @@ export const CauseSchema = v.object({
 });
 export type Cause = Readonly<v.InferOutput<typeof CauseSchema>>;
 
-/** A build rule, and what the geometry proves of it. */
+/** A build rule, and what geometry and the list of build steps prove of it. One that stays open earns and costs nothing. */
 export const RuleLineSchema = v.object({
   text: v.string(),
   verdict: v.picklist(['kept', 'broken', 'open']),
   evidence: v.string(),
+  weight: v.number(),
+  override: overridden,
 });
 export type RuleLine = Readonly<v.InferOutput<typeof RuleLineSchema>>;
+
+const DeductionSchema = v.object({ reason: v.string(), points: v.number() });
+export type Deduction = Readonly<v.InferOutput<typeof DeductionSchema>>;
 
 export const ReportSchema = v.object({
   /** 0 to 100. */
@@ -90,8 +113,11 @@ export const ReportSchema = v.object({
   lines: v.pipe(v.array(ReportLineSchema), v.readonly()),
   typed: v.pipe(v.array(TypedLineSchema), v.readonly()),
   causes: v.pipe(v.array(CauseSchema), v.readonly()),
-  /** Build rules; they earn no points as long as only the geometry speaks. */
   rules: v.pipe(v.array(RuleLineSchema), v.readonly()),
+  /** What the list of build steps says that the part does not show, and the reverse. */
+  questions: v.pipe(v.array(v.string()), v.readonly()),
+  /** Points taken off the whole, such as for a late hand-in. */
+  deductions: v.pipe(v.array(DeductionSchema), v.readonly()),
   frame: FrameSchema,
   unit: DrawingUnitSchema,
   decimals: v.number(),
@@ -106,40 +132,8 @@ export const ReportSchema = v.object({
   warnings: v.pipe(v.array(WarningSchema), v.readonly()),
   /** True when the values of the reference that are not on the sheet were left out. */
   withheld: v.boolean(),
+  /** How much of it is told. */
+  detail: FeedbackDegreeSchema,
 });
 /** What instructor and student read about one attempt. */
 export type Report = Readonly<v.InferOutput<typeof ReportSchema>>;
-
-/**
- * The report as a student may see it before the answers are released: nominal values that are not on the sheet, and
- * what would give them away, are left out.
- */
-export function withholdAnswers(report: Report): Report {
-  return {
-    ...report,
-    withheld: true,
-    overlay: null,
-    lines: report.lines.map((line) =>
-      isAnswer(line)
-        ? {
-            ...line,
-            nominal: null,
-            deviation: null,
-            tolerance: null,
-            limits: null,
-            nominalPoint: null,
-            credit: null,
-            ...hiddenDistance(line),
-          }
-        : line,
-    ),
-    typed: report.typed.map((line) => ({ ...line, reference: null })),
-  };
-}
-
-/** Whatever group it is shown in: what a check of this kind wants is not on the sheet. */
-const isAnswer = ({ kind }: ReportLine): boolean => groupOf(kind) === 'properties';
-
-/** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
-const hiddenDistance = (line: ReportLine): Partial<ReportLine> =>
-  line.quantity === 'point' || line.quantity === 'percent' ? { measured: null } : {};

@@ -1,11 +1,12 @@
+import type { BuildLog, LoggedStep } from '#core/buildlog';
 import type { Measurement } from '#core/check';
 import type { BuildRule } from '#core/exercise';
-import { OPERATION_NAMES } from '#core/recipe';
+import { OPERATION_NAMES, type Operation } from '#core/recipe';
 
 import type { RuleLine } from './report.ts';
 
 /** Operations that leave a feature behind by which they are known, whatever the order of the steps. */
-const TRACES: Readonly<Partial<Record<string, readonly string[]>>> = {
+const TRACES: Readonly<Partial<Record<Operation, readonly string[]>>> = {
   hole: ['hole'],
   fillet: ['fillet'],
   'full-round': ['full-round'],
@@ -13,17 +14,26 @@ const TRACES: Readonly<Partial<Record<string, readonly string[]>>> = {
   rib: ['rib'],
 };
 
+/** Ways to use symmetry that a list of steps shows. */
+const SYMMETRIC: readonly Operation[] = ['mirror', 'linear-pattern', 'circular-pattern', 'revolve'];
+
+const quoted = (operation: Operation): string => `"${OPERATION_NAMES[operation]}"`;
+
 /** A build rule as a sentence. */
 export function ruleText(rule: BuildRule): string {
   switch (rule.kind) {
-    case 'required':
-      return `Uses the operation "${OPERATION_NAMES[rule.operation]}"`;
+    case 'required': {
+      const accepted = [rule.operation, ...(rule.or ?? [])].map(quoted);
+      return accepted.length === 1
+        ? `Uses the operation ${accepted.join('')}`
+        : `Uses one of the operations ${accepted.join(' or ')}`;
+    }
     case 'excluded':
-      return `Does without the operation "${OPERATION_NAMES[rule.operation]}"`;
+      return `Does without the operation ${quoted(rule.operation)}`;
     case 'most-steps':
       return `At most ${String(rule.count)} steps`;
     case 'order':
-      return `"${OPERATION_NAMES[rule.first]}" comes before "${OPERATION_NAMES[rule.then]}"`;
+      return `${quoted(rule.first)} comes before ${quoted(rule.then)}`;
     case 'through':
       return 'Through holes go through all';
     case 'symmetry':
@@ -34,11 +44,20 @@ export function ruleText(rule: BuildRule): string {
 }
 
 /**
- * What the geometry alone proves of each build rule: `kept`, `broken`, or `open` where only the list of build steps
- * could tell.
+ * What the geometry, and the list of build steps where one was handed in, prove of each build rule: `kept`, `broken`, or
+ * `open` where neither can tell. Where the two disagree, the geometry has the last word.
  */
-export function judgeRules(rules: readonly BuildRule[], measurement: Measurement): RuleLine[] {
-  return rules.map((rule): RuleLine => ({ text: ruleText(rule), ...rulingOf(rule, measurement) }));
+export function judgeRules(
+  rules: readonly BuildRule[],
+  measurement: Measurement,
+  log: BuildLog | null = null,
+): Pick<RuleLine, 'text' | 'verdict' | 'evidence' | 'override'>[] {
+  return rules.map((rule) => {
+    const shape = byShape(rule, measurement);
+    const ruling =
+      shape.verdict === 'open' && log !== null && log.steps.length > 0 ? byLog(rule, log, shape, measurement) : shape;
+    return { text: ruleText(rule), ...ruling, override: null };
+  });
 }
 
 type Ruling = Pick<RuleLine, 'verdict' | 'evidence'>;
@@ -46,7 +65,63 @@ const open = (evidence: string): Ruling => ({ verdict: 'open', evidence });
 const broken = (evidence: string): Ruling => ({ verdict: 'broken', evidence });
 const kept = (evidence: string): Ruling => ({ verdict: 'kept', evidence });
 
-function rulingOf(rule: BuildRule, measurement: Measurement): Ruling {
+const placeOf = ({ line, text }: LoggedStep): string => `step ${String(line)}, "${text}"`;
+
+function byLog(rule: BuildRule, { steps, unread }: BuildLog, shape: Ruling, { evidence }: Measurement): Ruling {
+  const first = (...operations: readonly Operation[]) => steps.find(({ operation }) => operations.includes(operation));
+  // What was not understood may be the very step that is asked for.
+  const unsure = unread.length > 0;
+  switch (rule.kind) {
+    case 'required': {
+      const found = first(rule.operation, ...(rule.or ?? []));
+      if (found) return kept(`The list has it in ${placeOf(found)}.`);
+      return unsure
+        ? open(`The list does not name it, but ${String(unread.length)} of its lines were not understood.`)
+        : broken('The list of build steps does not name it.');
+    }
+    case 'excluded': {
+      const found = first(rule.operation);
+      return found
+        ? broken(`The list has it in ${placeOf(found)}.`)
+        : kept('The list of build steps does not name it.');
+    }
+    case 'most-steps': {
+      const words = `The list has ${String(steps.length)} ${steps.length === 1 ? 'step' : 'steps'}`;
+      if (steps.length > rule.count) return broken(`${words}.`);
+      return steps.length + unread.length > rule.count
+        ? open(`${words}, and ${String(unread.length)} lines that were not understood.`)
+        : kept(`${words}.`);
+    }
+    case 'order': {
+      const then = first(rule.then);
+      const late = steps.findLast(({ operation }) => operation === rule.first);
+      if (then === undefined || late === undefined)
+        return open(`The list does not name ${quoted(then === undefined ? rule.then : rule.first)}.`);
+      return late.line < then.line
+        ? kept(`The last of the former is ${placeOf(late)}; the first of the latter ${placeOf(then)}.`)
+        : broken(`In the list, ${placeOf(late)} comes after ${placeOf(then)}.`);
+    }
+    case 'through': {
+      const cuts = steps.filter(({ operation }) => operation === 'hole');
+      const through = cuts.filter(({ extent }) => extent === 'through' || extent === 'up-to');
+      if (cuts.length === 0) return shape;
+      const [said] = through;
+      return said
+        ? kept(`All come out, and the list says so in ${placeOf(said)}.`)
+        : open('All through holes come out; the list does not say how deep they were made.');
+    }
+    case 'symmetry': {
+      if (evidence?.symmetryPlanes.reference === 0) return shape;
+      const used = first(...SYMMETRIC) ?? steps.find(({ extent }) => extent === 'symmetric');
+      if (used) return kept(`The list uses it in ${placeOf(used)}.`);
+      return unsure ? shape : broken('No step of the list mirrors, copies, turns, or extrudes to both sides.');
+    }
+    case 'one-body':
+      return shape;
+  }
+}
+
+function byShape(rule: BuildRule, measurement: Measurement): Ruling {
   const { missing, extra, bodies, closed, evidence } = measurement;
   switch (rule.kind) {
     case 'one-body':
@@ -56,7 +131,7 @@ function rulingOf(rule: BuildRule, measurement: Measurement): Ruling {
     case 'required': {
       const traces = TRACES[rule.operation] ?? [];
       const lost = missing.filter(({ kind }) => traces.includes(kind)).length;
-      return lost > 0
+      return lost > 0 && (rule.or ?? []).length === 0
         ? broken(`${String(lost)} of what this operation makes ${lost === 1 ? 'is' : 'are'} not on the model.`)
         : open('The shape does not tell how it was made.');
     }

@@ -1,10 +1,13 @@
+import type { BuildLog } from '#core/buildlog';
 import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
 
 import { findCauses } from './causes.ts';
 import { withPolicy, type ScoringPolicy } from './policy.ts';
-import type { Report, ReportLine, Verdict } from './report.ts';
+import type { Override, Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
+import { questionsOf } from './questions.ts';
 import type { Story } from './story.ts';
+import { totalOf, withOverrides, type LineId } from './total.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
 
 /**
@@ -84,6 +87,7 @@ function lineOf(
     faceIds: check.faceIds,
     advice: null,
     followOn: false,
+    override: null,
   };
   if (target.kind === 'single-body') {
     const credit = measurement.bodies === 1 && measurement.closed ? 1 : 0;
@@ -143,17 +147,30 @@ function follows({ checkId, measured, tolerance, uncertainty }: ReportLine, stor
   return expected !== null && Math.abs(measured - expected) <= (tolerance ?? 0) + uncertainty;
 }
 
+/** What is known of an attempt beside what was measured. */
+export interface Circumstances {
+  /**
+   * What a diagnosis found. Where it explains the part completely, what merely follows from its mistakes is told, and
+   * credited where the policy counts a root cause once.
+   */
+  readonly story?: Story | null;
+  /** The list of build steps. */
+  readonly log?: BuildLog | null;
+  /** What an instructor decided, by line. */
+  readonly overrides?: ReadonlyMap<LineId, Override>;
+  readonly daysLate?: number;
+}
+
 /**
- * Scores a measurement: one line a check, typed values, causes. Pure arithmetic on stored numbers, so that a change of
- * policy needs no kernel. With a `story` that explains the part completely, what merely follows from its mistakes is told,
- * and credited where the policy counts a root cause once.
+ * Scores a measurement: one line a check, typed values, build rules, causes. Pure arithmetic on stored numbers, so that a
+ * change of policy needs no kernel.
  */
 export function gradeMeasurement(
   planned: Reference,
   measurement: Measurement,
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
-  story: Story | null = null,
+  { story = null, log = null, overrides = new Map(), daysLate = 0 }: Circumstances = {},
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
@@ -175,20 +192,17 @@ export function gradeMeasurement(
       advice: causes.find((cause) => cause.checkIds.includes(line.checkId))?.message ?? null,
     };
   });
-  const earned =
-    lines.reduce((sum, line) => sum + line.weight * (line.credit ?? 0), 0) +
-    typed.reduce((sum, line) => sum + (line.matchesReference ? line.weight : 0), 0);
-  const possible =
-    lines.reduce((sum, line) => sum + line.weight, 0) + typed.reduce((sum, line) => sum + line.weight, 0);
-  const score = possible > 0 ? (100 * earned) / possible : 0;
-  const capped = (measurement.bodies !== 1 || !measurement.closed) && score > policy.notOneBodyCap;
+  const rules = judgeRules(reference.rules, measurement, log).map((rule) => ({
+    ...rule,
+    weight: policy.ruleWeight ?? 0,
+  }));
+  const parts = withOverrides({ lines, typed, rules }, overrides);
+  const oneClosedBody = measurement.bodies === 1 && measurement.closed;
   return {
-    score: Math.round((capped ? policy.notOneBodyCap : score) * 10) / 10,
-    cap: capped ? `Not one closed body: at most ${String(policy.notOneBodyCap)} points.` : null,
-    lines,
-    typed,
+    ...totalOf(parts, policy, { oneClosedBody, daysLate }),
+    ...parts,
     causes,
-    rules: judgeRules(reference.rules, measurement),
+    questions: questionsOf(log, measurement),
     frame: measurement.frame,
     unit: reference.unit,
     decimals: reference.decimals,
@@ -200,5 +214,6 @@ export function gradeMeasurement(
     extra: measurement.extra,
     warnings: measurement.warnings,
     withheld: false,
+    detail: 'overlay',
   };
 }

@@ -83,7 +83,15 @@ export function judgeTyped(
     const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
     const right = valueOf(input.name, reference.solid.massProperties, reference.densityGPerCm3);
     const file = valueOf(input.name, measurement.estimate, reference.densityGPerCm3);
-    const line = { name: input.name, text: input.text, unit: input.unit, reference: right, file, weight };
+    const line = {
+      name: input.name,
+      text: input.text,
+      unit: input.unit,
+      reference: right,
+      file,
+      weight,
+      override: null,
+    };
     if (!parsed.ok) return { ...line, value: null, matchesReference: false, ofFile: 'no' };
     const { value, resolution, unit } = parsed.value;
     const belongs = (own: number): boolean =>

@@ -441,7 +441,7 @@ describe('a root cause', () => {
       measurement,
       [],
       { ...one.exercise.scoring, rootCauseOnce },
-      storyOf(diagnosis),
+      { story: storyOf(diagnosis) },
     );
   };
 

@@ -25,6 +25,7 @@ import {
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
+import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createScoring, scoringRoutes } from '#server/score';
 import { createAtlases, createQueue, type Atlases, type Queue, type Runner } from '#server/jobs';
 
@@ -40,6 +41,7 @@ export interface Services {
   readonly exercises: Exercises;
   readonly assignments: Assignments;
   readonly attempts: Attempts;
+  readonly reviews: Reviews;
   readonly queue: Queue;
   readonly atlases: Atlases;
   readonly app: Hono<AppEnv>;
@@ -65,7 +67,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     onUnexplained: () => {
       atlases.wake();
     },
-    onPolicyChanged: (attemptId) => scoring.rescoreAttempt(attemptId),
+    onOutdated: (attemptId) => scoring.rescoreAttempt(attemptId),
   });
   const atlases: Atlases = createAtlases({
     db,
@@ -82,7 +84,15 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     atlases.plan(revisionId);
   });
   const assignments = createAssignments(db, now);
-  const attempts = createAttempts(db, files, queue, now);
+  const reviews = createReviews({
+    db,
+    now,
+    rescore: (attemptId, change) => scoring.rescoreAttempt(attemptId, change),
+    onChanged: ({ attemptId, assignmentId, studentId, courseId }) => {
+      events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
+    },
+  });
+  const attempts = createAttempts({ db, files, queue, now, reviewOf: reviews.reviewOf });
   const latestRevision = db.prepare<[number], { courseId: number }>(
     'SELECT course_id AS courseId FROM exercises WHERE id = ?',
   );
@@ -132,11 +142,13 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     exerciseFiles: createExerciseFiles(db, files, now),
     files,
   });
-  assignmentRoutes(app, assignments, courses, (exerciseId, instructorId) => {
+  const revisionToIssue = (exerciseId: number, instructorId: number) => {
     const row = exercises.findFor(exerciseId, instructorId);
     const course = latestRevision.get(exerciseId);
     return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
-  });
+  };
+  assignmentRoutes(app, { assignments, courses, revisionToIssue, requestsOf: reviews.requestsOf });
+  reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files);
   eventRoutes(app, events, (userId) => courses.taughtBy(userId));
   app.all('/api/*', (c) => notFound(c));
@@ -160,5 +172,5 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     return refuseWith(c, 500, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
   });
   queue.wake();
-  return { exercises, assignments, attempts, queue, atlases, app };
+  return { exercises, assignments, attempts, reviews, queue, atlases, app };
 }

@@ -1,5 +1,8 @@
-import type { Answers } from '#api';
+import * as v from 'valibot';
+
+import type { Answers, AttemptRow, Release } from '#api';
 import { stageCount, type Exercise } from '#core/exercise';
+import { countingScore, FeedbackSchema, PolicySchema, type ScoringPolicy } from '#core/grade';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -19,6 +22,10 @@ export interface AssignmentRow {
   readonly dueAt: string;
   readonly attemptsAllowed: number;
   readonly answers: Answers;
+  readonly lateUntil: string | null;
+  readonly release: Release;
+  readonly feedbackJson: string;
+  readonly policyJson: string | null;
 }
 
 /** FROM and columns of `AssignmentRow`; WHERE is the caller's. */
@@ -28,7 +35,8 @@ export const SELECT_ASSIGNMENT = `
          exercise_revisions.document_json AS documentJson, exercise_revisions.sheet_sha256 AS sheetSha256,
          sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId,
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
-         assignments.attempts_allowed AS attemptsAllowed, assignments.answers
+         assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
+         assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson
   FROM assignments
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
   JOIN exercises ON exercises.id = exercise_revisions.exercise_id
@@ -66,13 +74,43 @@ export function factsOf(row: AssignmentRow) {
     dueAt: row.dueAt,
     attemptsAllowed: row.attemptsAllowed,
     answers: row.answers,
+    lateUntil: row.lateUntil,
+    release: row.release,
+    feedback: feedbackOf(row),
   };
 }
 
-/** The score of an exercise: the mean of the best of each stage, none of a stage that was not reached; null without any. */
+const feedbackOf = ({ feedbackJson }: AssignmentRow) => v.parse(FeedbackSchema, JSON.parse(feedbackJson));
+
+/** How an assignment is scored: its own way, or that of its exercise. */
+export const policyOf = (
+  row: Pick<AssignmentRow, 'policyJson' | 'documentJson' | 'exerciseId' | 'revision'>,
+): ScoringPolicy =>
+  row.policyJson === null ? documentOf(row).scoring : v.parse(PolicySchema, JSON.parse(row.policyJson));
+
+/** The score that counts of each stage that has one, from attempts in any order. */
+export function countingOfStages(
+  rows: readonly Pick<AttemptRow, 'id' | 'stage' | 'score'>[],
+  policy: ScoringPolicy,
+): ReadonlyMap<number, number> {
+  const scores = new Map<number, number[]>();
+  for (const { stage, score } of [...rows].sort((a, b) => a.id - b.id))
+    if (score !== null) scores.set(stage, [...(scores.get(stage) ?? []), score]);
+  return new Map(
+    [...scores].flatMap(([stage, all]) => {
+      const counting = countingScore(all, policy);
+      return counting === null ? [] : [[stage, counting] as const];
+    }),
+  );
+}
+
+/** When nothing can be handed in any more. */
+export const endOf = (row: Pick<AssignmentRow, 'dueAt' | 'lateUntil'>): string => row.lateUntil ?? row.dueAt;
+
+/** The score of an exercise: the mean of what counts of each stage, none of a stage that was not reached; null without any. */
 export const scoreOfStages = (best: ReadonlyMap<number, number>, stages: number): number | null =>
   best.size === 0 ? null : Math.round(([...best.values()].reduce((sum, score) => sum + score, 0) / stages) * 10) / 10;
 
 /** Whether students may see the answers that are not on the sheet. */
-export const answersReleased = (row: Pick<AssignmentRow, 'answers' | 'dueAt'>, now: Date): boolean =>
-  row.answers === 'at-once' || (row.answers === 'after-due' && row.dueAt <= now.toISOString());
+export const answersReleased = (row: Pick<AssignmentRow, 'answers' | 'dueAt' | 'lateUntil'>, now: Date): boolean =>
+  row.answers === 'at-once' || (row.answers === 'after-due' && endOf(row) <= now.toISOString());

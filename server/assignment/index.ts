@@ -6,9 +6,8 @@ import {
   IssueSchema,
   type AssignmentDetail,
   type AssignmentSummary,
-  type AttemptRow,
   type Desk,
-  type Issue,
+  type IssueInput,
   type Need,
 } from '#api';
 import { stageCount } from '#core/exercise';
@@ -17,27 +16,36 @@ import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
-import { documentOf, factsOf, scoreOfStages, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+import {
+  countingOfStages,
+  documentOf,
+  factsOf,
+  policyOf,
+  scoreOfStages,
+  SELECT_ASSIGNMENT,
+  type AssignmentRow,
+} from './facts.ts';
+import { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows.ts';
 import { createVariants } from './variants.ts';
 
 export { createVariants, type VariantStore } from './variants.ts';
-export { answersReleased, documentOf, factsOf, scoreOfStages, SELECT_ASSIGNMENT, type AssignmentRow } from './facts.ts';
+export {
+  answersReleased,
+  countingOfStages,
+  documentOf,
+  endOf,
+  factsOf,
+  policyOf,
+  scoreOfStages,
+  SELECT_ASSIGNMENT,
+  type AssignmentRow,
+} from './facts.ts';
+export { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows.ts';
 
-type Counts = Pick<AssignmentSummary, 'students' | 'handedIn' | 'graded' | 'refused' | 'inWork'>;
-
-/** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
-export const SELECT_ATTEMPT_ROWS = `
-  SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
-         attempts.handed_in_at AS handedInAt, attempts.state, attempts.stage, reports.score,
-         CASE WHEN attempts.state = 'refused' THEN NULL ELSE
-           sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id, attempts.stage ORDER BY attempts.id) END AS number,
-         coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding
-  FROM attempts JOIN users ON users.id = attempts.student_id
-  LEFT JOIN reports ON reports.attempt_id = attempts.id
-  WHERE attempts.assignment_id = ?`;
+type Counts = Pick<AssignmentSummary, 'students' | 'handedIn' | 'graded' | 'refused' | 'inWork' | 'toReview'>;
 
 export interface Assignments {
-  issue(issue: Issue, revisionId: number): number;
+  issue(issue: IssueInput, revisionId: number): number;
   listFor(instructorId: number): AssignmentSummary[];
   detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
   /** The newest attempt of each student that was refused or scored below the line, newest first. */
@@ -55,7 +63,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
     `${SELECT_ASSIGNMENT} ${TAUGHT} ORDER BY assignments.due_at DESC, assignments.id DESC`,
   );
   const find = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${TAUGHT} AND assignments.id = ?`);
-  const attempts = db.prepare<[number], AttemptRow>(`${SELECT_ATTEMPT_ROWS} ORDER BY attempts.id DESC`);
+  const attempts = db.prepare<[number], StoredAttemptRow>(`${SELECT_ATTEMPT_ROWS} ORDER BY attempts.id DESC`);
   const causes = db.prepare<[number], CauseRow>(
     `SELECT attempts.id AS attemptId, users.name AS student, json_extract(cause.value, '$.id') AS id,
             json_extract(cause.value, '$.message') AS message
@@ -75,21 +83,27 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
     `SELECT (SELECT count(*) FROM enrollments WHERE section_id = @sectionId) AS students,
             count(DISTINCT CASE WHEN state <> 'refused' THEN student_id END) AS handedIn,
             coalesce(sum(state = 'graded'), 0) AS graded, coalesce(sum(state = 'refused'), 0) AS refused,
-            coalesce(sum(state IN ('waiting', 'running')), 0) AS inWork
+            coalesce(sum(state IN ('waiting', 'running')), 0) AS inWork,
+            (SELECT count(*) FROM assignments JOIN attempts AS newest ON newest.assignment_id = assignments.id
+               LEFT JOIN reviews ON reviews.attempt_id = newest.id
+               WHERE assignments.id = @assignmentId AND assignments.release <> 'automatic' AND reviews.accepted_at IS NULL
+                 AND newest.id IN (SELECT max(id) FROM attempts AS own WHERE own.assignment_id = @assignmentId
+                   AND own.state = 'graded' GROUP BY own.student_id, own.stage)) AS toReview
      FROM attempts WHERE assignment_id = @assignmentId`,
   );
-  const bestScores = db.prepare<[number], { studentId: number; stage: number; score: number }>(
-    `SELECT attempts.student_id AS studentId, stage, max(score) AS score
-     FROM reports JOIN attempts ON attempts.id = reports.attempt_id
-     WHERE attempts.assignment_id = ? GROUP BY attempts.student_id, stage`,
+  const scores = db.prepare<[number], { id: number; studentId: number; stage: number; score: number }>(
+    `SELECT attempts.id, attempts.student_id AS studentId, stage, score
+     FROM reports JOIN attempts ON attempts.id = reports.attempt_id WHERE attempts.assignment_id = ?`,
   );
   /** The scores of the students who have one, the lowest first. */
   const scoresOf = (row: AssignmentRow): number[] => {
-    const students = new Map<number, Map<number, number>>();
-    for (const { studentId, stage, score } of bestScores.all(row.id))
-      students.set(studentId, (students.get(studentId) ?? new Map<number, number>()).set(stage, score));
-    const count = stageCount(documentOf(row));
-    return [...students.values()].flatMap((best) => scoreOfStages(best, count) ?? []).sort((a, b) => a - b);
+    const students = new Map<number, { id: number; stage: number; score: number }[]>();
+    for (const { studentId, ...attempt } of scores.all(row.id))
+      students.set(studentId, [...(students.get(studentId) ?? []), attempt]);
+    const [count, policy] = [stageCount(documentOf(row)), policyOf(row)];
+    return [...students.values()]
+      .flatMap((own) => scoreOfStages(countingOfStages(own, policy), count) ?? [])
+      .sort((a, b) => a - b);
   };
   const needs = db.prepare<[number, number], Need>(
     `SELECT attempts.id AS attemptId, assignments.id AS assignmentId, exercises.number AS exerciseNumber,
@@ -115,14 +129,16 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
       graded: 0,
       refused: 0,
       inWork: 0,
+      toReview: 0,
     };
   return {
-    issue: db.transaction(({ sectionId, opensAt, dueAt, attemptsAllowed, answers }: Issue, revisionId: number) => {
+    issue: db.transaction((issue: IssueInput, revisionId: number) => {
+      const { sectionId, opensAt, dueAt, attemptsAllowed, answers, lateUntil, release, feedback } = issue;
       const assignmentId = Number(
         db
           .prepare(
-            `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at)
-             VALUES (?, ?, ?, ?, ?, ?, ?)`,
+            `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, late_until, release, feedback_json, created_at)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
           )
           .run(
             revisionId,
@@ -131,6 +147,9 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
             new Date(dueAt).toISOString(),
             attemptsAllowed,
             answers,
+            typeof lateUntil === 'string' ? new Date(lateUntil).toISOString() : null,
+            release ?? 'automatic',
+            JSON.stringify(feedback ?? ['overlay']),
             now().toISOString(),
           ).lastInsertRowid,
       );
@@ -146,7 +165,9 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
       return {
         ...factsOf(row),
         students: countsOf(row).students,
-        attempts: attempts.all(row.id),
+        courseId: row.courseId,
+        counts: policyOf(row).counts ?? 'best',
+        attempts: attempts.all(row.id).map(attemptRowOf),
         missing: missing.all(row.sectionId, row.id),
         causes: grouped(causes.all(row.id)),
       };
@@ -185,15 +206,27 @@ function median(sorted: readonly number[]): number | null {
   return low === undefined || high === undefined ? null : (low + high) / 2;
 }
 
+export interface AssignmentRouteParts {
+  readonly assignments: Assignments;
+  readonly courses: Courses;
+  readonly revisionToIssue: (
+    exerciseId: number,
+    instructorId: number,
+  ) => { readonly revisionId: number; readonly courseId: number } | null;
+  readonly requestsOf: (instructorId: number) => Desk['requests'];
+}
+
 export function assignmentRoutes(
   app: Hono<AppEnv>,
-  assignments: Assignments,
-  courses: Courses,
-  latestRevision: (exerciseId: number, instructorId: number) => { revisionId: number; courseId: number } | null,
+  { assignments, courses, revisionToIssue, requestsOf }: AssignmentRouteParts,
 ): void {
   app.get('/api/desk', allow('instructor'), (c) => {
     const { id } = userOf(c);
-    return c.json({ needs: assignments.needsOf(id), assignments: assignments.listFor(id) } satisfies Desk);
+    return c.json({
+      requests: requestsOf(id),
+      needs: assignments.needsOf(id),
+      assignments: assignments.listFor(id),
+    } satisfies Desk);
   });
 
   app.get('/api/assignments', allow('instructor'), (c) => c.json({ assignments: assignments.listFor(userOf(c).id) }));
@@ -206,7 +239,7 @@ export function assignmentRoutes(
   app.post('/api/assignments', allow('instructor'), jsonBody(IssueSchema), (c) => {
     const issue = c.req.valid('json');
     const user = userOf(c);
-    const revision = latestRevision(issue.exerciseId, user.id);
+    const revision = revisionToIssue(issue.exerciseId, user.id);
     const courseId = courses.courseOfSection(issue.sectionId, user.id);
     if (revision === null || courseId === null) return notFound(c);
     if (revision.courseId !== courseId)

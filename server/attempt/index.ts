@@ -1,11 +1,7 @@
 /** Attempts: handing in as a student, reading reports as student or instructor. */
-import type { Hono } from 'hono';
-import { bodyLimit } from 'hono/body-limit';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
 import {
-  MAX_FILE_BYTES,
   TypedInputsSchema,
   type AttemptDetail,
   type AttemptRow,
@@ -14,38 +10,43 @@ import {
   type WorkDetail,
   type WorkItem,
 } from '#api';
+import { readBuildLog } from '#core/buildlog';
 import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
-import { checkTyped, ReportSchema, withholdAnswers, type TypedInput } from '#core/grade';
-import { OverlaySchema, overlayFile } from '#core/overlay';
+import {
+  checkTyped,
+  degreeFor,
+  FeedbackSchema,
+  reportFor,
+  ReportSchema,
+  tells,
+  type Report,
+  type TypedInput,
+} from '#core/grade';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
-import { evaluateParameters, LENGTH_UNITS, LengthUnitSchema, type LengthUnit } from '#core/quantity';
+import { evaluateParameters, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { withValues } from '#core/recipe';
 import { dimensionText, type SheetFields } from '#core/sheet';
 import {
   answersReleased,
+  attemptRowOf,
+  countingOfStages,
   createVariants,
   documentOf,
+  endOf,
   factsOf,
+  policyOf,
   scoreOfStages,
   SELECT_ASSIGNMENT,
   SELECT_ATTEMPT_ROWS,
   type AssignmentRow,
+  type StoredAttemptRow,
 } from '#server/assignment';
 import type { Db } from '#server/db';
-import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import {
-  allow,
-  idParam,
-  notFound,
-  placeParam,
-  pdfBody,
-  refuseWith,
-  safeFileName,
-  userOf,
-  type AppEnv,
-} from '#server/http';
-import type { Queue } from '#server/jobs';
+import { JOIN_PART, type Queue } from '#server/jobs';
+import type { Reviews } from '#server/review';
+
+export { attemptRoutes } from './routes.ts';
 
 interface AttemptRecord {
   readonly id: number;
@@ -60,6 +61,7 @@ interface AttemptRecord {
   readonly fileSha256: string;
   readonly handedInAt: string;
   readonly typedJson: string;
+  readonly buildLog: string;
   readonly refusalCode: string | null;
   readonly refusalMessage: string | null;
   readonly reportJson: string | null;
@@ -79,6 +81,8 @@ export interface HandInRequest {
   /** What the student says a file without unit is in. */
   readonly fileUnit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
+  /** The list of build steps, empty for none. */
+  readonly buildLog?: string;
 }
 
 /** A stored drawing, and what its title block says. */
@@ -106,15 +110,10 @@ export interface Attempts {
   detailFor(attemptId: number, user: User): AttemptDetail | null;
   /** The attempt whose overlay the user may see: a student after the answers are released. */
   overlayFor(attemptId: number, user: User): Pick<AttemptRecord, 'overlaySha256' | 'fileName'> | null;
+  /** The reference that an attempt was measured against, for whoever teaches it. */
+  referenceFor(attemptId: number, user: User): string | null;
   /** Hashes of the files of an attempt that the user may see. */
   filesFor(attemptId: number, user: User): Pick<AttemptRecord, 'fileSha256' | 'fileName' | 'modelSha256'> | null;
-}
-
-/** The best score of each stage that has one. */
-function bestOfStages(rows: readonly AttemptRow[]): ReadonlyMap<number, number> {
-  const best = new Map<number, number>();
-  for (const { stage, score } of rows) if (score !== null) best.set(stage, Math.max(score, best.get(stage) ?? 0));
-  return best;
 }
 
 /** The title of a further stage, "First part" for the first one; null for an exercise of one stage. */
@@ -123,7 +122,15 @@ const stageTitle = ({ stages }: Pick<Exercise, 'stages'>, stage: number): string
 
 const NO_ATTEMPTS_LEFT = 'All attempts of this exercise are used.';
 
-export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () => Date): Attempts {
+export interface AttemptsParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly queue: Queue;
+  readonly now: () => Date;
+  readonly reviewOf: Reviews['reviewOf'];
+}
+
+export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsParts): Attempts {
   const variants = createVariants(db);
   const partSheet = db.prepare<[number, number, number], { sha256: string }>(
     `SELECT revision_parts.sheet_sha256 AS sha256 FROM revision_parts
@@ -145,17 +152,17 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   const gradedStages = db.prepare<[number, number], { stage: number }>(
     "SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND state = 'graded' ORDER BY stage",
   );
-  const own = db.prepare<[number, number], AttemptRow>(
+  const own = db.prepare<[number, number], StoredAttemptRow>(
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
   );
   const insert = db.prepare(
-    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, handed_in_at, state)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
+    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, handed_in_at, state)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting')`,
   );
   const find = db.prepare<[number], AttemptRecord>(
     `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
-            handed_in_at AS handedInAt, typed_json AS typedJson, refusal_code AS refusalCode,
+            handed_in_at AS handedInAt, typed_json AS typedJson, build_log AS buildLog, refusal_code AS refusalCode,
             refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
             graded_at AS gradedAt, duration_ms AS durationMs,
             CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
@@ -163,6 +170,11 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
                 AND earlier.stage = attempts.stage AND earlier.state <> 'refused' AND earlier.id <= attempts.id) END AS number
      FROM attempts JOIN users ON users.id = attempts.student_id LEFT JOIN reports ON reports.attempt_id = attempts.id
      WHERE attempts.id = ?`,
+  );
+  const referenceOf = db.prepare<[number], { sha256: string }>(
+    `SELECT coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS sha256
+     FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id ${JOIN_PART} WHERE attempts.id = ?`,
   );
   const teaches = db.prepare<[number, number], { yes: number }>(
     `SELECT 1 AS yes FROM assignments JOIN sections ON sections.id = assignments.section_id
@@ -207,11 +219,37 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   function closedBecause(row: AssignmentRow, attemptsUsed: number): { code: string; message: string } | null {
     const time = now().toISOString();
     if (time < row.opensAt) return { code: 'closed', message: 'This exercise is not open yet.' };
-    if (time > row.dueAt)
+    if (time > endOf(row))
       return { code: 'closed', message: 'The due time has passed; nothing can be handed in any more.' };
     if (attemptsUsed >= row.attemptsAllowed) return { code: 'no-attempts-left', message: NO_ATTEMPTS_LEFT };
     return null;
   }
+
+  /** How much the report of an attempt tells its student; null as long as it is not released. */
+  function degreeOf(
+    row: AssignmentRow,
+    { number, stage }: Pick<AttemptRow, 'number' | 'stage'>,
+    studentId: number,
+    released: boolean,
+  ) {
+    if (!released) return null;
+    const closed = closedBecause(row, usedBy(row.id, studentId, stage)) !== null;
+    return degreeFor(v.parse(FeedbackSchema, JSON.parse(row.feedbackJson)), number ?? 1, closed);
+  }
+
+  /** The attempts of a student, with no more than the student may know, the newest first. */
+  const ownRows = (row: AssignmentRow, studentId: number): AttemptRow[] =>
+    own.all(row.id, studentId).map((stored) => {
+      const attempt = attemptRowOf(stored);
+      if (attempt.state !== 'graded') return attempt;
+      const degree = degreeOf(row, attempt, studentId, attempt.released);
+      return {
+        ...attempt,
+        accepted: false,
+        score: degree === null ? null : attempt.score,
+        finding: degree !== null && tells(degree, 'causes') ? attempt.finding : null,
+      };
+    });
 
   const usedBy = (assignmentId: number, studentId: number, stage: number): number =>
     used.get(assignmentId, studentId, stage)?.count ?? 0;
@@ -225,7 +263,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
   };
 
   return {
-    async handIn({ assignmentId, studentId, stage = 1, fileName, content, fileUnit, typed }) {
+    async handIn({ assignmentId, studentId, stage = 1, fileName, content, fileUnit, typed, buildLog = '' }) {
       const row = work.get(studentId, assignmentId);
       if (row === undefined) return refuse('not-found', 'There is no such exercise among your work.');
       if (stage > lastOpenStage(row, studentId))
@@ -236,6 +274,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       variants.of(assignmentId, studentId);
       const checked = checkTyped(typed);
       if (!checked.ok) return checked;
+      const log = readBuildLog(buildLog);
+      if (!log.ok) return log;
       const stored = await files.put(content);
       // Checked again together with the insert: two browsers may hand in at once.
       const result = db.transaction((): Result<number> => {
@@ -251,6 +291,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
             stored.sizeBytes,
             fileUnit,
             JSON.stringify(checked.value),
+            buildLog,
             now().toISOString(),
           ).lastInsertRowid,
         );
@@ -266,7 +307,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         .all(studentId)
         .filter((row) => row.opensAt <= now().toISOString())
         .map((row) => {
-          const rows = own.all(row.id, studentId);
+          const rows = ownRows(row, studentId);
           const stage = lastOpenStage(row, studentId);
           const attemptsUsed = usedBy(row.id, studentId, stage);
           const [last] = rows;
@@ -274,7 +315,7 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
             ...factsOf(row),
             stage,
             attemptsUsed,
-            bestScore: scoreOfStages(bestOfStages(rows), stageCount(documentOf(row))),
+            bestScore: scoreOfStages(countingOfStages(rows, policyOf(row)), stageCount(documentOf(row))),
             lastAttempt: last ? { id: last.id, state: last.state, score: last.score } : null,
             open: closedBecause(row, attemptsUsed) === null,
           };
@@ -294,8 +335,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       const scope = unwrap(evaluateParameters(unwrap(withValues(document.recipe, values)).parameters, unit));
       const attemptsUsed = usedBy(assignmentId, studentId, stage);
       const closed = closedBecause(row, attemptsUsed);
-      const rows = own.all(assignmentId, studentId);
-      const best = bestOfStages(rows);
+      const rows = ownRows(row, studentId);
+      const best = countingOfStages(rows, policyOf(row));
       return {
         ...factsOf(row),
         variant: variant?.name ?? null,
@@ -323,6 +364,8 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         attemptsUsed,
         open: closed === null,
         closedBecause: closed?.message ?? null,
+        pointsPerDayLate: row.lateUntil === null ? null : (policyOf(row).late?.perDay ?? 0),
+        wantsBuildLog: whole.rules.length > 0,
         attempts: rows.filter((attempt) => attempt.stage === stage),
       };
     },
@@ -361,7 +404,11 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
       const row = record && assignment.get(record.assignmentId);
       if (!record || !row) return null;
       const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
-      const withheld = user.role === 'student' && !answersReleased(row, now());
+      const forStudent = user.role === 'student';
+      const review = reviewOf(attemptId, forStudent);
+      const degree = degreeOf(row, record, record.studentId, review.released);
+      const shown = (whole: Report): Report | null =>
+        !forStudent ? whole : degree === null ? null : reportFor(whole, degree, answersReleased(row, now()));
       const order = user.role === 'instructor' ? reviewOrder.all(record.assignmentId) : [];
       const place = order.findIndex(({ studentId, stage }) => studentId === record.studentId && stage === record.stage);
       return {
@@ -381,7 +428,11 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
         typed: v.parse(TypedInputsSchema, JSON.parse(record.typedJson)),
         refusal:
           record.refusalCode === null ? null : { code: record.refusalCode, message: record.refusalMessage ?? '' },
-        report: full && withheld ? withholdAnswers(full) : full,
+        report: full && shown(full),
+        buildLog: record.buildLog,
+        review,
+        attempts: forStudent ? ownRows(row, record.studentId) : own.all(row.id, record.studentId).map(attemptRowOf),
+        courseId: row.courseId,
         previousId: order[place - 1]?.id ?? null,
         nextId: place < 0 ? null : (order[place + 1]?.id ?? null),
       };
@@ -389,158 +440,19 @@ export function createAttempts(db: Db, files: FileStore, queue: Queue, now: () =
 
     filesFor: (attemptId, user) => visible(attemptId, user),
 
+    referenceFor: (attemptId, user) =>
+      user.role === 'instructor' && visible(attemptId, user) !== null
+        ? (referenceOf.get(attemptId)?.sha256 ?? null)
+        : null,
+
     overlayFor(attemptId, user) {
       const record = visible(attemptId, user);
       const row = record && assignment.get(record.assignmentId);
       if (!record?.overlaySha256 || !row) return null;
+      if (user.role === 'instructor') return record;
+      const degree = degreeOf(row, record, record.studentId, reviewOf(attemptId, true).released);
       // What is missing or extra tells the volume of the reference.
-      return user.role === 'student' && !answersReleased(row, now()) ? null : record;
+      return degree !== null && tells(degree, 'overlay') && answersReleased(row, now()) ? record : null;
     },
   };
-}
-
-const STATUS = { 'not-found': 404, closed: 409, 'stage-closed': 409, 'no-attempts-left': 409 } as const;
-
-/** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
-const HAND_INS = { points: 120, duration: 600 } as const;
-
-export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
-  const handIns = new RateLimiterMemory(HAND_INS);
-  app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
-
-  app.get('/api/work/:id', allow('student'), (c) => {
-    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, placeParam(c.req.query('stage')));
-    return detail === null ? notFound(c) : c.json(detail);
-  });
-
-  app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
-    const user = userOf(c);
-    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
-    if (sheet === null) return notFound(c);
-    const fields = { ...sheet.fields, student: user.name };
-    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, fields), 200, {
-      'Content-Type': 'image/svg+xml',
-    });
-  });
-
-  app.get('/api/work/:id/sheet.pdf', allow('student'), async (c) => {
-    const user = userOf(c);
-    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
-    if (sheet === null) return notFound(c);
-    const fields = { ...sheet.fields, student: user.name };
-    const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
-    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
-    return pdfBody(c, pdf.value, `${sheet.number} sheet.pdf`);
-  });
-
-  app.get('/api/attempts/:id/sheet.svg', allow('signed-in'), async (c) => {
-    const sheet = attempts.sheetOfAttempt(idParam(c) ?? 0, userOf(c));
-    if (sheet === null) return notFound(c);
-    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, sheet.fields), 200, {
-      'Content-Type': 'image/svg+xml',
-    });
-  });
-
-  app.get('/api/assignments/:id/sheets.pdf', allow('instructor'), async (c) => {
-    const pack = attempts.printPack(idParam(c) ?? 0, userOf(c));
-    if (pack === null) return notFound(c);
-    const pdf = await sheetsAsPdf(files, pack.sheets);
-    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
-    return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
-  });
-
-  app.post(
-    '/api/work/:id/attempts',
-    allow('student'),
-    bodyLimit({
-      maxSize: MAX_FILE_BYTES + 64 * 1024,
-      onError: (c) =>
-        refuseWith(
-          c,
-          413,
-          'file-too-large',
-          `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
-        ),
-    }),
-    async (c) => {
-      const room = await handIns.consume(userOf(c).id).then(
-        () => true,
-        () => false,
-      );
-      if (!room)
-        return refuseWith(
-          c,
-          429,
-          'too-many-files',
-          'You have handed in too many files. Wait ten minutes and try again.',
-        );
-      const form = await c.req.parseBody().catch(() => null);
-      const file = form?.['file'];
-      if (!(file instanceof File))
-        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
-      const unit = v.safeParse(v.optional(LengthUnitSchema), form?.['unit']);
-      if (!unit.success)
-        return refuseWith(
-          c,
-          400,
-          'bad-input',
-          'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.',
-        );
-      const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
-      const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
-      if (!typed.success)
-        return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
-      const result = await attempts.handIn({
-        assignmentId: idParam(c) ?? 0,
-        studentId: userOf(c).id,
-        stage: placeParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
-        fileName: safeFileName(file.name),
-        content: new Uint8Array(await file.arrayBuffer()),
-        fileUnit: unit.output ?? null,
-        typed: typed.output,
-      });
-      if (result.ok) return c.json({ attemptId: result.value }, 202);
-      const { code, message } = result.problem;
-      return refuseWith(c, code in STATUS ? STATUS[code as keyof typeof STATUS] : 400, code, message);
-    },
-  );
-
-  app.get('/api/attempts/:id', allow('signed-in'), (c) => {
-    const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
-    return detail === null ? notFound(c) : c.json(detail);
-  });
-
-  app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
-    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
-    if (!found?.modelSha256) return notFound(c);
-    return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
-  });
-
-  app.get('/api/attempts/:id/overlay', allow('signed-in'), async (c) => {
-    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
-    if (!found?.overlaySha256) return notFound(c);
-    return c.body((await files.read(found.overlaySha256)).toString('utf8'), 200, {
-      'Content-Type': 'application/json',
-    });
-  });
-
-  app.get('/api/attempts/:id/overlay.3mf', allow('signed-in'), async (c) => {
-    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
-    if (!found?.overlaySha256) return notFound(c);
-    const overlay = v.parse(OverlaySchema, JSON.parse((await files.read(found.overlaySha256)).toString('utf8')));
-    const name = `${found.fileName.replace(/\.[^.]+$/, '')} difference.3mf`;
-    return c.body(new Uint8Array(overlayFile(overlay, name)), 200, {
-      'Content-Type': 'model/3mf',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-    });
-  });
-
-  app.get('/api/attempts/:id/file', allow('signed-in'), async (c) => {
-    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
-    if (!found) return notFound(c);
-    return c.body(new Uint8Array(await files.read(found.fileSha256)), 200, {
-      'Content-Type': 'application/octet-stream',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(found.fileName)}`,
-    });
-  });
 }

@@ -40,7 +40,7 @@ it('does not hold an attempt that is refused without a reason', () => {
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
-    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);`);
+    INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at, policy_json) VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);`);
   const insert = (state: string, code: string | null) =>
     db
       .prepare(
@@ -56,23 +56,21 @@ it('does not hold an attempt that is refused without a reason', () => {
 
 it('brings reports of earlier programs up to date without losing what they say', () => {
   const file = place();
-  const db = openDatabase(file);
+  const db = openDatabase(file, 1);
   db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'student', '', '');
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
-    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);
-    DROP TABLE atlases; ALTER TABLE reports DROP COLUMN diagnosis_json; ALTER TABLE reports DROP COLUMN policy_json; ALTER TABLE reports DROP COLUMN program; ALTER TABLE assignments DROP COLUMN policy_json; DROP TABLE exercise_drafts; DROP TABLE exercise_files; DROP TABLE revision_parts; DROP TABLE assigned_variants;
-    ALTER TABLE exercise_revisions RENAME COLUMN part_sha256 TO step_sha256; ALTER TABLE attempts DROP COLUMN stage; ALTER TABLE attempts DROP COLUMN file_unit; ALTER TABLE reports DROP COLUMN overlay_sha256;
+    INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
     INSERT INTO attempts VALUES (1, 1, 1, 'f', 'a.step', 1, '[]', '', 'graded', NULL, NULL);`);
   const old = {
     score: 70,
     lines: [{ checkId: 'width', measured: 5 }, { checkId: 'length' }],
     causes: [{ id: 'wrong-size', message: 'Width is 5 mm.' }],
     frame: { agreement: 0.9 },
+    typed: [],
   };
   db.prepare("INSERT INTO reports VALUES (1, 70, '{}', ?, 'f', '', 1)").run(JSON.stringify(old));
-  db.pragma('user_version = 1');
   db.close();
 
   const newer = openDatabase(file);
@@ -80,8 +78,8 @@ it('brings reports of earlier programs up to date without losing what they say',
   expect(JSON.parse(row.json)).toEqual({
     score: 70,
     lines: [
-      { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null, followOn: false },
-      { checkId: 'length', limits: null, uncertainty: 0, reason: null, followOn: false },
+      { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null, followOn: false, override: null },
+      { checkId: 'length', limits: null, uncertainty: 0, reason: null, followOn: false, override: null },
     ],
     causes: [{ id: 'wrong-size', message: 'Width is 5 mm.', explains: 'observed', instead: false }],
     frame: { agreement: 0.9, certainty: 0.9 },
@@ -90,6 +88,10 @@ it('brings reports of earlier programs up to date without losing what they say',
     missing: [],
     extra: [],
     rules: [],
+    typed: [],
+    questions: [],
+    deductions: [],
+    detail: 'overlay',
   });
   newer.close();
 });

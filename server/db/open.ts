@@ -7,14 +7,14 @@ export type Db = Database.Database;
 const MIGRATIONS = new URL('./migrations/', import.meta.url);
 
 /** Runs the numbered migrations that the database has not had yet, each in a transaction of its own. */
-function migrate(db: Db): void {
+function migrate(db: Db, upTo: number): void {
   const done = db.pragma('user_version', { simple: true }) as number;
   const files = readdirSync(MIGRATIONS)
     .filter((name) => /^\d{4}-.*\.sql$/.test(name))
     .sort();
   for (const name of files) {
     const number = Number(name.slice(0, 4));
-    if (number <= done) continue;
+    if (number <= done || number > upTo) continue;
     const sql = readFileSync(new URL(name, MIGRATIONS), 'utf8');
     db.transaction(() => {
       db.exec(sql);
@@ -23,13 +23,16 @@ function migrate(db: Db): void {
   }
 }
 
-/** Opens (and creates or brings up to date) the database at `path`; ":memory:" for tests. */
-export function openDatabase(path: string): Db {
+/**
+ * Opens (and creates or brings up to date) the database at `path`; ":memory:" for tests. With `upTo`, it is as an earlier
+ * program left it.
+ */
+export function openDatabase(path: string, upTo = Number.POSITIVE_INFINITY): Db {
   const db = new Database(path);
   db.pragma('journal_mode = WAL');
   db.pragma('synchronous = NORMAL');
   db.pragma('foreign_keys = ON');
   db.pragma('busy_timeout = 5000');
-  migrate(db);
+  migrate(db, upTo);
   return db;
 }

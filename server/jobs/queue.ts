@@ -2,8 +2,9 @@ import type { Logger } from 'pino';
 import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
+import { readBuildLog } from '#core/buildlog';
 import { parseExercise } from '#core/exercise';
-import { PolicySchema, type ScoringPolicy } from '#core/grade';
+import { daysLate, PolicySchema, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -25,6 +26,9 @@ interface JobRow {
   readonly fileName: string;
   readonly fileUnit: LengthUnit | null;
   readonly typedJson: string;
+  readonly buildLog: string;
+  readonly handedInAt: string;
+  readonly dueAt: string;
   readonly referenceSha256: string;
   readonly documentJson: string;
   readonly atlasSha256: string | null;
@@ -70,8 +74,8 @@ export interface QueueParts {
   readonly now: () => Date;
   /** An attempt was graded whose mistakes are not known yet, though there is an atlas. */
   readonly onUnexplained?: () => void;
-  /** The policy of its assignment was changed while an attempt was graded. */
-  readonly onPolicyChanged?: (attemptId: number) => Promise<void>;
+  /** An attempt was graded by a policy that does not hold any more, or without its overrides. */
+  readonly onOutdated?: (attemptId: number) => Promise<void>;
 }
 
 /** Jobs live in the database until their result is written in the same transaction: a crash loses none. */
@@ -83,14 +87,15 @@ export function createQueue({
   log,
   now,
   onUnexplained = () => undefined,
-  onPolicyChanged = () => Promise.resolve(),
+  onOutdated = () => Promise.resolve(),
 }: QueueParts): Queue {
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
-            attempts.typed_json AS typedJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
+            attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
+            assignments.due_at AS dueAt, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
             atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
@@ -104,6 +109,7 @@ export function createQueue({
   const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
     'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
   );
+  const hasOverrides = db.prepare<[number], { yes: 1 }>('SELECT 1 AS yes FROM overrides WHERE attempt_id = ? LIMIT 1');
   const begin = db.transaction((attemptId: number) => {
     db.prepare('UPDATE jobs SET tries = tries + 1 WHERE attempt_id = ?').run(attemptId);
     db.prepare("UPDATE attempts SET state = 'running' WHERE id = ?").run(attemptId);
@@ -167,6 +173,7 @@ export function createQueue({
     tell(job, 'running', 'reading');
     const exercise = unwrap(parseExercise(JSON.parse(job.documentJson)));
     const policy = job.policyJson === null ? exercise.scoring : v.parse(PolicySchema, JSON.parse(job.policyJson));
+    const buildLog = readBuildLog(job.buildLog);
     const outcome = await runner.grade(
       {
         filePath: files.pathOf(job.fileSha256),
@@ -175,6 +182,10 @@ export function createQueue({
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
         policy,
+        circumstances: {
+          log: buildLog.ok ? buildLog.value : null,
+          daysLate: daysLate(new Date(job.handedInAt), new Date(job.dueAt)),
+        },
         atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
       },
       (stage) => {
@@ -189,9 +200,12 @@ export function createQueue({
         const overlay = overlayJson === null ? null : await files.put(Buffer.from(overlayJson));
         const stored = { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
         finish(job, outcome.value, stored, Math.round(performance.now() - started), policy);
-        // The policy may have been changed while the model was measured.
-        if ((currentPolicy.get(job.assignmentId)?.policyJson ?? null) !== job.policyJson)
-          await onPolicyChanged(job.attemptId);
+        // The policy may have been changed while the model was measured, and overrides survive a new measuring.
+        if (
+          (currentPolicy.get(job.assignmentId)?.policyJson ?? null) !== job.policyJson ||
+          hasOverrides.get(job.attemptId)
+        )
+          await onOutdated(job.attemptId);
         tell(job, 'graded');
         if (job.atlasSha256 !== null && outcome.value.diagnosis === null) onUnexplained();
         return;

@@ -1,6 +1,6 @@
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Circumstances, Report, ScoringPolicy, TypedInput } from '#core/grade';
 import type { Diagnosis, MadeMistake, Proposal } from '#core/mistake';
 import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
@@ -60,6 +60,7 @@ export interface GradeTask {
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
+  readonly circumstances: Pick<Circumstances, 'log' | 'daysLate'>;
   /** Where single mistakes are looked up; null as long as there is no atlas. */
   readonly atlasPath: string | null;
 }

@@ -104,6 +104,7 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
       unit: task.fileUnit ?? undefined,
       overlayer,
       explain,
+      circumstances: task.circumstances,
       onStage: (stage) => {
         port.postMessage(stage);
       },

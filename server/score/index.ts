@@ -2,9 +2,18 @@
 import type { Hono } from 'hono';
 import * as v from 'valibot';
 
-import { RescoreSchema, TypedInputsSchema, type Rescored } from '#api';
+import { RescoreSchema, TypedInputsSchema, type PolicyAnswer, type Rescored } from '#api';
+import { readBuildLog } from '#core/buildlog';
 import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
-import { gradeMeasurement, PolicySchema, ReportSchema, type Report, type ScoringPolicy } from '#core/grade';
+import {
+  daysLate,
+  gradeMeasurement,
+  PolicySchema,
+  ReportSchema,
+  type Override,
+  type Report,
+  type ScoringPolicy,
+} from '#core/grade';
 import { DiagnosisSchema, storyOf } from '#core/mistake';
 import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
@@ -19,6 +28,9 @@ interface MeasuredRow {
   readonly stage: number;
   readonly score: number;
   readonly typedJson: string;
+  readonly buildLog: string;
+  readonly handedInAt: string;
+  readonly dueAt: string;
   readonly measurementJson: string;
   readonly reportJson: string;
   readonly diagnosisJson: string | null;
@@ -27,18 +39,19 @@ interface MeasuredRow {
 
 export interface Scoring {
   /** How an assignment is scored, and what its exercise says. Null for one that the instructor does not teach. */
-  policyOf(
-    assignmentId: number,
-    instructorId: number,
-  ): { readonly policy: ScoringPolicy; readonly own: boolean } | null;
+  policyOf(assignmentId: number, instructorId: number): PolicyAnswer | null;
   /** What a policy makes of every measured attempt; with `apply`, it holds from now on. Null returns to the exercise's. */
   rescore(assignmentId: number, policy: ScoringPolicy | null, apply: boolean): Promise<Rescored>;
-  /** Scores one attempt by the policy of its assignment as it is now. */
-  rescoreAttempt(attemptId: number): Promise<void>;
+  /**
+   * Scores one attempt by the policy of its assignment as it is now. A `change` is made together with the new score, or
+   * not at all; what it throws is passed on.
+   */
+  rescoreAttempt(attemptId: number, change?: () => void): Promise<void>;
 }
 
 const MEASURED = `
   SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
+         attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, assignments.due_at AS dueAt,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
          coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
   FROM reports JOIN attempts ON attempts.id = reports.attempt_id
@@ -47,23 +60,32 @@ const MEASURED = `
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
   ${JOIN_PART}`;
 
+interface PolicyRow {
+  readonly policyJson: string | null;
+  readonly documentJson: string;
+}
+
 export function createScoring(db: Db, files: FileStore): Scoring {
   const measured = db.prepare<[number], MeasuredRow>(
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
   );
   const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
-  const taught = db.prepare<[number, number], { policyJson: string | null; documentJson: string }>(
+  const taught = db.prepare<[number, number], PolicyRow>(
     `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN sections ON sections.id = assignments.section_id
      JOIN course_instructors ON course_instructors.course_id = sections.course_id
      WHERE assignments.id = ? AND course_instructors.user_id = ?`,
   );
-  const current = db.prepare<[number], { policyJson: string | null; documentJson: string }>(
+  const current = db.prepare<[number], PolicyRow>(
     `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id WHERE assignments.id = ?`,
   );
   const setPolicy = db.prepare<[string | null, number]>('UPDATE assignments SET policy_json = ? WHERE id = ?');
+  const overridesOf = db.prepare<[number], Override & { lineId: string }>(
+    `SELECT line_id AS lineId, credit, reason, users.name AS "by" FROM overrides JOIN users ON users.id = made_by
+     WHERE attempt_id = ?`,
+  );
   const setReport = db.prepare<[number, string, string, string, number]>(
     'UPDATE reports SET score = ?, report_json = ?, policy_json = ?, program = ? WHERE attempt_id = ?',
   );
@@ -82,26 +104,33 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     const story = row.diagnosisJson === null ? null : storyOf(v.parse(DiagnosisSchema, JSON.parse(row.diagnosisJson)));
     const typed = v.parse(TypedInputsSchema, JSON.parse(row.typedJson));
     const measurement = v.parse(MeasurementSchema, JSON.parse(row.measurementJson));
-    const report = gradeMeasurement(reference, measurement, typed, policy, story);
+    const overrides = new Map(overridesOf.all(row.attemptId).map(({ lineId, ...override }) => [lineId, override]));
+    const log = readBuildLog(row.buildLog);
+    const report = gradeMeasurement(reference, measurement, typed, policy, {
+      story,
+      overrides,
+      log: log.ok ? log.value : null,
+      daysLate: daysLate(new Date(row.handedInAt), new Date(row.dueAt)),
+    });
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }
 
   const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
     setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
   };
-  const policyIn = ({
-    policyJson,
-    documentJson,
-  }: {
-    policyJson: string | null;
-    documentJson: string;
-  }): ScoringPolicy =>
+  const policyIn = ({ policyJson, documentJson }: PolicyRow): ScoringPolicy =>
     policyJson === null ? parseExercise(documentJson).scoring : v.parse(PolicySchema, JSON.parse(policyJson));
 
   return {
     policyOf(assignmentId, instructorId) {
       const row = taught.get(assignmentId, instructorId);
-      return row === undefined ? null : { policy: policyIn(row), own: row.policyJson !== null };
+      if (row === undefined) return null;
+      const checks = parseExercise(row.documentJson).checks.filter(({ off }) => off !== true);
+      return {
+        policy: policyIn(row),
+        own: row.policyJson !== null,
+        checks: checks.map(({ id, label }) => ({ id, label })),
+      };
     },
     async rescore(assignmentId, wanted, apply) {
       const references = await referencesOf(measured.all(assignmentId));
@@ -133,14 +162,17 @@ export function createScoring(db: Db, files: FileStore): Scoring {
         applied: apply,
       };
     },
-    async rescoreAttempt(attemptId) {
+    async rescoreAttempt(attemptId, change = () => undefined) {
       const measuredRow = one.get(attemptId);
-      if (measuredRow === undefined) return;
-      const references = await referencesOf([measuredRow]);
-      const [row, policyRow] = [one.get(attemptId), current.get(measuredRow.assignmentId)];
-      if (row === undefined || policyRow === undefined) return;
-      const policy = policyIn(policyRow);
-      put(attemptId, scored(row, references, policy), policy);
+      const references = await referencesOf(measuredRow === undefined ? [] : [measuredRow]);
+      db.transaction(() => {
+        change();
+        const row = one.get(attemptId);
+        const policyRow = row && current.get(row.assignmentId);
+        if (row === undefined || policyRow === undefined || !references.has(row.referenceSha256)) return;
+        const policy = policyIn(policyRow);
+        put(attemptId, scored(row, references, policy), policy);
+      })();
     },
   };
 }

@@ -1,44 +1,14 @@
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 
 import type { PolicyAnswer, Rescored } from '#api';
-import { gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
-import type { Reference } from '#core/check';
-import { forDisplay } from '#core/solid';
-import { unwrap } from '#core/problem';
 import { cleatPlateExercise } from '#demo/exercises';
-import { modelLikeStudent } from '#demo/workbench';
-import { loadKernel } from '#runtime';
 
 import { openSchool, type School } from '../testing/fixture.ts';
-
-let reference: Reference;
-let wrong: GradedFile;
-beforeAll(async () => {
-  const kernel = await loadKernel();
-  ({ reference } = unwrap(prepareExercise(kernel, cleatPlateExercise)));
-  const handIn = unwrap(
-    modelLikeStudent(kernel, cleatPlateExercise, { kind: 'size-wrong', parameter: 'C', value: '10.3' }),
-  );
-  wrong = unwrap(gradeFile(kernel, reference, handIn.step, [], cleatPlateExercise.scoring));
-});
+import { openMeasuredSchool, thickPlate } from '../testing/measured.ts';
 
 const KEY = { dimensions: 0, features: 0, properties: 100, hygiene: 0 };
 const policy = { ...cleatPlateExercise.scoring, shares: KEY };
 
-/** A school with one attempt that is too thick, and the real reference. */
-async function withAttempt(): Promise<School> {
-  const { measurement, report, solid } = wrong;
-  const modelJson = JSON.stringify({ bounds: solid.bounds, mesh: forDisplay(solid.mesh) });
-  const school = await openSchool(() => ({
-    kind: 'done',
-    value: { measurement, report, diagnosis: null, modelJson, overlayJson: null },
-  }));
-  const { sha256 } = await school.files.put(Buffer.from(JSON.stringify(reference)));
-  school.db.prepare('UPDATE exercise_revisions SET reference_sha256 = ?').run(sha256);
-  await school.handIn('ansel', school.assignmentId, 'a model');
-  await school.queue.idle();
-  return school;
-}
 const path = ({ assignmentId }: School): string => `/api/assignments/${String(assignmentId)}/policy`;
 const ask = async (school: School, body: unknown): Promise<Rescored> =>
   (await (await school.request('orla', 'POST', path(school), body)).json()) as Rescored;
@@ -51,7 +21,7 @@ const scoreOf = (school: School) =>
 
 describe('another policy', () => {
   it('is looked at without changing anything', async () => {
-    const school = await withAttempt();
+    const school = await openMeasuredSchool();
     const before = scoreOf(school).score;
     const { changes, applied } = await ask(school, { policy, apply: false });
     expect(applied).toBe(false);
@@ -62,28 +32,28 @@ describe('another policy', () => {
   });
 
   it('holds from its confirmation on, and says what each score was made with', async () => {
-    const school = await withAttempt();
+    const school = await openMeasuredSchool();
     const { changes } = await ask(school, { policy, apply: true });
     const { score, policyJson, program } = scoreOf(school);
     expect(score).toBe(changes[0]?.after);
     expect(JSON.parse(policyJson)).toEqual(policy);
     expect(program).toMatch(/^\d+\.\d+/);
     const answer = (await (await school.request('orla', 'GET', path(school))).json()) as PolicyAnswer;
-    expect(answer).toEqual({ policy, own: true });
+    expect(answer).toMatchObject({ policy, own: true });
   });
 
   it('is given up for that of the exercise', async () => {
-    const school = await withAttempt();
+    const school = await openMeasuredSchool();
     const before = scoreOf(school).score;
     await ask(school, { policy, apply: true });
     await ask(school, { policy: null, apply: true });
     expect(scoreOf(school).score).toBe(before);
     const answer = (await (await school.request('orla', 'GET', path(school))).json()) as PolicyAnswer;
-    expect(answer).toEqual({ policy: cleatPlateExercise.scoring, own: false });
+    expect(answer).toMatchObject({ policy: cleatPlateExercise.scoring, own: false });
   });
 
   it('scores what is handed in later, too', async () => {
-    const school = await withAttempt();
+    const school = await openMeasuredSchool();
     await ask(school, { policy, apply: true });
     await school.handIn('fia', school.assignmentId, 'a model');
     await school.queue.idle();
@@ -98,6 +68,7 @@ describe('another policy', () => {
     const held = new Promise<void>((resolve) => {
       release = resolve;
     });
+    const { reference, wrong } = await thickPlate();
     const { measurement, report } = wrong;
     const school = await openSchool(async () => {
       await held;
@@ -114,7 +85,7 @@ describe('another policy', () => {
   });
 
   it('is for those who teach the course, and has to be one', async () => {
-    const school = await withAttempt();
+    const school = await openMeasuredSchool();
     const status = async (login: string, body: unknown) =>
       (await school.request(login, 'POST', path(school), body)).status;
     expect(await status('pim', { policy, apply: true })).toBe(404);

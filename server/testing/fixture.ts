@@ -97,6 +97,7 @@ export const GRADED: Outcome<Graded> = {
           faceIds: [],
           advice: null,
           followOn: false,
+          override: null,
         },
       ],
       typed: [],
@@ -144,6 +145,9 @@ export const GRADED: Outcome<Graded> = {
       },
       warnings: [],
       withheld: false,
+      detail: 'overlay',
+      questions: [],
+      deductions: [],
     },
   },
 };
@@ -159,6 +163,8 @@ export interface School extends Services {
   readonly folder: string;
   /** Sets the clock, in hours after noon. */
   setHour(hour: number): void;
+  /** Forgets who is signed in: the next request of everyone signs in again. */
+  signOutAll(): void;
   /** Cookie of a signed-in user. */
   cookieOf(login: string): Promise<string>;
   request(login: string | null, method: string, path: string, body?: unknown): Promise<Response>;
@@ -280,6 +286,7 @@ export async function openSchool(
     services.app.request(at, {
       method,
       headers: {
+        origin: 'http://localhost',
         ...(login === null ? {} : { cookie: await cookieOf(login) }),
         ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
       },
@@ -294,6 +301,9 @@ export async function openSchool(
     futureAssignmentId,
     setHour: (hours) => {
       clock = new Date(NOON.getTime() + hours * HOUR_MS);
+    },
+    signOutAll: () => {
+      cookies.clear();
     },
     cookieOf,
     request,

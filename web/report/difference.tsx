@@ -1,8 +1,7 @@
 import { Download } from 'lucide-react';
 
-import type { Report } from '#core/grade';
+import { quantityText, quantityUnit, type Report } from '#core/grade';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
-import { quantityText, quantityUnit } from '#web/ui';
 
 /** How much material is missing and extra, where, and as a file; shown in the model on demand. */
 export function Difference({

@@ -1,9 +1,9 @@
 import { Fragment } from 'react';
 
 import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
-import type { Report, ReportLine } from '#core/grade';
+import { quantityText, quantityUnit, type Report, type ReportLine } from '#core/grade';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
-import { Gauge, quantityText, quantityUnit, VerdictMark } from '#web/ui';
+import { Gauge, VerdictMark } from '#web/ui';
 
 const TITLES: Readonly<Record<CheckGroup, string>> = {
   dimensions: 'Dimensions',

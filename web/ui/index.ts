@@ -10,4 +10,4 @@ export { FileButton } from './file-button.tsx';
 export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
-export { dateTime, fileSize, fromNow, hasPassed, plural, quantityText, quantityUnit } from './format.ts';
+export { dateTime, fileSize, fromNow, hasPassed, plural } from './format.ts';

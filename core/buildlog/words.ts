@@ -1,0 +1,61 @@
+import type { Operation } from '#core/recipe';
+
+/** How a build step gets its depth, where its name says so. */
+export const EXTENTS = ['through', 'up-to', 'symmetric'] as const;
+export type StepExtent = (typeof EXTENTS)[number];
+
+/**
+ * Words by which an operation is known in a list of steps, in the order in which they are tried: what is more particular
+ * comes first ("full round" before "round", "pattern around" before "pattern").
+ */
+const OPERATION_WORDS: readonly (readonly [Operation, RegExp])[] = [
+  ['full-round', /\bfull[ -]?rounds?\b|\b(three|3)[ -]faces? (round|fillet)/],
+  [
+    'circular-pattern',
+    /\b(circular|polar|round) (pattern|array|copies|copy)|\b(copies|pattern|repeat\w*) (around|about)\b/,
+  ],
+  [
+    'linear-pattern',
+    /\b(linear|rectangular|straight) (pattern|array|copies|copy)|\bcopies in rows?\b|\bpatterns?\b|\barrays?\b|\brepeat(ed)?\b/,
+  ],
+  ['mirror', /\bmirror(ed|ing)?\b|\breflect(ed|ion)?\b/],
+  ['thread', /\bthread(ed|s)?\b(?!.*\bhole)/],
+  ['chamfer', /\bchamfer(s|ed)?\b|\bbevel(s|ed|led)?\b/],
+  [
+    'fillet',
+    /\bfillet(s|ed)?\b|\brounds\b|\bround(ed|ing)?\b.*\b(edges?|corners?|rims?|off)\b|^round(ed|ing)?( r ?\d.*)?$|\bedge radi(us|i)\b/,
+  ],
+  ['rib', /\bribs?\b|\bwebs?\b|\bgussets?\b|\bstiffeners?\b/],
+  ['loft', /\bloft(ed|s)?\b|\bblend between\b|\btransition between\b/],
+  [
+    'hole',
+    /\bholes?\b|\bdrill(ed|s|ing)?\b|\bbores?d?\b|\bream(ed)?\b|\bcounter ?bores?d?\b|\bcounter ?(sink|sunk)\b|\btap(ped)?\b/,
+  ],
+  [
+    'revolve',
+    /\brevol(ve|ved|ves|ution)\b|\bturn(ed|ing)? (the |an? )?(outline|profile|section|sketch|body)\b|\bspin\b|\brotat(e|ed|ion) (the )?(outline|profile)/,
+  ],
+  [
+    'extrude',
+    /\bextru(de|ded|des|sion|sions)\b|\bpush(ed)?\b|\bpull(ed)?\b|\bboss(es)?\b|\bcut(s|[ -]?outs?)?\b|\bpockets?\b|\bslots?\b|\bnotch(es)?\b|\bbase (plate|block|body)\b/,
+  ],
+  ['axis', /\baxis\b|\bcent(er|re) ?lines?\b/],
+  ['plane', /\bplanes?\b|\bdatum\b/],
+];
+
+/** What precedes an operation and is none itself: an outline in a plane. */
+export const OUTLINE_WORDS = /^\W*(sketch|outline|profile|contour|drawing)\w*\b/;
+
+/** The operation that a step names, or null. */
+export const operationIn = (text: string): Operation | null =>
+  OPERATION_WORDS.find(([, words]) => words.test(text))?.[0] ?? null;
+
+const EXTENT_WORDS: readonly (readonly [StepExtent, RegExp])[] = [
+  ['through', /\b(through|thru)\b/],
+  ['up-to', /\bup to\b|\bto (the )?(next|last|face|surface)\b/],
+  ['symmetric', /\bsymmetric(al|ally)?\b|\bmid(dle)?[ -]?plane\b|\bboth (sides|directions|ways)\b/],
+];
+
+/** How the step gets its depth, where it says so. */
+export const extentIn = (text: string): StepExtent | null =>
+  EXTENT_WORDS.find(([, words]) => words.test(text))?.[0] ?? null;

@@ -1,0 +1,123 @@
+import * as v from 'valibot';
+
+import { groupOf } from '#core/exercise';
+
+import {
+  FEEDBACK_DEGREES,
+  FeedbackDegreeSchema,
+  type FeedbackDegree,
+  type Report,
+  type ReportLine,
+  type TypedLine,
+} from './report.ts';
+
+/** How much the report of each attempt tells, the first one first; later attempts are told what the last entry says. */
+export const FeedbackSchema = v.pipe(v.array(FeedbackDegreeSchema), v.minLength(1), v.maxLength(20));
+export type Feedback = readonly FeedbackDegree[];
+
+/** What the report of an attempt tells; when nothing more can be handed in, all of them tell as much as the last one. */
+export const degreeFor = (feedback: Feedback, attemptNumber: number, closed: boolean): FeedbackDegree =>
+  (closed ? undefined : feedback[attemptNumber - 1]) ?? feedback.at(-1) ?? 'overlay';
+
+export const tells = (degree: FeedbackDegree, what: FeedbackDegree): boolean =>
+  FEEDBACK_DEGREES.indexOf(degree) >= FEEDBACK_DEGREES.indexOf(what);
+
+const AS_MODELED: Report['frame'] = {
+  kind: 'as-modeled',
+  placement: {
+    rotation: [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ],
+    scale: 1,
+    translation: [0, 0, 0],
+  },
+  agreement: 1,
+  certainty: 1,
+};
+
+/**
+ * The report as a student may see it: what its degree does not tell is left out, and so are, until the answers are
+ * released, the values that are not on the sheet and what would give them away.
+ */
+export function reportFor(report: Report, degree: FeedbackDegree, answersReleased: boolean): Report {
+  const allowed = answersReleased ? report : withholdAnswers(report);
+  const told = {
+    ...allowed,
+    detail: degree,
+    overlay: tells(degree, 'overlay') ? allowed.overlay : null,
+  };
+  if (tells(degree, 'causes')) return told;
+  const withoutCauses = {
+    ...told,
+    causes: [],
+    missing: [],
+    extra: [],
+    lines: told.lines.map((line) => ({ ...line, advice: null, followOn: false })),
+  };
+  if (tells(degree, 'numbers')) return withoutCauses;
+  if (tells(degree, 'checks'))
+    return {
+      ...withoutCauses,
+      lines: withoutCauses.lines.map(verdictOnly),
+      typed: told.typed.map(matchOnly),
+    };
+  return {
+    ...withoutCauses,
+    cap: null,
+    lines: [],
+    typed: [],
+    rules: [],
+    questions: [],
+    frame: AS_MODELED,
+  };
+}
+
+/** Right or not; how near it is would say by how much. */
+const verdictOnly = (line: ReportLine): ReportLine => ({
+  ...line,
+  measured: null,
+  deviation: null,
+  tolerance: null,
+  limits: null,
+  nominal: null,
+  nominalPoint: null,
+  measuredPoint: null,
+  uncertainty: 0,
+  verdict: line.verdict === 'near' ? 'wrong' : line.verdict,
+  credit: null,
+});
+
+const matchOnly = (line: TypedLine): TypedLine => ({ ...line, reference: null });
+
+/** Nominal values that are not on the sheet, and what would give them away, are left out. */
+export function withholdAnswers(report: Report): Report {
+  return {
+    ...report,
+    withheld: true,
+    overlay: null,
+    lines: report.lines.map((line) =>
+      isAnswer(line)
+        ? {
+            ...line,
+            nominal: null,
+            deviation: null,
+            tolerance: null,
+            limits: null,
+            nominalPoint: null,
+            credit: null,
+            ...hiddenDistance(line),
+          }
+        : line,
+    ),
+    typed: report.typed.map(matchOnly),
+  };
+}
+
+/** Whatever group it is shown in: what a check of this kind wants is not on the sheet. */
+const isAnswer = ({ kind }: ReportLine): boolean => groupOf(kind) === 'properties';
+
+/** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
+const hiddenDistance = (line: ReportLine): Partial<ReportLine> =>
+  line.quantity === 'point' || line.quantity === 'percent' ? { measured: null } : {};

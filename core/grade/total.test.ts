@@ -1,0 +1,116 @@
+import { describe, expect, it } from 'vitest';
+
+import { countingScore, daysLate, gradeMeasurement, type Override, type ScoringPolicy } from '#core/grade';
+
+import { measurement, POLICY, reference, target } from './testing.ts';
+
+const FOUR = [target('a', 10), target('b', 20), target('c', 30), target('d', 40)];
+/** Three of four checks of equal weight are right: 75 points. */
+const VALUES = { a: 10, b: 20, c: 30, d: 50 };
+const graded = (policy: Partial<ScoringPolicy>, more: Parameters<typeof gradeMeasurement>[4] = {}) =>
+  gradeMeasurement(reference(FOUR), measurement(VALUES), [], { ...POLICY, ...policy }, more);
+const override = (credit: number): Override => ({ credit, reason: 'The sheet was smudged here.', by: 'Orla Fenwick' });
+
+describe('a gate', () => {
+  it('holds the score down while its check is wrong, and says which', () => {
+    expect(graded({ gates: [{ checkId: 'd', most: 40 }] })).toMatchObject({
+      score: 40,
+      cap: '"d" is not right: at most 40 points.',
+    });
+  });
+
+  it('does nothing while its check is right, or the score is lower anyway', () => {
+    expect(graded({ gates: [{ checkId: 'a', most: 40 }] })).toMatchObject({ score: 75, cap: null });
+    expect(graded({ gates: [{ checkId: 'd', most: 90 }] })).toMatchObject({ score: 75, cap: null });
+  });
+
+  it('of several, the lowest holds', () => {
+    const gates = [
+      { checkId: 'd', most: 60 },
+      { checkId: 'd', most: 30 },
+    ];
+    expect(graded({ gates }).score).toBe(30);
+  });
+
+  it('opens when an instructor counts its check as right', () => {
+    const overrides = new Map([['d', override(1)]]);
+    expect(graded({ gates: [{ checkId: 'd', most: 40 }] }, { overrides })).toMatchObject({ score: 100, cap: null });
+  });
+});
+
+describe('late work', () => {
+  it.each([
+    ['2026-05-04T18:00:00Z', 0],
+    ['2026-05-04T17:00:00Z', 0],
+    ['2026-05-04T18:00:01Z', 1],
+    ['2026-05-05T18:00:00Z', 1],
+    ['2026-05-07T10:00:00Z', 3],
+  ])('handed in at %s is %d days late', (at, days) => {
+    expect(daysLate(new Date(at), new Date('2026-05-04T18:00:00Z'))).toBe(days);
+  });
+
+  it('loses points for each day begun, up to the most', () => {
+    const late = { perDay: 10, most: 25 };
+    expect(graded({ late }, { daysLate: 2 })).toMatchObject({
+      score: 55,
+      deductions: [{ reason: '2 days late', points: 20 }],
+    });
+    expect(graded({ late }, { daysLate: 9 }).score).toBe(50);
+    expect(graded({ late }, { daysLate: 0 }).deductions).toEqual([]);
+  });
+
+  it('loses nothing where the policy says nothing of it, and never falls below zero', () => {
+    expect(graded({}, { daysLate: 5 }).score).toBe(75);
+    expect(graded({ late: { perDay: 100, most: 100 } }, { daysLate: 5 }).score).toBe(0);
+  });
+});
+
+describe('what an instructor decides', () => {
+  it('counts in place of what was measured, and is told with its reason', () => {
+    const report = graded({}, { overrides: new Map([['d', override(0.5)]]) });
+    // 3 whole points and a half of 4.
+    expect(report.score).toBe(87.5);
+    expect(report.lines.find(({ checkId }) => checkId === 'd')).toMatchObject({
+      verdict: 'wrong',
+      credit: 0,
+      override: { credit: 0.5, by: 'Orla Fenwick' },
+    });
+  });
+
+  it('can take points away as well', () => {
+    expect(graded({}, { overrides: new Map([['a', override(0)]]) }).score).toBe(50);
+  });
+});
+
+describe('a score', () => {
+  it.each([
+    [0.1, 33.3],
+    [0.5, 33.5],
+    [1, 33],
+    [5, 35],
+  ] as const)('rounded to %d is %d for one check of three', (roundTo, score) => {
+    const three = [target('a', 10), target('b', 20), target('c', 30)];
+    const report = gradeMeasurement(reference(three), measurement({ a: 10, b: 0, c: 0 }), [], { ...POLICY, roundTo });
+    expect(report.score).toBe(score);
+  });
+
+  it('counts build rules that could be judged, and leaves out those that stay open', () => {
+    const rules = [{ kind: 'one-body' }, { kind: 'most-steps', count: 3 }] as const;
+    const report = (bodies: number) =>
+      gradeMeasurement({ ...reference([target('a', 10)]), rules }, measurement({ a: 10 }, { bodies }), [], {
+        ...POLICY,
+        notOneBodyCap: 100,
+        ruleWeight: 1,
+      });
+    expect(report(1).score).toBe(100);
+    expect(report(2).score).toBe(50);
+  });
+});
+
+describe('of several attempts', () => {
+  it('the best counts, or the last where the policy says so', () => {
+    expect(countingScore([60, 90, 70], POLICY)).toBe(90);
+    expect(countingScore([60, 90, 70], { ...POLICY, counts: 'last' })).toBe(70);
+    expect(countingScore([], POLICY)).toBeNull();
+  });
+});

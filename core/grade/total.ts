@@ -1,0 +1,102 @@
+import type { ScoringPolicy } from './policy.ts';
+import type { Deduction, Override, ReportLine, RuleLine, TypedLine } from './report.ts';
+
+/** What the score is made of. */
+export interface Parts {
+  readonly lines: readonly ReportLine[];
+  readonly typed: readonly TypedLine[];
+  readonly rules: readonly RuleLine[];
+}
+
+export interface Total {
+  /** 0 to 100. */
+  readonly score: number;
+  readonly cap: string | null;
+  readonly deductions: readonly Deduction[];
+}
+
+/** Names of the lines that can be overridden: the check, "typed:mass", "rule:1" counted from 1. */
+export type LineId = string;
+export const typedLineId = (name: TypedLine['name']): LineId => `typed:${name}`;
+export const ruleLineId = (place: number): LineId => `rule:${String(place + 1)}`;
+
+const DAY_MS = 86_400_000;
+
+/** Days begun after the due time; 0 for what came in time. */
+export const daysLate = (handedInAt: Date, dueAt: Date): number =>
+  Math.max(0, Math.ceil((handedInAt.getTime() - dueAt.getTime()) / DAY_MS));
+
+/** The parts of a report with what an instructor decided put over what was measured. */
+export function withOverrides({ lines, typed, rules }: Parts, overrides: ReadonlyMap<LineId, Override>): Parts {
+  if (overrides.size === 0) return { lines, typed, rules };
+  const over = <T>(line: T, id: LineId): T & { override: Override | null } => ({
+    ...line,
+    override: overrides.get(id) ?? null,
+  });
+  return {
+    lines: lines.map((line) => over(line, line.checkId)),
+    typed: typed.map((line) => over(line, typedLineId(line.name))),
+    rules: rules.map((line, i) => over(line, ruleLineId(i))),
+  };
+}
+
+interface Earning {
+  readonly weight: number;
+  /** Null for a rule that could not be judged. */
+  readonly credit: number | null;
+}
+
+const earningsOf = ({ lines, typed, rules }: Parts): readonly Earning[] => [
+  ...lines.map(({ weight, credit, override }) => ({ weight, credit: override?.credit ?? credit ?? 0 })),
+  ...typed.map(({ weight, matchesReference, override }) => ({
+    weight,
+    credit: override?.credit ?? (matchesReference ? 1 : 0),
+  })),
+  ...rules.map(({ weight, verdict, override }) => ({
+    weight,
+    credit: override?.credit ?? (verdict === 'open' ? null : verdict === 'kept' ? 1 : 0),
+  })),
+];
+
+const isRight = ({ verdict, credit, override }: ReportLine): boolean =>
+  override === null ? verdict === 'right' || credit === 1 : override.credit === 1;
+
+/**
+ * The score: the share of the weights that was earned, held down by gates, less what is late, rounded. The lowest gate is
+ * the one that is told.
+ */
+export function totalOf(
+  parts: Parts,
+  policy: ScoringPolicy,
+  { oneClosedBody, daysLate: days }: { readonly oneClosedBody: boolean; readonly daysLate: number },
+): Total {
+  const counted = earningsOf(parts).filter(({ credit }) => credit !== null);
+  const possible = sum(counted.map(({ weight }) => weight));
+  const earned = sum(counted.map(({ weight, credit }) => weight * (credit ?? 0)));
+  const full = possible > 0 ? (100 * earned) / possible : 0;
+  const gates = [
+    ...(oneClosedBody ? [] : [{ most: policy.notOneBodyCap, words: 'Not one closed body' }]),
+    ...(policy.gates ?? []).flatMap(({ checkId, most }) => {
+      const line = parts.lines.find((one) => one.checkId === checkId);
+      return line === undefined || isRight(line) ? [] : [{ most, words: `"${line.label}" is not right` }];
+    }),
+  ].filter(({ most }) => most < full);
+  const lowest = gates.sort((a, b) => a.most - b.most)[0];
+  const held = lowest?.most ?? full;
+  const off = days === 0 || policy.late === undefined ? 0 : Math.min(policy.late.perDay * days, policy.late.most, held);
+  const step = policy.roundTo ?? 0.1;
+  return {
+    // Twice, so that a step of 0.1 leaves no tail of a binary fraction.
+    score: Math.round(10 * step * Math.round((held - off) / step)) / 10,
+    cap: lowest === undefined ? null : `${lowest.words}: at most ${String(lowest.most)} points.`,
+    deductions: off === 0 ? [] : [{ reason: `${String(days)} ${days === 1 ? 'day' : 'days'} late`, points: off }],
+  };
+}
+
+/** The score that counts of several attempts in the order of hand-in; null without any. */
+export function countingScore(scores: readonly number[], { counts = 'best' }: ScoringPolicy): number | null {
+  if (scores.length === 0) return null;
+  return counts === 'last' ? (scores.at(-1) ?? null) : Math.max(...scores);
+}
+
+const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);

@@ -1,0 +1,41 @@
+import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
+
+import type { ReportLine } from './report.ts';
+
+/**
+ * A quantity of the base unit as the report of a part in `unit` writes it, without the unit. `like` is the value whose
+ * decimals are used, so that a deviation is written as finely as what it deviates from.
+ */
+export function quantityText(
+  value: number,
+  quantity: ReportLine['quantity'],
+  unit: DrawingUnit,
+  decimals: number,
+  like = value,
+): string {
+  if (quantity === 'count') return formatFixed(value, 0);
+  if (quantity === 'yes-no') return value === 0 ? 'no' : 'yes';
+  if (quantity === 'angle' || quantity === 'percent') return formatFixed(value, 2);
+  if (quantity === 'density') return formatFixed(value, 3);
+  if (quantity === 'length' || quantity === 'point') return formatFixed(value / LENGTH_UNITS[unit], decimals + 1);
+  const factor = unitFactor(propertyUnits(unit)[quantity], quantity);
+  const size = Math.abs(like / factor);
+  return formatFixed(value / factor, size >= 1000 ? 1 : size >= 10 ? 2 : 4);
+}
+
+/** Units that do not depend on the drawing. */
+const PLAIN_UNITS: Readonly<Partial<Record<ReportLine['quantity'], string>>> = {
+  count: '',
+  'yes-no': '',
+  angle: '°',
+  percent: '%',
+  density: 'g/cm³',
+};
+
+/** The unit that goes with `quantityText`; empty for counts. */
+export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit): string {
+  const plain = PLAIN_UNITS[quantity];
+  if (plain !== undefined) return plain;
+  const units: Readonly<Partial<Record<ReportLine['quantity'], string>>> = propertyUnits(unit);
+  return units[quantity] ?? propertyUnits(unit).length;
+}

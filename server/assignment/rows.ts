@@ -1,0 +1,28 @@
+import type { AttemptRow } from '#api';
+
+/** An attempt as the database has it, where yes is 1. */
+export type StoredAttemptRow = Omit<AttemptRow, 'accepted' | 'released'> & {
+  readonly accepted: 0 | 1;
+  readonly released: 0 | 1;
+};
+
+/** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
+export const SELECT_ATTEMPT_ROWS = `
+  SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
+         attempts.handed_in_at AS handedInAt, attempts.state, attempts.stage, reports.score,
+         CASE WHEN attempts.state = 'refused' THEN NULL ELSE
+           sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id, attempts.stage ORDER BY attempts.id) END AS number,
+         coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding,
+         reviews.accepted_at IS NOT NULL AS accepted,
+         assignments.release = 'automatic' OR reviews.released_at IS NOT NULL AS released
+  FROM attempts JOIN users ON users.id = attempts.student_id
+  JOIN assignments ON assignments.id = attempts.assignment_id
+  LEFT JOIN reports ON reports.attempt_id = attempts.id
+  LEFT JOIN reviews ON reviews.attempt_id = attempts.id
+  WHERE attempts.assignment_id = ?`;
+
+export const attemptRowOf = (row: StoredAttemptRow): AttemptRow => ({
+  ...row,
+  accepted: row.accepted === 1,
+  released: row.released === 1,
+});

@@ -1,0 +1,214 @@
+import type { Context, Hono } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+import * as v from 'valibot';
+
+import { MAX_FILE_BYTES, TypedInputsSchema, type AttemptDetail } from '#api';
+import { ReferenceSchema } from '#core/check';
+import type { Report } from '#core/grade';
+import { OverlaySchema, overlayFile } from '#core/overlay';
+import { LengthUnitSchema } from '#core/quantity';
+import { forDisplay } from '#core/solid';
+import { renderReport, type PrintedReport } from '#print';
+import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
+import type { FileStore } from '#server/files';
+import {
+  allow,
+  idParam,
+  notFound,
+  pdfBody,
+  placeParam,
+  refuseWith,
+  safeFileName,
+  userOf,
+  type AppEnv,
+} from '#server/http';
+
+import type { Attempts } from './index.ts';
+
+/** What a hand-in says beside its file: typed numbers, and a list of build steps that may be far too long. */
+const MAX_FORM_BYTES = 2 * 1024 * 1024;
+
+const STATUS = { 'not-found': 404, closed: 409, 'stage-closed': 409, 'no-attempts-left': 409 } as const;
+
+/** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
+const HAND_INS = { points: 120, duration: 600 } as const;
+
+const fileTooLarge = (c: Context): Response =>
+  refuseWith(
+    c,
+    413,
+    'file-too-large',
+    `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
+  );
+
+function printedOf(detail: AttemptDetail, report: Report): PrintedReport {
+  const { assignment, student, variant, stage, number } = detail;
+  return {
+    title: `${assignment.exerciseNumber} ${assignment.exerciseTitle}: report for ${student.name}`,
+    facts: [
+      ['Course', `${assignment.course}, ${assignment.section}`],
+      [
+        'Attempt',
+        `${String(number ?? '')} of ${String(assignment.attemptsAllowed)}${stage === null ? '' : `, ${stage}`}`,
+      ],
+      ['Revision', `${String(assignment.revision)}${variant === null ? '' : `, variant ${variant}`}`],
+      ['Handed in', detail.handedInAt.slice(0, 16).replace('T', ' ')],
+      ['File', detail.fileName],
+      ['Material, unit', `${assignment.material}, ${assignment.unit}`],
+    ],
+    report,
+    remarks: detail.review.remarks,
+  };
+}
+
+export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+  const handIns = new RateLimiterMemory(HAND_INS);
+  app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
+
+  app.get('/api/work/:id', allow('student'), (c) => {
+    const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, placeParam(c.req.query('stage')));
+    return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
+    const user = userOf(c);
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
+    if (sheet === null) return notFound(c);
+    const fields = { ...sheet.fields, student: user.name };
+    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, fields), 200, {
+      'Content-Type': 'image/svg+xml',
+    });
+  });
+
+  app.get('/api/work/:id/sheet.pdf', allow('student'), async (c) => {
+    const user = userOf(c);
+    const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
+    if (sheet === null) return notFound(c);
+    const fields = { ...sheet.fields, student: user.name };
+    const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
+    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    return pdfBody(c, pdf.value, `${sheet.number} sheet.pdf`);
+  });
+
+  app.get('/api/attempts/:id/sheet.svg', allow('signed-in'), async (c) => {
+    const sheet = attempts.sheetOfAttempt(idParam(c) ?? 0, userOf(c));
+    if (sheet === null) return notFound(c);
+    return c.body(await sheetAsSvg(files, sheet.sha256, placeParam(c.req.query('page')) ?? 1, sheet.fields), 200, {
+      'Content-Type': 'image/svg+xml',
+    });
+  });
+
+  app.get('/api/assignments/:id/sheets.pdf', allow('instructor'), async (c) => {
+    const pack = attempts.printPack(idParam(c) ?? 0, userOf(c));
+    if (pack === null) return notFound(c);
+    const pdf = await sheetsAsPdf(files, pack.sheets);
+    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
+  });
+
+  app.post(
+    '/api/work/:id/attempts',
+    allow('student'),
+    bodyLimit({
+      maxSize: MAX_FILE_BYTES + MAX_FORM_BYTES,
+      onError: fileTooLarge,
+    }),
+    async (c) => {
+      const room = await handIns.consume(userOf(c).id).then(
+        () => true,
+        () => false,
+      );
+      if (!room)
+        return refuseWith(
+          c,
+          429,
+          'too-many-files',
+          'You have handed in too many files. Wait ten minutes and try again.',
+        );
+      const form = await c.req.parseBody().catch(() => null);
+      const file = form?.['file'];
+      if (!(file instanceof File))
+        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
+      if (file.size > MAX_FILE_BYTES) return fileTooLarge(c);
+      const unit = v.safeParse(v.optional(LengthUnitSchema), form?.['unit']);
+      if (!unit.success)
+        return refuseWith(
+          c,
+          400,
+          'bad-input',
+          'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.',
+        );
+      const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
+      const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
+      if (!typed.success)
+        return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
+      const result = await attempts.handIn({
+        assignmentId: idParam(c) ?? 0,
+        studentId: userOf(c).id,
+        stage: placeParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
+        fileName: safeFileName(file.name),
+        content: new Uint8Array(await file.arrayBuffer()),
+        fileUnit: unit.output ?? null,
+        typed: typed.output,
+        buildLog: typeof form?.['log'] === 'string' ? form['log'] : '',
+      });
+      if (result.ok) return c.json({ attemptId: result.value }, 202);
+      const { code, message } = result.problem;
+      return refuseWith(c, code in STATUS ? STATUS[code as keyof typeof STATUS] : 400, code, message);
+    },
+  );
+
+  app.get('/api/attempts/:id', allow('signed-in'), (c) => {
+    const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
+    return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
+    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.modelSha256) return notFound(c);
+    return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
+  });
+
+  app.get('/api/attempts/:id/report.pdf', allow('signed-in'), async (c) => {
+    const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
+    if (!detail?.report) return notFound(c);
+    const pdf = await renderReport(printedOf(detail, detail.report));
+    return pdfBody(c, pdf, `${detail.assignment.exerciseNumber} ${detail.student.name} report.pdf`);
+  });
+
+  app.get('/api/attempts/:id/reference', allow('instructor'), async (c) => {
+    const sha256 = attempts.referenceFor(idParam(c) ?? 0, userOf(c));
+    if (sha256 === null) return notFound(c);
+    const { solid } = v.parse(ReferenceSchema, JSON.parse((await files.read(sha256)).toString('utf8')));
+    return c.json({ bounds: solid.bounds, mesh: forDisplay(solid.mesh) });
+  });
+
+  app.get('/api/attempts/:id/overlay', allow('signed-in'), async (c) => {
+    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.overlaySha256) return notFound(c);
+    return c.body((await files.read(found.overlaySha256)).toString('utf8'), 200, {
+      'Content-Type': 'application/json',
+    });
+  });
+
+  app.get('/api/attempts/:id/overlay.3mf', allow('signed-in'), async (c) => {
+    const found = attempts.overlayFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.overlaySha256) return notFound(c);
+    const overlay = v.parse(OverlaySchema, JSON.parse((await files.read(found.overlaySha256)).toString('utf8')));
+    const name = `${found.fileName.replace(/\.[^.]+$/, '')} difference.3mf`;
+    return c.body(new Uint8Array(overlayFile(overlay, name)), 200, {
+      'Content-Type': 'model/3mf',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+    });
+  });
+
+  app.get('/api/attempts/:id/file', allow('signed-in'), async (c) => {
+    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
+    if (!found) return notFound(c);
+    return c.body(new Uint8Array(await files.read(found.fileSha256)), 200, {
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(found.fileName)}`,
+    });
+  });
+}
