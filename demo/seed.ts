@@ -4,9 +4,9 @@ import path from 'node:path';
 
 import { pino } from 'pino';
 
-import { MAX_GRADING_SECONDS } from '#api';
+import { MAX_GRADING_SECONDS, type User } from '#api';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
-import type { TypedInput } from '#core/grade';
+import type { ScoringPolicy, TypedInput } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { withValues } from '#core/recipe';
 import {
@@ -15,7 +15,10 @@ import {
   EVENING,
   EVENING_STUDENTS,
   INSTRUCTOR,
+  JUDGED,
   loginOf,
+  REMARKS,
+  REPLIES,
   SCHOOL,
   SECTION,
   STUDENT_PASSWORD,
@@ -23,7 +26,7 @@ import {
   type PlannedAttempt,
 } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
-import { modelLikeStudent } from '#demo/workbench';
+import { LOG_STYLES, logLikeStudent, modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 import { createServer } from '#server/app';
 import { hashPassword } from '#server/auth';
@@ -63,7 +66,7 @@ const runner = await startPool({
   log,
 });
 const workbench = await loadKernel();
-const { exercises, assignments, attempts, queue, atlases } = createServer(
+const { exercises, assignments, attempts, reviews, queue, atlases } = createServer(
   { db, files, runner, log, now },
   { webRoot: null, secureCookie: false },
 );
@@ -115,6 +118,15 @@ function contentOf(
   };
 }
 
+/** Lists of build steps in turn in every style; every seventh student makes the holes too early, some write none. */
+let written = 0;
+function logOf(exercise: Exercise, { work }: PlannedAttempt): string {
+  if (exercise.rules.length === 0 || work === 'not-a-model' || work === 'cut-short') return '';
+  written++;
+  const style = LOG_STYLES[written % (LOG_STYLES.length + 1)];
+  return style === undefined ? '' : logLikeStudent(exercise, style, written % 7 === 3);
+}
+
 for (const plan of ASSIGNMENTS) {
   const entry = saved.get(plan.exercise);
   if (entry === undefined) throw new Error(`no exercise ${plan.exercise}`);
@@ -127,9 +139,17 @@ for (const plan of ASSIGNMENTS) {
       dueAt: atHour(plan.dueInHours).toISOString(),
       attemptsAllowed: plan.attemptsAllowed,
       answers: plan.answers,
+      lateUntil: plan.lateForHours === undefined ? null : atHour(plan.dueInHours + plan.lateForHours).toISOString(),
+      release: plan.release ?? 'automatic',
+      feedback: [...(plan.feedback ?? (['overlay'] as const))],
     },
     entry.revisionId,
   );
+  if (plan.lateForHours !== undefined)
+    db.prepare('UPDATE assignments SET policy_json = ? WHERE id = ?').run(
+      JSON.stringify({ ...entry.exercise.scoring, late: { perDay: 10, most: 50 } } satisfies ScoringPolicy),
+      assignmentId,
+    );
   // The others are made in the background once the server runs.
   if (MADE_FIRST.includes(plan.exercise)) {
     say(`Building the mistakes of ${plan.exercise} ...`);
@@ -146,12 +166,48 @@ for (const plan of ASSIGNMENTS) {
     const own = { ...staged, recipe: unwrap(withValues(staged.recipe, values)) };
     const { name, content, typed } = contentOf(own, planned.work);
     const fileName = name.endsWith('.step') ? `${loginOf(planned.student)} ${name}` : name;
-    unwrap(await attempts.handIn({ assignmentId, studentId, stage, fileName, content, fileUnit: null, typed }));
+    const buildLog = logOf(entry.exercise, planned);
+    unwrap(
+      await attempts.handIn({ assignmentId, studentId, stage, fileName, content, fileUnit: null, typed, buildLog }),
+    );
     await queue.idle();
   }
 }
 say('Looking closer at what no single mistake explains ...');
 await atlases.lookAgain();
+
+say('Reviewing some of them ...');
+clock = atHour(-1);
+const instructor: User = { id: instructorId, login: INSTRUCTOR.login, name: INSTRUCTOR.name, role: 'instructor' };
+const newest = db.prepare<[string, string], { id: number; assignmentId: number; studentId: number }>(
+  `SELECT attempts.id, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId FROM attempts
+   JOIN users ON users.id = attempts.student_id JOIN assignments ON assignments.id = attempts.assignment_id
+   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+   JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+   WHERE exercises.number = ? AND users.name = ? AND attempts.state = 'graded' ORDER BY attempts.id DESC LIMIT 1`,
+);
+const attemptBy = (exercise: string, student: string) => {
+  const found = newest.get(exercise, student);
+  if (found === undefined) throw new Error(`no attempt of ${exercise} by ${student}`);
+  return found;
+};
+for (const text of REMARKS) reviews.addToCollection(courseId, instructorId, text);
+for (const judged of JUDGED) {
+  const { id, assignmentId } = attemptBy(judged.exercise, judged.student);
+  if ('override' in judged) {
+    const { version } = reviews.reviewOf(id, false);
+    unwrap(await reviews.change(id, instructor, { version, action: { kind: 'override', ...judged.override } }));
+  }
+  const group = { attemptIds: [id] };
+  const text: string = REMARKS[judged.remark];
+  unwrap(await reviews.changeGroup(assignmentId, instructor, { ...group, action: { kind: 'remark', text } }));
+  unwrap(await reviews.changeGroup(assignmentId, instructor, { ...group, action: { kind: 'accept' } }));
+}
+for (const { exercise, student, text, wantsLook } of REPLIES) {
+  const { id, studentId } = attemptBy(exercise, student);
+  const user: User = { id: studentId, login: loginOf(student), name: student, role: 'student' };
+  unwrap(reviews.reply(id, user, { text, wantsLook }));
+}
 await runner.close();
 db.pragma('wal_checkpoint(TRUNCATE)');
 db.close();

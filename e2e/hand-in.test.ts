@@ -90,6 +90,10 @@ describe('a student', () => {
     await handIn(wrong.file);
     await page.shows('Read the report');
     await page.follow('Read the report');
+    // First what is wrong and why; by how much, when it is asked for.
+    const text = await (await page.find(By.css('[data-testid="report-lines"]'))).getText();
+    expect(text).not.toContain('0.1720');
+    await page.press('Show how far off');
     const line = await page.find(By.css('[data-testid="report-lines"] tr[data-check="bolt-diameter"]'));
     expect(await line.getAttribute('data-verdict')).toBe('wrong');
     expect(await line.getText()).toMatch(/0\.3440\s+0\.1720 in\s+-0\.1720/);

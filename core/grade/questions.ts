@@ -31,7 +31,7 @@ export function questionsOf(log: BuildLog | null, { evidence }: Measurement): st
     return step === undefined || has(kinds)
       ? []
       : [
-          `Step ${String(step.line)} of the list, "${step.text}", is read as "${OPERATION_NAMES[operation]}", but ${words}.`,
+          `Line ${String(step.line)} of the list, "${step.text}", is read as "${OPERATION_NAMES[operation]}", but ${words}.`,
         ];
   });
   const silent = ONLY_BY.flatMap(([kind, words, operations]) => {

@@ -65,7 +65,7 @@ describe('build rules, by the list of build steps', () => {
   it('an operation is found under any word for it, with the step that has it', () => {
     expect(ruled({ kind: 'required', operation: 'revolve' }, 'Turn the outline\nDrill 6')).toMatchObject({
       verdict: 'kept',
-      evidence: 'The list has it in step 1, "Turn the outline".',
+      evidence: 'The list has it in line 1, "Turn the outline".',
     });
     expect(ruled({ kind: 'required', operation: 'rib' }, 'Extrude plate\nDrill 6')?.verdict).toBe('broken');
   });
@@ -125,7 +125,7 @@ describe('a list that does not fit the model', () => {
 
   it('claims a revolve where nothing is turned', () => {
     expect(questions('Revolve outline', {})).toEqual([
-      'Step 1 of the list, "Revolve outline", is read as "Revolve", but nothing on the model is turned.',
+      'Line 1 of the list, "Revolve outline", is read as "Revolve", but nothing on the model is turned.',
     ]);
     expect(questions('Revolve outline', { 'turned-body': 1 })).toEqual([]);
   });

@@ -65,7 +65,7 @@ const open = (evidence: string): Ruling => ({ verdict: 'open', evidence });
 const broken = (evidence: string): Ruling => ({ verdict: 'broken', evidence });
 const kept = (evidence: string): Ruling => ({ verdict: 'kept', evidence });
 
-const placeOf = ({ line, text }: LoggedStep): string => `step ${String(line)}, "${text}"`;
+const placeOf = ({ line, text }: LoggedStep): string => `line ${String(line)}, "${text}"`;
 
 function byLog(rule: BuildRule, { steps, unread }: BuildLog, shape: Ruling, { evidence }: Measurement): Ruling {
   const first = (...operations: readonly Operation[]) => steps.find(({ operation }) => operations.includes(operation));

@@ -9,12 +9,12 @@ import {
   add,
   determinant,
   dot,
+  placeBack,
+  type Placement,
   placePoint,
   pointAt,
   scale,
   subtract,
-  transpose,
-  type Placement,
   type Vec3,
 } from '#core/vector';
 
@@ -370,10 +370,7 @@ class Comparison {
 
   /** From the frame of the reference to that of the submission. */
   private back(p: Vec3): Vec3 {
-    const { rotation, translation, scale: size } = this.placement;
-    const q = subtract(p, translation);
-    const [a, b, c] = transpose(rotation);
-    return scale([dot(a, q), dot(b, q), dot(c, q)], 1 / size);
+    return placeBack(this.placement, p);
   }
 }
 

@@ -128,6 +128,9 @@ export const AS_MODELED: Placement = { rotation: IDENTITY, scale: 1, translation
 
 export const placePoint = (placement: Placement, point: Vec3): Vec3 =>
   add(multiply(placement.rotation, scale(point, placement.scale)), placement.translation);
+/** The point that `placePoint` would carry to the given one. */
+export const placeBack = ({ rotation, translation, scale: size }: Placement, point: Vec3): Vec3 =>
+  scale(multiply(transpose(rotation), subtract(point, translation)), 1 / size);
 export const placeDirection = (placement: Placement, direction: Vec3): Vec3 => multiply(placement.rotation, direction);
 
 /** The 24 rotations that carry the coordinate axes onto themselves; the identity comes first. */

@@ -1,5 +1,6 @@
 /** The demo course: people of the Saltmarsh Boatbuilding School, what was issued, and who handed in what. All made up. */
-import type { Answers } from '#api';
+import type { Answers, Release } from '#api';
+import type { Feedback } from '#core/grade';
 import type { MistakeKind } from '#core/mistake';
 import type { Slip } from '#demo/workbench';
 
@@ -79,6 +80,10 @@ export interface PlannedAssignment {
   readonly dueInHours: number;
   readonly attemptsAllowed: number;
   readonly answers: Answers;
+  readonly release?: Release;
+  readonly feedback?: Feedback;
+  /** Hours after the due time in which late work is taken, at ten points a day. */
+  readonly lateForHours?: number;
   readonly attempts: readonly PlannedAttempt[];
 }
 
@@ -130,6 +135,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Hanne Isley', work: { kind: 'hole-forgotten', step: 'bolts', hole: 2 }, afterHours: 46 },
       { student: 'Kasper Lund', work: { kind: 'origin-shifted', by: [1.75, 0.9375, 0] }, afterHours: 60 },
       { student: 'Mira Norrland', work: { kind: 'wrong-material', material: 'brass' }, afterHours: 66 },
+      { student: 'Juno Kestle', work: slip(['blind-for-through']), afterHours: 68 },
     ],
   },
   {
@@ -177,14 +183,15 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     dueInHours: -20,
     attemptsAllowed: 2,
     answers: 'after-due',
+    lateForHours: 15,
     attempts: [
       { student: 'Aldo Brink', work: slip(['radius-for-diameter']), afterHours: 30 },
       { student: 'Birte Cask', work: slip(['wrong-edge']), afterHours: 42 },
-      { student: 'Cajus Drey', work: slip(['blind-for-through']), afterHours: 50 },
+      { student: 'Cajus Drey', work: slip(['digits-swapped', 1]), afterHours: 50 },
       { student: 'Delia Eames', work: right, afterHours: 52 },
       { student: 'Edda Flint', work: slip(['step-forgotten']), afterHours: 60 },
       { student: 'Falk Gant', work: slip(['one-forgotten']), afterHours: 66 },
-      { student: 'Gerda Holt', work: slip(['wrong-order']), afterHours: 70 },
+      { student: 'Gerda Holt', work: right, afterHours: 70 },
       { student: 'Hugo Inkster', work: slip(['wrong-edge']), afterHours: 75 },
       { student: 'Ida Joiner', work: slip(['letters-swapped']), afterHours: 80 },
       { student: 'Jarl Keel', work: slip(['recess-forgotten']), afterHours: 88 },
@@ -201,6 +208,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Ulf Vang', work: slip(['wrong-edge']), afterHours: 165 },
       { student: 'Vera Warp', work: slip(['diameter-for-radius'], ['recess-forgotten']), afterHours: 170 },
       { student: 'Wim Yarrow', work: slip(['decimal-point']), afterHours: 175 },
+      { student: 'Ylva Zeal', work: right, afterHours: 190 },
     ],
   },
   {
@@ -210,12 +218,13 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     dueInHours: 40,
     attemptsAllowed: 2,
     answers: 'after-due',
+    release: 'accepted',
+    feedback: ['checks', 'overlay'],
     attempts: [
       { student: 'Aldo Brink', work: slip(['one-too-many']), afterHours: 20 },
       { student: 'Birte Cask', work: slip(['angle-from-other-side']), afterHours: 24 },
       { student: 'Cajus Drey', work: slip(['wrong-count']), afterHours: 30 },
-      { student: 'Delia Eames', work: slip(['blind-for-through']), afterHours: 33 },
-      { student: 'Edda Flint', work: slip(['wall-or-all']), afterHours: 40 },
+      { student: 'Delia Eames', work: right, afterHours: 33 },
       { student: 'Falk Gant', work: { kind: 'wrong-hand' }, afterHours: 44 },
       { student: 'Gerda Holt', work: slip(['feature-mirrored']), afterHours: 50 },
       { student: 'Hugo Inkster', work: slip(['whole-for-half']), afterHours: 60 },
@@ -237,4 +246,79 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Malin Nock', work: slip(['wrong-variant', 1]), afterHours: 30 },
     ],
   },
+  {
+    exercise: 'SB-203',
+    evening: true,
+    opensInHours: -70,
+    dueInHours: 100,
+    attemptsAllowed: 3,
+    answers: 'after-due',
+    feedback: ['checks', 'numbers', 'overlay'],
+    attempts: [
+      { student: 'Ida Joiner', work: slip(['bevel-reversed']), afterHours: 20 },
+      { student: 'Nora Oakum', work: right, afterHours: 26 },
+    ],
+  },
+  {
+    exercise: 'SB-204',
+    evening: true,
+    opensInHours: -60,
+    dueInHours: 110,
+    attemptsAllowed: 2,
+    answers: 'after-due',
+    release: 'by-hand',
+    attempts: [
+      { student: 'Petra Quay', work: slip(['wall-or-all']), afterHours: 18 },
+      { student: 'Quint Rove', work: right, afterHours: 24 },
+    ],
+  },
 ];
+
+/** Remarks that the instructor uses again and again. */
+export const REMARKS = [
+  '{check}: the sheet says {wanted}, your model has {measured}. Which dimension did you read?',
+  'Well done, {student}.',
+  'Measure every dimension of the sheet once more before you hand in.',
+  'The size is right, the place is not: see from which edge the sheet counts.',
+  'Set the material before you read the mass.',
+] as const;
+
+/** What was said about attempts: by the instructor, with the place of the remark in the collection, and by students. */
+export const JUDGED = [
+  { exercise: 'SB-101', student: 'Bettina Crane', remark: 1, accept: true },
+  { exercise: 'SB-101', student: 'Emil Frost', remark: 1, accept: true },
+  {
+    exercise: 'SB-101',
+    student: 'Fia Garrow',
+    remark: 0,
+    accept: true,
+    override: { lineId: 'volume', credit: 0.5, reason: 'Volume follows from the thickness; half of it counts.' },
+  },
+  { exercise: 'SB-205', student: 'Ida Joiner', remark: 1, accept: true },
+] as const satisfies readonly {
+  readonly exercise: string;
+  readonly student: StudentName;
+  readonly remark: number;
+  readonly accept: boolean;
+  readonly override?: { readonly lineId: string; readonly credit: number; readonly reason: string };
+}[];
+
+export const REPLIES = [
+  {
+    exercise: 'SB-101',
+    student: 'Lio Marsh',
+    text: 'On my print the width reads 46. Could you look at it again?',
+    wantsLook: true,
+  },
+  {
+    exercise: 'SB-202',
+    student: 'Birte Cask',
+    text: 'I see it now: I measured from the outer edge. Thank you.',
+    wantsLook: false,
+  },
+] as const satisfies readonly {
+  readonly exercise: string;
+  readonly student: StudentName;
+  readonly text: string;
+  readonly wantsLook: boolean;
+}[];

@@ -13,6 +13,8 @@ import { buildRecipe, type Recipe, type Step } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 
+export { LOG_STYLES, logLikeStudent, type LogStyle } from './log.ts';
+
 export type Slip =
   | { readonly kind: 'none' }
   /** Mistakes of the catalogue: of each kind, the one at a place (from 0) in the list of the part. */
@@ -85,22 +87,29 @@ const REFLECTED: Mat3 = [
   [0, 0, 1],
 ];
 
-/** The part with mistakes of the catalogue; of a kind, those that give no part are passed over. */
+/** The part with mistakes of the catalogue; of a kind, those that give no part, or the right one, are passed over. */
 function fromCatalogue(
   kernel: Kernel,
   exercise: Exercise,
   wanted: Extract<Slip, { kind: 'of-catalogue' }>['mistakes'],
 ): Recipe {
   const all = mistakesOf(exercise);
-  const canBuild = ({ edits }: Mistake): boolean => {
+  const measured = (recipe: Recipe): readonly number[] | null => {
+    const built = buildRecipe(kernel, recipe);
+    if (!built.ok) return null;
+    const { volumeMm3, areaMm2, centroidMm } = kernel.massProperties(built.value.shape);
+    built.value.shape.free();
+    return [volumeMm3, areaMm2, ...centroidMm];
+  };
+  const right = measured(exercise.recipe);
+  const changesPart = ({ edits }: Mistake): boolean => {
     const edited = applyEdits(exercise.recipe, edits);
-    const built = edited.ok ? buildRecipe(kernel, edited.value) : edited;
-    if (built.ok) built.value.shape.free();
-    return built.ok;
+    const wrong = edited.ok ? measured(edited.value) : null;
+    return wrong?.some((value, i) => Math.abs(value - (right?.[i] ?? 0)) > 1e-6 * (1 + Math.abs(value))) === true;
   };
   const edits = wanted.flatMap(([kind, place = 0]) => {
     let left = place;
-    const mistake = all.find((one) => one.kind === kind && canBuild(one) && left-- === 0);
+    const mistake = all.find((one) => one.kind === kind && changesPart(one) && left-- === 0);
     if (mistake === undefined)
       throw new ProblemError('no-such-mistake', `The part has no mistake ${String(place)} of the kind "${kind}".`);
     return mistake.edits;

@@ -26,6 +26,7 @@ import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { withValues } from '#core/recipe';
 import { dimensionText, type SheetFields } from '#core/sheet';
+import type { Placement } from '#core/vector';
 import {
   answersReleased,
   attemptRowOf,
@@ -111,7 +112,7 @@ export interface Attempts {
   /** The attempt whose overlay the user may see: a student after the answers are released. */
   overlayFor(attemptId: number, user: User): Pick<AttemptRecord, 'overlaySha256' | 'fileName'> | null;
   /** The reference that an attempt was measured against, for whoever teaches it. */
-  referenceFor(attemptId: number, user: User): string | null;
+  referenceFor(attemptId: number, user: User): { readonly sha256: string; readonly placement: Placement } | null;
   /** Hashes of the files of an attempt that the user may see. */
   filesFor(attemptId: number, user: User): Pick<AttemptRecord, 'fileSha256' | 'fileName' | 'modelSha256'> | null;
 }
@@ -440,10 +441,13 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
 
     filesFor: (attemptId, user) => visible(attemptId, user),
 
-    referenceFor: (attemptId, user) =>
-      user.role === 'instructor' && visible(attemptId, user) !== null
-        ? (referenceOf.get(attemptId)?.sha256 ?? null)
-        : null,
+    referenceFor(attemptId, user) {
+      const record = user.role === 'instructor' ? visible(attemptId, user) : null;
+      const found = referenceOf.get(attemptId);
+      if (!record?.reportJson || found === undefined) return null;
+      const { frame } = v.parse(ReportSchema, JSON.parse(record.reportJson));
+      return { sha256: found.sha256, placement: frame.placement };
+    },
 
     overlayFor(attemptId, user) {
       const record = visible(attemptId, user);

@@ -3,12 +3,13 @@ import { bodyLimit } from 'hono/body-limit';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
-import { MAX_FILE_BYTES, TypedInputsSchema, type AttemptDetail } from '#api';
+import { MAX_FILE_BYTES, TypedInputsSchema, type AttemptDetail, type DisplayModel } from '#api';
 import { ReferenceSchema } from '#core/check';
 import type { Report } from '#core/grade';
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { LengthUnitSchema } from '#core/quantity';
 import { forDisplay } from '#core/solid';
+import { placeBack, type Placement } from '#core/vector';
 import { renderReport, type PrintedReport } from '#print';
 import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
 import type { FileStore } from '#server/files';
@@ -59,6 +60,21 @@ function printedOf(detail: AttemptDetail, report: Report): PrintedReport {
     ],
     report,
     remarks: detail.review.remarks,
+  };
+}
+
+/** A reference laid where the model that was handed in lies, so that both can be seen in one view. */
+function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): DisplayModel {
+  const moved = (values: readonly number[]): number[] => {
+    const points: number[] = [];
+    for (let i = 0; i + 2 < values.length; i += 3)
+      points.push(...placeBack(placement, [values[i] ?? 0, values[i + 1] ?? 0, values[i + 2] ?? 0]));
+    return points;
+  };
+  const positions = moved(mesh.positions);
+  return {
+    bounds,
+    mesh: { ...mesh, positions, edges: mesh.edges.map((edge) => ({ ...edge, points: moved(edge.points) })) },
   };
 }
 
@@ -178,10 +194,10 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
   });
 
   app.get('/api/attempts/:id/reference', allow('instructor'), async (c) => {
-    const sha256 = attempts.referenceFor(idParam(c) ?? 0, userOf(c));
-    if (sha256 === null) return notFound(c);
-    const { solid } = v.parse(ReferenceSchema, JSON.parse((await files.read(sha256)).toString('utf8')));
-    return c.json({ bounds: solid.bounds, mesh: forDisplay(solid.mesh) });
+    const found = attempts.referenceFor(idParam(c) ?? 0, userOf(c));
+    if (found === null) return notFound(c);
+    const { solid } = v.parse(ReferenceSchema, JSON.parse((await files.read(found.sha256)).toString('utf8')));
+    return c.json(inFrameOf(found.placement, { bounds: solid.bounds, mesh: forDisplay(solid.mesh) }));
   });
 
   app.get('/api/attempts/:id/overlay', allow('signed-in'), async (c) => {

@@ -9,6 +9,8 @@ import {
   CoverageAnswerSchema,
   PolicyAnswerSchema,
   RescoredSchema,
+  RemarkCollectionSchema,
+  ReviewSchema,
   CreatedSchema,
   DeskSchema,
   DisplayModelSchema,
@@ -16,6 +18,7 @@ import {
   ExerciseDetailSchema,
   ExerciseListSchema,
   FailureSchema,
+  GroupReviewedSchema,
   HandedInSchema,
   MadeRevisionSchema,
   RevisionListSchema,
@@ -34,8 +37,13 @@ import {
   type DisplayModel,
   type DraftDetail,
   type ExerciseDetail,
+  type CollectedRemark,
   type ExerciseSummary,
-  type Issue,
+  type GroupReview,
+  type IssueInput,
+  type NewReply,
+  type Review,
+  type ReviewChange,
   type NewExercise,
   type RevisionSummary,
   type Section,
@@ -66,6 +74,7 @@ export interface HandIn {
   /** What a file without unit is in; null for other files. */
   readonly unit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
+  readonly buildLog: string;
 }
 
 const text = { responseHandler: 'text' } as const;
@@ -73,7 +82,7 @@ const text = { responseHandler: 'text' } as const;
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/', credentials: 'same-origin' }),
-  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work'],
+  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work', 'remarks'],
   endpoints: (build) => ({
     session: build.query<SessionAnswer, void>({
       query: () => 'session',
@@ -189,7 +198,7 @@ export const api = createApi({
     model: build.query<DisplayModel, string>({
       query: (url) => url,
       responseSchema: DisplayModelSchema,
-      keepUnusedDataFor: 30,
+      keepUnusedDataFor: 120,
     }),
     overlay: build.query<Overlay, number>({
       query: (attemptId) => `attempts/${String(attemptId)}/overlay`,
@@ -216,7 +225,7 @@ export const api = createApi({
       responseSchema: AssignmentDetailSchema,
       providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
     }),
-    issue: build.mutation<{ id: number }, Issue>({
+    issue: build.mutation<{ id: number }, IssueInput>({
       query: (body) => ({ url: 'assignments', method: 'POST', body }),
       responseSchema: v.object({ id: v.number() }),
       invalidatesTags: ['assignments', 'exercises'],
@@ -225,6 +234,43 @@ export const api = createApi({
       query: (id) => `attempts/${String(id)}`,
       responseSchema: AttemptDetailSchema,
       providesTags: (_answer, _error, id) => [{ type: 'attempt', id }],
+    }),
+    review: build.mutation<Review, { readonly id: number } & ReviewChange>({
+      query: ({ id, ...body }) => ({ url: `attempts/${String(id)}/review`, method: 'POST', body }),
+      responseSchema: ReviewSchema,
+      // Where it was refused, somebody else has changed it: it is shown as it is now.
+      invalidatesTags: (_answer, _error, { id }) => ['assignments', { type: 'attempt', id }],
+    }),
+    reviewGroup: build.mutation<{ changed: number }, { readonly assignmentId: number } & GroupReview>({
+      query: ({ assignmentId, ...body }) => ({
+        url: `assignments/${String(assignmentId)}/reviews`,
+        method: 'POST',
+        body,
+      }),
+      responseSchema: GroupReviewedSchema,
+      invalidatesTags: (answer) => (answer ? ['assignments', 'attempt'] : []),
+    }),
+    reply: build.mutation<unknown, { readonly id: number } & NewReply>({
+      query: ({ id, ...body }) => ({ url: `attempts/${String(id)}/replies`, method: 'POST', body }),
+      invalidatesTags: (_answer, _error, { id }) => [{ type: 'attempt', id }],
+    }),
+    remarks: build.query<CollectedRemark[], number>({
+      query: (courseId) => `courses/${String(courseId)}/remarks`,
+      rawResponseSchema: RemarkCollectionSchema,
+      transformResponse: (answer: v.InferOutput<typeof RemarkCollectionSchema>) => answer.remarks,
+      providesTags: ['remarks'],
+    }),
+    collectRemark: build.mutation<unknown, { readonly courseId: number; readonly text: string }>({
+      query: ({ courseId, text: remark }) => ({
+        url: `courses/${String(courseId)}/remarks`,
+        method: 'POST',
+        body: { text: remark },
+      }),
+      invalidatesTags: ['remarks'],
+    }),
+    forgetRemark: build.mutation<unknown, { readonly courseId: number; readonly id: number }>({
+      query: ({ courseId, id }) => ({ url: `courses/${String(courseId)}/remarks/${String(id)}`, method: 'DELETE' }),
+      invalidatesTags: ['remarks'],
     }),
 
     work: build.query<WorkItem[], void>({
@@ -239,12 +285,13 @@ export const api = createApi({
       providesTags: (_answer, _error, { id }) => [{ type: 'work', id }],
     }),
     handIn: build.mutation<{ attemptId: number }, HandIn>({
-      query: ({ assignmentId, stage, file, unit, typed }) => {
+      query: ({ assignmentId, stage, file, unit, typed, buildLog }) => {
         const body = new FormData();
         body.append('file', file);
         if (unit !== null) body.append('unit', unit);
         body.append('stage', String(stage));
         body.append('typed', JSON.stringify(typed));
+        body.append('log', buildLog);
         return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
       },
       responseSchema: HandedInSchema,
@@ -281,6 +328,12 @@ export const {
   useAssignmentQuery,
   useIssueMutation,
   useAttemptQuery,
+  useReviewMutation,
+  useReviewGroupMutation,
+  useReplyMutation,
+  useRemarksQuery,
+  useCollectRemarkMutation,
+  useForgetRemarkMutation,
   useWorkQuery,
   useWorkDetailQuery,
   useHandInMutation,

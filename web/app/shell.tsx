@@ -110,9 +110,18 @@ const KEYS = {
   instructor: [
     ['N', 'next student, while reviewing'],
     ['P', 'previous student, while reviewing'],
+    ['J', 'next check that is not right'],
+    ['K', 'the one before'],
+    ['O', 'count the chosen check otherwise'],
+    ['W', 'write a remark'],
+    ['A', 'accept, or take it up again'],
     ['?', 'this list'],
   ],
-  student: [['?', 'this list']],
+  student: [
+    ['J', 'next check that is not right, in a report'],
+    ['K', 'the one before'],
+    ['?', 'this list'],
+  ],
 } as const;
 
 /** The keys that work, on one key. */

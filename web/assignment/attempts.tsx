@@ -33,6 +33,10 @@ function State({ row }: { row: AttemptRow }) {
   );
 }
 
+/** Where the review of an attempt stands. */
+const reviewWords = ({ state, accepted, released }: AttemptRow): string =>
+  state !== 'graded' ? '' : [accepted ? 'accepted' : 'open', ...(released ? [] : ['held back'])].join(', ');
+
 const columns = column.columns([
   column.accessor('student', {
     header: 'Student',
@@ -60,6 +64,12 @@ const columns = column.columns([
     header: 'Score',
     sortFn: 'basic',
     cell: ({ row }) => (row.original.score === null ? '' : <ScoreBar score={row.original.score} />),
+  }),
+  column.accessor((row) => reviewWords(row), {
+    id: 'review',
+    header: 'Review',
+    sortFn: 'alphanumeric',
+    cell: ({ getValue }) => <span className="caption">{getValue()}</span>,
   }),
   column.accessor((row) => row.finding ?? '', {
     id: 'finding',

@@ -4,10 +4,17 @@ import { Link } from 'react-router';
 import type { AssignmentDetail } from '#api';
 import { Panel, plural } from '#web/ui';
 
+import { GroupActions } from './group.tsx';
+
 const SHOWN = 8;
 
 /** What went wrong, and with whom: attempts with the same cause can be gone through together. */
-export function CommonCauses({ causes }: { causes: AssignmentDetail['causes'] }) {
+export function CommonCauses({
+  assignment,
+}: {
+  assignment: Pick<AssignmentDetail, 'id' | 'courseId' | 'causes' | 'release'>;
+}) {
+  const { causes } = assignment;
   const [open, setOpen] = useState<string | null>(null);
   const [all, setAll] = useState(false);
   if (causes.length === 0) return null;
@@ -37,6 +44,14 @@ export function CommonCauses({ causes }: { causes: AssignmentDetail['causes'] })
                     <span className="block">{message}</span>
                   </li>
                 ))}
+                <li className="px-3 py-1">
+                  <GroupActions
+                    assignmentId={assignment.id}
+                    courseId={assignment.courseId}
+                    attemptIds={attempts.map(({ attemptId }) => attemptId)}
+                    releases={assignment.release !== 'automatic'}
+                  />
+                </li>
               </ul>
             )}
           </li>

@@ -1,12 +1,13 @@
 import { lazy, Suspense, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
-import type { AssignmentDetail } from '#api';
+import type { AssignmentDetail, AttemptRow } from '#api';
 import { useAssignmentQuery } from '#web/api';
-import { Button, dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { Button, ButtonLink, dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
 
 import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
+import { GroupActions } from './group.tsx';
 import { ScoringDialog } from './scoring.tsx';
 
 const ScoreChart = lazy(() => import('./chart.tsx'));
@@ -20,19 +21,34 @@ export function AssignmentPage() {
   return <Assignment assignment={data} />;
 }
 
-function bestScores({ attempts }: AssignmentDetail): number[] {
-  const best = new Map<number, number>();
-  for (const { studentId, score } of attempts)
-    if (score !== null) best.set(studentId, Math.max(score, best.get(studentId) ?? 0));
-  return [...best.values()];
+/** The score of each student that counts, over the attempts in which they have one. */
+function countingScores({ attempts, counts }: AssignmentDetail): number[] {
+  const scores = new Map<number, number[]>();
+  for (const { studentId, score } of [...attempts].sort((a, b) => a.id - b.id))
+    if (score !== null) scores.set(studentId, [...(scores.get(studentId) ?? []), score]);
+  return [...scores.values()].flatMap((own) => (counts === 'last' ? own.slice(-1) : Math.max(...own)));
+}
+
+/** The newest measured attempt of each student and stage. */
+function newestOf(attempts: readonly AttemptRow[]): AttemptRow[] {
+  const newest = new Map<string, AttemptRow>();
+  for (const attempt of attempts) {
+    const key = `${String(attempt.studentId)} ${String(attempt.stage)}`;
+    if (attempt.state === 'graded' && attempt.id > (newest.get(key)?.id ?? 0)) newest.set(key, attempt);
+  }
+  return [...newest.values()];
 }
 
 function Assignment({ assignment }: { assignment: AssignmentDetail }) {
   const [scoring, setScoring] = useState(false);
   const handedIn = assignment.students - assignment.missing.length;
-  const scores = bestScores(assignment);
+  const scores = countingScores(assignment);
+  const newest = newestOf(assignment.attempts);
+  const toReview = newest.filter(({ accepted }) => !accepted);
+  const [firstToReview] = toReview;
   const right = scores.filter((score) => score === 100).length;
-  const over = hasPassed(assignment.dueAt);
+  const end = assignment.lateUntil ?? assignment.dueAt;
+  const over = hasPassed(end);
   return (
     <>
       <PageHead
@@ -42,11 +58,21 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
             <Link className="underline" to={`/exercises/${String(assignment.exerciseId)}`}>
               {assignment.exerciseNumber} {assignment.exerciseTitle}
             </Link>{' '}
-            for {assignment.section}. {over ? 'Closed' : 'Open until'} {dateTime(assignment.dueAt)}.
+            for {assignment.section}. {over ? 'Closed' : 'Open until'} {dateTime(end)}.
+            {toReview.length > 0
+              ? ` ${plural(toReview.length, 'student')} not accepted yet.`
+              : newest.length > 0
+                ? ' All accepted.'
+                : ''}
           </>
         }
         actions={
           <>
+            {firstToReview && (
+              <ButtonLink kind="main" to={`/attempts/${String(firstToReview.id)}`}>
+                Review the class
+              </ButtonLink>
+            )}
             <Button
               onClick={() => {
                 setScoring(true);
@@ -71,15 +97,43 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           { label: 'Opens', value: dateTime(assignment.opensAt) },
           { label: 'Due', value: dateTime(assignment.dueAt) },
           { label: 'Material', value: assignment.material },
-          { label: 'Attempts allowed', value: assignment.attemptsAllowed },
+          {
+            label: 'Attempts allowed',
+            value: `${String(assignment.attemptsAllowed)}, the ${assignment.counts} counts`,
+          },
+          {
+            label: 'Late work until',
+            value: assignment.lateUntil === null ? 'not taken' : dateTime(assignment.lateUntil),
+          },
+          {
+            label: 'Reports',
+            value: { automatic: 'at once', accepted: 'when accepted', 'by-hand': 'when released' }[assignment.release],
+          },
           {
             label: 'Answers released',
             value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers],
+            span: 4,
           },
         ]}
       />
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_20rem]">
-        <Panel title={`Attempts, ${String(assignment.attempts.length)}`} className="overflow-x-auto">
+        <Panel
+          title={`Attempts, ${String(assignment.attempts.length)}`}
+          className="overflow-x-auto"
+          aside={
+            toReview.length > 0 && (
+              <span className="flex items-center gap-2 py-1">
+                <span className="caption">Newest of each, not accepted:</span>
+                <GroupActions
+                  assignmentId={assignment.id}
+                  courseId={assignment.courseId}
+                  attemptIds={toReview.map(({ id }) => id)}
+                  releases={assignment.release !== 'automatic'}
+                />
+              </span>
+            )
+          }
+        >
           {assignment.attempts.length === 0 ? (
             <Empty>Nothing has been handed in yet. Attempts appear here as they arrive.</Empty>
           ) : (
@@ -87,9 +141,9 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           )}
         </Panel>
         <div className="flex flex-col gap-4">
-          <CommonCauses causes={assignment.causes} />
+          <CommonCauses assignment={assignment} />
           {scores.length > 0 && (
-            <Panel title="Best score of each student">
+            <Panel title={assignment.counts === 'best' ? 'Best score of each student' : 'Last score of each student'}>
               <Suspense fallback={<Loading what="the chart" />}>
                 <ScoreChart scores={scores} />
               </Suspense>

@@ -1,10 +1,12 @@
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 
-import type { Rescored } from '#api';
+import type { PolicyAnswer, Rescored } from '#api';
 import { SCORING_PRESETS, type ScoringPolicy } from '#core/grade';
 import { failureText, usePolicyQuery, useRescoreMutation } from '#web/api';
 import { Button, Dialog, Loading, plural, RootCauseToggle, TextField } from '#web/ui';
+
+import { Rules } from './rules.tsx';
 
 const GROUPS = [
   ['dimensions', 'Dimensions'],
@@ -33,7 +35,14 @@ export function ScoringDialog({ assignmentId, open, onClose }: ScoringProps) {
       }}
     >
       {data ? (
-        <Form key={String(open)} assignmentId={assignmentId} start={data.policy} own={data.own} onClose={onClose} />
+        <Form
+          key={String(open)}
+          assignmentId={assignmentId}
+          start={data.policy}
+          own={data.own}
+          checks={data.checks}
+          onClose={onClose}
+        />
       ) : (
         <Loading what="the scoring" />
       )}
@@ -45,8 +54,9 @@ function Form({
   assignmentId,
   start,
   own,
+  checks,
   onClose,
-}: Omit<ScoringProps, 'open'> & { start: ScoringPolicy; own: boolean }) {
+}: Omit<ScoringProps, 'open'> & { start: ScoringPolicy; own: boolean; checks: PolicyAnswer['checks'] }) {
   const [policy, setPolicy] = useState<ScoringPolicy>(start);
   const [rescore, { isLoading }] = useRescoreMutation();
   const [seen, setSeen] = useState<Rescored | null>(null);
@@ -138,12 +148,13 @@ function Form({
           ))}
         </span>
       )}
-      <span className="grid grid-cols-4 gap-3">
+      <span className="grid grid-cols-4 items-end gap-3">
         {number('partialReach', 'Part points up to, tolerances', 1, 100)}
         {number('toleranceFactor', 'Tolerances times', 0.1, 20, 0.1)}
         {number('typedValueWeight', 'Weight of a typed number', 0, 1000)}
         {number('notOneBodyCap', 'Most points if not one body', 0, 100)}
       </span>
+      <Rules policy={policy} checks={checks} onChange={setPolicy} />
       <RootCauseToggle
         on={policy.rootCauseOnce === true}
         onChange={(rootCauseOnce) => {

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 
-import type { AssignmentSummary, Need } from '#api';
+import type { AssignmentSummary, Need, Request } from '#api';
 import { useDeskQuery } from '#web/api';
 import {
   ButtonLink,
@@ -22,7 +22,7 @@ export function DeskPage() {
   const { data, error, refetch } = useDeskQuery();
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="your desk" />;
-  const students = new Set(data.needs.map((need) => need.student)).size;
+  const students = new Set([...data.needs, ...data.requests].map(({ student }) => student)).size;
   const working = data.assignments.reduce((sum, assignment) => sum + assignment.inWork, 0);
   return (
     <>
@@ -36,13 +36,20 @@ export function DeskPage() {
         actions={<ButtonLink to="/exercises">Choose an exercise to issue</ButtonLink>}
       />
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
-        <Panel title="Latest attempts that went wrong">
-          {data.needs.length === 0 ? (
-            <Empty>When an attempt goes wrong, it is listed here with its probable cause.</Empty>
-          ) : (
-            <Needs needs={data.needs} />
+        <div className="flex flex-col gap-4">
+          {data.requests.length > 0 && (
+            <Panel title={`${plural(data.requests.length, 'student reply', 'student replies')} to answer`}>
+              <Requests requests={data.requests} />
+            </Panel>
           )}
-        </Panel>
+          <Panel title="Latest attempts that went wrong">
+            {data.needs.length === 0 ? (
+              <Empty>When an attempt goes wrong, it is listed here with its probable cause.</Empty>
+            ) : (
+              <Needs needs={data.needs} />
+            )}
+          </Panel>
+        </div>
         <Panel title="Assignments">
           {data.assignments.length === 0 ? (
             <Empty>Nothing is issued yet. Choose an exercise and issue it to a section.</Empty>
@@ -56,6 +63,30 @@ export function DeskPage() {
         </Panel>
       </div>
     </>
+  );
+}
+
+/** What students said about their reports and nobody has answered. */
+function Requests({ requests }: { requests: readonly Request[] }) {
+  return (
+    <ul className="divide-y divide-rule" data-testid="requests">
+      {requests.map((request) => (
+        <li key={request.replyId}>
+          <Link
+            to={`/attempts/${String(request.attemptId)}`}
+            className="grid grid-cols-[9rem_1fr] items-baseline gap-x-3 px-3 py-2 hover:bg-accent-soft"
+          >
+            <span className="font-medium">{request.student}</span>
+            <span className="line-clamp-2">{request.text}</span>
+            <span className="caption">{dateTime(request.at)}</span>
+            <span className="caption">
+              {request.exerciseNumber} {request.exerciseTitle}
+              {request.wantsLook ? ', asks for another look' : ''}
+            </span>
+          </Link>
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -99,6 +130,7 @@ function AssignmentItem({ assignment }: { assignment: AssignmentSummary }) {
         <div className="flex justify-between caption">
           <span>
             {assignment.handedIn} of {assignment.students} handed in, {assignment.section}
+            {assignment.toReview > 0 && <strong className="text-ink">, {assignment.toReview} to accept</strong>}
           </span>
           <span>
             {assignment.medianScore === null ? 'no score yet' : `median ${assignment.medianScore.toFixed(0)}`}

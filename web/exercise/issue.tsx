@@ -4,7 +4,8 @@ import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
-import { AnswersSchema, IssueSchema, type Answers } from '#api';
+import { AnswersSchema, IssueSchema, ReleaseSchema, type Answers, type IssueInput, type Release } from '#api';
+import { FEEDBACK_DEGREES, FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
 import type { Coverage } from '#core/mistake';
 import { failureText, useCoverageQuery, useIssueMutation, useSectionsQuery } from '#web/api';
 import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
@@ -24,14 +25,21 @@ const FieldsSchema = v.pipe(
     dueAt: v.string(),
     attemptsAllowed: v.string(),
     answers: AnswersSchema,
+    lateUntil: v.string(),
+    release: ReleaseSchema,
+    first: FeedbackDegreeSchema,
+    last: FeedbackDegreeSchema,
   }),
-  v.transform((fields) => ({
+  v.transform((fields): IssueInput => ({
     exerciseId: 1,
     sectionId: fields.sectionId === '' ? Number.NaN : Number(fields.sectionId),
     opensAt: isoOf(fields.opensAt),
     dueAt: isoOf(fields.dueAt),
     attemptsAllowed: fields.attemptsAllowed.trim() === '' ? Number.NaN : Number(fields.attemptsAllowed),
     answers: fields.answers,
+    lateUntil: fields.lateUntil === '' ? null : isoOf(fields.lateUntil),
+    release: fields.release,
+    feedback: feedbackOf(fields.first, fields.last, Number(fields.attemptsAllowed)),
   })),
   IssueSchema,
 );
@@ -42,6 +50,26 @@ function isoOf(local: string): string {
   const date = new Date(local);
   return Number.isNaN(date.getTime()) ? '' : date.toISOString();
 }
+
+/** The first degree until the last attempt, which is told the last one. */
+const feedbackOf = (first: FeedbackDegree, last: FeedbackDegree, attempts: number): FeedbackDegree[] => [
+  ...Array.from({ length: Math.min(19, Math.max(0, (attempts || 1) - 1)) }, () => first),
+  last,
+];
+
+const RELEASES: Readonly<Record<Release, string>> = {
+  automatic: 'As soon as it is measured',
+  accepted: 'When I accept it',
+  'by-hand': 'When I release it',
+};
+
+const DEGREES: Readonly<Record<FeedbackDegree, string>> = {
+  score: 'The score alone',
+  checks: 'Which checks are right',
+  numbers: 'By how much as well',
+  causes: 'The probable causes as well',
+  overlay: 'Everything, also in 3D',
+};
 
 const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
 
@@ -80,6 +108,10 @@ export function IssueDialog({
       dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 })),
       attemptsAllowed: '3',
       answers: 'after-due',
+      lateUntil: '',
+      release: 'automatic',
+      first: 'causes',
+      last: 'overlay',
     },
   });
   const submit = handleSubmit(async (values) => {
@@ -150,6 +182,34 @@ export function IssueDialog({
           {Object.entries(ANSWERS).map(([value, label]) => (
             <option key={value} value={value}>
               {label}
+            </option>
+          ))}
+        </SelectField>
+        <SelectField label="Each report reaches its student" {...register('release')}>
+          {Object.entries(RELEASES).map(([value, label]) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </SelectField>
+        <TextField
+          label="Late work until"
+          type="datetime-local"
+          hint="Leave it empty to take none. Scoring says what it costs."
+          error={formState.errors.lateUntil?.message}
+          {...register('lateUntil')}
+        />
+        <SelectField label="Reports before the last attempt tell" {...register('first')}>
+          {FEEDBACK_DEGREES.map((degree) => (
+            <option key={degree} value={degree}>
+              {DEGREES[degree]}
+            </option>
+          ))}
+        </SelectField>
+        <SelectField label="The last one tells" hint="And all of them, once it is closed." {...register('last')}>
+          {FEEDBACK_DEGREES.map((degree) => (
+            <option key={degree} value={degree}>
+              {DEGREES[degree]}
             </option>
           ))}
         </SelectField>

@@ -1,4 +1,4 @@
-import { Fragment } from 'react';
+import { Fragment, type ReactNode } from 'react';
 
 import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
 import { quantityText, quantityUnit, type Report, type ReportLine } from '#core/grade';
@@ -16,22 +16,30 @@ interface LinesProps {
   readonly report: Report;
   readonly chosen: string | null;
   readonly onChoose: (checkId: string | null) => void;
+  /** Whether nominal and measured values are told. */
+  readonly showNumbers: boolean;
+  /** What can be done with the chosen line. */
+  readonly actions?: ((lineId: string) => ReactNode) | undefined;
 }
 
 /** One line a check, in groups; choosing a line marks its faces. Keys and screen readers use the button of each line. */
-export function ReportLines({ report, chosen, onChoose }: LinesProps) {
+export function ReportLines({ report, chosen, onChoose, showNumbers, actions }: LinesProps) {
   return (
     <table className="w-full border-collapse text-sm" data-testid="report-lines">
       <thead className="text-left text-xs text-soft">
         <tr className="border-b border-rule">
           <th className="w-full min-w-44 px-3 py-1 font-normal">Check</th>
-          <th className="px-2 py-1 text-right font-normal">Nominal</th>
-          <th className="px-2 py-1 text-right font-normal">Measured</th>
-          <th className="px-2 py-1 text-right font-normal">Deviation</th>
-          <th className="px-2 py-1 text-right font-normal">Tolerance</th>
-          <th className="px-2 py-1 font-normal">
-            <span className="sr-only">Place in the tolerance band</span>
-          </th>
+          {showNumbers && (
+            <>
+              <th className="px-2 py-1 text-right font-normal">Nominal</th>
+              <th className="px-2 py-1 text-right font-normal">Measured</th>
+              <th className="px-2 py-1 text-right font-normal">Deviation</th>
+              <th className="px-2 py-1 text-right font-normal">Tolerance</th>
+              <th className="px-2 py-1 font-normal">
+                <span className="sr-only">Place in the tolerance band</span>
+              </th>
+            </>
+          )}
           <th className="px-3 py-1 font-normal">Verdict</th>
         </tr>
       </thead>
@@ -52,6 +60,8 @@ export function ReportLines({ report, chosen, onChoose }: LinesProps) {
                   report={report}
                   chosen={chosen === line.checkId}
                   onChoose={onChoose}
+                  showNumbers={showNumbers}
+                  actions={actions}
                 />
               ))}
             </Fragment>
@@ -67,17 +77,18 @@ function Line({
   report,
   chosen,
   onChoose,
-}: {
-  line: ReportLine;
-  report: Report;
-  chosen: boolean;
-  onChoose: (checkId: string | null) => void;
-}) {
+  showNumbers,
+  actions,
+}: Omit<LinesProps, 'chosen'> & { line: ReportLine; chosen: boolean }) {
   const unit = quantityUnit(line.quantity, report.unit);
   const show = (value: number | null) =>
     value === null ? null : quantityText(value, line.quantity, report.unit, report.decimals, line.measured ?? value);
   const measured =
     line.quantity === 'point' ? pointText(line.measuredPoint, report) : (show(line.measured) ?? 'not found');
+  const follows = line.followOn
+    ? ` This value merely follows from it${line.credit === 1 ? ', so that it earns its points' : ''}.`
+    : '';
+  const words = `${line.advice ?? line.reason ?? ''}${follows}`;
   const nominal = line.quantity === 'point' ? pointText(line.nominalPoint, report) : show(line.nominal);
   return (
     <>
@@ -98,30 +109,44 @@ function Line({
             {line.label}
           </button>
         </td>
-        <td className="px-2 py-1 text-right">{nominal ?? <Withheld />}</td>
-        <td className={`px-2 py-1 text-right font-medium ${line.quantity === 'point' ? '' : 'whitespace-nowrap'}`}>
-          {measured} <span className="font-normal text-soft">{unit}</span>
-        </td>
-        <td className="px-2 py-1 text-right">{deviationText(line, report)}</td>
-        <td className="px-2 py-1 text-right whitespace-nowrap text-soft">{toleranceText(line, show)}</td>
-        <td className="px-2 py-1">
-          {line.deviation !== null && line.tolerance !== null && line.tolerance > 0 && (
-            <Gauge deviation={line.deviation} tolerance={line.tolerance} verdict={line.verdict} />
-          )}
-        </td>
+        {showNumbers && (
+          <>
+            <td className="px-2 py-1 text-right">{nominal ?? <Withheld />}</td>
+            <td className={`px-2 py-1 text-right font-medium ${line.quantity === 'point' ? '' : 'whitespace-nowrap'}`}>
+              {measured} <span className="font-normal text-soft">{unit}</span>
+            </td>
+            <td className="px-2 py-1 text-right">{deviationText(line, report)}</td>
+            <td className="px-2 py-1 text-right whitespace-nowrap text-soft">{toleranceText(line, show)}</td>
+            <td className="px-2 py-1">
+              {line.deviation !== null && line.tolerance !== null && line.tolerance > 0 && (
+                <Gauge deviation={line.deviation} tolerance={line.tolerance} verdict={line.verdict} />
+              )}
+            </td>
+          </>
+        )}
         <td className="px-3 py-1">
           <VerdictMark verdict={line.verdict} />
           {line.followOn && (
             <span className="block pt-0.5 caption">{line.credit === 1 ? 'follows, counted' : 'follows'}</span>
           )}
+          {line.override && (
+            <span className="block pt-0.5 text-xs font-medium whitespace-nowrap">
+              counts {String(Math.round(100 * line.override.credit))} %
+            </span>
+          )}
         </td>
       </tr>
-      {chosen && (line.advice ?? line.reason) !== null && (
+      {chosen && (words !== '' || line.override !== null || actions !== undefined) && (
         <tr className="bg-accent-soft">
           <td colSpan={7} className="px-3 pb-2">
-            {line.advice ?? line.reason}
-            {line.followOn &&
-              ` This value merely follows from it${line.credit === 1 ? ', so that it earns its points' : ''}.`}
+            {words !== '' && <p>{words}</p>}
+            {line.override && (
+              <p>
+                {line.override.by} counts it as {String(Math.round(100 * line.override.credit))} %:{' '}
+                {line.override.reason}
+              </p>
+            )}
+            {actions?.(line.checkId)}
           </td>
         </tr>
       )}

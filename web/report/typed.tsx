@@ -1,4 +1,6 @@
-import { TYPED_LABELS, quantityOf, type Report, type TypedLine } from '#core/grade';
+import type { ReactNode } from 'react';
+
+import { quantityOf, TYPED_LABELS, typedLineId, type Report, type TypedLine } from '#core/grade';
 import { formatFixed, propertyUnits, unitFactor } from '#core/quantity';
 import { VerdictMark } from '#web/ui';
 
@@ -9,7 +11,13 @@ const OF_FILE: Readonly<Record<TypedLine['ofFile'], string>> = {
 };
 
 /** The numbers that the student typed, judged against the reference and against the student's own file. */
-export function TypedLines({ report }: { report: Report }) {
+export function TypedLines({
+  report,
+  actions,
+}: {
+  report: Report;
+  actions?: ((lineId: string) => ReactNode) | undefined;
+}) {
   return (
     <table className="w-full border-collapse text-sm" data-testid="typed-lines">
       <thead className="text-left text-xs text-soft">
@@ -44,6 +52,12 @@ export function TypedLines({ report }: { report: Report }) {
               </td>
               <td className="px-2 py-1">
                 <VerdictMark verdict={line.value === null ? 'missing' : line.matchesReference ? 'right' : 'wrong'} />
+                {line.override && (
+                  <span className="block text-xs font-medium" title={line.override.reason}>
+                    counts {String(Math.round(100 * line.override.credit))} %
+                  </span>
+                )}
+                {line.weight > 0 && !line.matchesReference && actions?.(typedLineId(line.name))}
               </td>
               <td className="px-3 py-1">{line.value === null ? '' : OF_FILE[line.ofFile]}</td>
             </tr>

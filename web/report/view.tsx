@@ -1,13 +1,15 @@
 import { Tabs } from 'radix-ui';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
 
-import type { AttemptDetail } from '#api';
-import type { Report } from '#core/grade';
-import { useOverlayQuery } from '#web/api';
-import { Panel, Tab } from '#web/ui';
+import type { AttemptDetail, Pin, Remark } from '#api';
+import { tells, type Report } from '#core/grade';
+import { useModelQuery, useOverlayQuery } from '#web/api';
+import { BuildLogReading } from '#web/build-log';
+import { Button, Panel, Tab } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { Causes } from './causes.tsx';
+import { Compared } from './compared.tsx';
 import { Difference } from './difference.tsx';
 import { OddFeatures } from './features.tsx';
 import { ReportLines } from './lines.tsx';
@@ -39,46 +41,101 @@ function facesOf(report: Report, choice: Choice): Set<number> {
   return new Set(report.lines.filter((line) => checkIds.includes(line.checkId)).flatMap((line) => line.faceIds));
 }
 
+/** What an instructor can do beside reading. */
+export interface Reviewing {
+  /** What can be done with a line, by its id. */
+  readonly actions: (lineId: string) => ReactNode;
+  /** The next click on model or sheet gives the place of a remark. */
+  readonly placing: boolean;
+  readonly onPlace: (pin: Pin) => void;
+  readonly onChosen: (checkId: string | null) => void;
+  /** What is said about the attempt. */
+  readonly conversation: ReactNode;
+}
+
+interface ReportViewProps {
+  readonly attempt: AttemptDetail;
+  readonly report: Report;
+  readonly reviewing?: Reviewing;
+  /** What is said about the attempt, for a student. */
+  readonly words?: ReactNode;
+}
+
+/** Remarks by their numbers, which are those of their marks. */
+const labelOf = (remarks: readonly Remark[], id: number): string =>
+  String(remarks.findIndex((remark) => remark.id === id) + 1);
+
 /** The model with its failed faces beside causes, checks and typed numbers. */
-export function ReportView({ attempt, report }: { attempt: AttemptDetail; report: Report }) {
+export function ReportView({ attempt, report, reviewing, words }: ReportViewProps) {
   const [choice, setChoice] = useState<Choice>(null);
+  const failing = useMemo(() => report.lines.filter((line) => line.verdict !== 'right'), [report]);
+  // A student first looks at what is wrong and where the sheet says it, and then by how much.
+  const canTell = tells(report.detail, 'numbers');
+  const [asked, setAsked] = useState(reviewing !== undefined || failing.length === 0);
+  const showNumbers = canTell && asked;
   const failedFaces = useMemo(
-    () =>
-      new Set(
-        report.lines
-          .filter((line) => line.verdict !== 'right' && line.quantity !== 'count')
-          .flatMap((line) => line.faceIds),
-      ),
-    [report],
+    () => new Set(failing.filter((line) => line.quantity !== 'count').flatMap((line) => line.faceIds)),
+    [failing],
   );
   const [shown, setShown] = useState(false);
   const hasPieces = (report.overlay?.pieces.length ?? 0) > 0;
   const { data: overlay } = useOverlayQuery(attempt.id, { skip: !shown || !hasPieces });
   const pickedFaces = useMemo(() => facesOf(report, choice), [report, choice]);
+  const [share, setShare] = useState(0);
+  const { data: reference } = useModelQuery(`attempts/${String(attempt.id)}/reference`, {
+    skip: reviewing === undefined,
+  });
+  const { remarks } = attempt.review;
+  const modelPins = useMemo(
+    () => remarks.flatMap(({ id, pin }) => (pin?.on === 'model' ? [{ label: labelOf(remarks, id), at: pin.at }] : [])),
+    [remarks],
+  );
+  const sheetPins = useMemo(
+    () =>
+      remarks.flatMap(({ id, pin }) =>
+        pin?.on === 'sheet' ? [{ label: labelOf(remarks, id), page: pin.page, at: pin.at }] : [],
+      ),
+    [remarks],
+  );
 
+  const chosen = choice?.kind === 'check' ? choice.checkId : null;
+  const choose = (checkId: string | null): void => {
+    setChoice(checkId === null ? null : { kind: 'check', checkId });
+    reviewing?.onChosen(checkId);
+  };
+  useFailingKeys(
+    failing.map(({ checkId }) => checkId),
+    chosen,
+    choose,
+  );
   const pickFace = (faceId: number | null): void => {
     const on = (line: Report['lines'][number]) => faceId !== null && line.faceIds.includes(faceId);
-    const line =
-      report.lines.find((candidate) => candidate.verdict !== 'right' && on(candidate)) ?? report.lines.find(on);
-    setChoice(line ? { kind: 'check', checkId: line.checkId } : null);
+    const line = failing.find(on) ?? report.lines.find(on);
+    choose(line?.checkId ?? null);
   };
-  const failing = report.lines.filter((line) => line.verdict !== 'right').length;
+  const place = reviewing?.placing === true ? reviewing.onPlace : undefined;
 
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3 xl:grid-cols-[minmax(0,1fr)_minmax(0,44rem)]">
-      <div className="flex flex-col gap-3 self-start xl:sticky xl:top-4">
-        <Tabs.Root defaultValue="model" className="panel">
-          <Tabs.List aria-label="Model or sheet" className="flex border-b border-rule">
-            <Tab value="model">The model</Tab>
-            <Tab value="sheet">The sheet, marked</Tab>
-          </Tabs.List>
+      <div className="flex flex-col gap-3 self-start xl:sticky xl:top-3 xl:max-h-[calc(100vh-1.5rem)] xl:overflow-y-auto">
+        <Tabs.Root defaultValue="model" className="shrink-0 panel">
+          <div className="flex items-center justify-between border-b border-rule">
+            <Tabs.List aria-label="Model or sheet" className="flex">
+              <Tab value="model">The model</Tab>
+              <Tab value="sheet">The sheet, marked</Tab>
+            </Tabs.List>
+            {reviewing && reference && <Compared share={share} onShare={setShare} />}
+          </div>
           <Tabs.Content value="model" className="h-[46vh] min-h-80">
             <PartView
               url={`attempts/${String(attempt.id)}/model`}
-              label={`The model handed in; ${failing === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
+              label={`The model handed in; ${failing.length === 0 ? 'no face is marked' : 'faces of failed checks are striped'}`}
               failedFaces={failedFaces}
               pickedFaces={pickedFaces}
+              pins={modelPins}
               {...(shown && overlay ? { difference: overlay.pieces } : {})}
+              {...(share > 0 && reference ? { compared: { model: reference, share } } : {})}
+              {...(place ? { onPoint: (at) => place({ on: 'model', at }) } : {})}
               onPick={pickFace}
             />
           </Tabs.Content>
@@ -86,10 +143,11 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
             <MarkedSheet
               attemptId={attempt.id}
               report={report}
-              chosen={choice?.kind === 'check' ? choice.checkId : null}
-              onChoose={(checkId) => {
-                setChoice(checkId === null ? null : { kind: 'check', checkId });
-              }}
+              chosen={chosen}
+              showNumbers={showNumbers}
+              pins={sheetPins}
+              onChoose={choose}
+              {...(place ? { onPoint: (page, at) => place({ on: 'sheet', page, at }) } : {})}
             />
           </Tabs.Content>
         </Tabs.Root>
@@ -104,6 +162,7 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
             />
           </Panel>
         )}
+        {reviewing?.conversation ?? words}
         {report.overlay && (
           <Panel title="Missing and extra material">
             <Difference attemptId={attempt.id} report={report} shown={shown} onShow={setShown} />
@@ -121,30 +180,63 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
         )}
       </div>
       <div className="flex min-w-0 flex-col gap-3">
-        <Panel
-          title={
-            failing === 0
-              ? 'Every check is right'
-              : `${String(failing)} of ${String(report.lines.length)} checks are not right`
-          }
-          className="overflow-x-auto"
-        >
-          <ReportLines
-            report={report}
-            chosen={choice?.kind === 'check' ? choice.checkId : null}
-            onChoose={(checkId) => {
-              setChoice(checkId === null ? null : { kind: 'check', checkId });
-            }}
-          />
-        </Panel>
-        {report.typed.length > 0 && (
-          <Panel title="Typed numbers" className="overflow-x-auto">
-            <TypedLines report={report} />
+        {report.lines.length > 0 && (
+          <Panel
+            title={
+              failing.length === 0
+                ? 'Every check is right'
+                : `${String(failing.length)} of ${String(report.lines.length)} checks are not right`
+            }
+            className="overflow-x-auto"
+            aside={
+              canTell &&
+              !asked && (
+                <Button
+                  className="my-1"
+                  onClick={() => {
+                    setAsked(true);
+                  }}
+                >
+                  Show how far off
+                </Button>
+              )
+            }
+          >
+            <ReportLines
+              report={report}
+              chosen={chosen}
+              onChoose={choose}
+              showNumbers={showNumbers}
+              actions={reviewing?.actions}
+            />
           </Panel>
         )}
-        {report.rules.length > 0 && (
-          <Panel title="How it was built, as far as the shape tells">
-            <RuleLines rules={report.rules} />
+        {report.lines.length === 0 && (
+          <Panel title="The score is all that this report tells">
+            <p className="px-3 py-2">
+              Measure your model against the sheet once more, dimension by dimension, before you hand in again.
+            </p>
+          </Panel>
+        )}
+        {report.typed.length > 0 && (
+          <Panel title="Typed numbers" className="overflow-x-auto">
+            <TypedLines report={report} actions={reviewing?.actions} />
+          </Panel>
+        )}
+        {report.rules.length + report.questions.length > 0 && (
+          <Panel
+            title={
+              attempt.buildLog === ''
+                ? 'How it was built, as far as the shape tells'
+                : 'How it was built, by list and shape'
+            }
+          >
+            <RuleLines rules={report.rules} questions={report.questions} actions={reviewing?.actions} />
+            {attempt.buildLog.trim() !== '' && (
+              <div className="border-t border-rule px-3 py-2">
+                <BuildLogReading text={attempt.buildLog} />
+              </div>
+            )}
           </Panel>
         )}
         {(report.warnings.length > 0 || report.frame.kind !== 'as-modeled') && (
@@ -164,4 +256,24 @@ export function ReportView({ attempt, report }: { attempt: AttemptDetail; report
       </div>
     </div>
   );
+}
+
+/** J and K go through the checks that are not right, unless something is being typed. */
+function useFailingKeys(failing: readonly string[], chosen: string | null, choose: (checkId: string) => void): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.ctrlKey || event.metaKey || event.altKey || (event.key !== 'j' && event.key !== 'k')) return;
+      if (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')) return;
+      const at = chosen === null ? -1 : failing.indexOf(chosen);
+      const next = event.key === 'j' ? at + 1 : Math.max(at, 0) - 1;
+      const checkId = failing[(next + failing.length) % failing.length];
+      if (checkId === undefined) return;
+      choose(checkId);
+      document.querySelector(`tr[data-check="${CSS.escape(checkId)}"]`)?.scrollIntoView({ block: 'nearest' });
+    };
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
+  });
 }

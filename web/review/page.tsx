@@ -1,19 +1,25 @@
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 
-import type { AttemptDetail } from '#api';
-import { useAttemptQuery } from '#web/api';
+import type { AttemptDetail, Pin } from '#api';
+import type { Report } from '#core/grade';
+import { api, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
-import { useAppSelector } from '#web/store';
+import { useAppDispatch, useAppSelector } from '#web/store';
 import { ButtonLink, Failed, Loading } from '#web/ui';
 
+import { isForPage } from './change.ts';
 import { AttemptHead, ScoreAnswer } from './head.tsx';
+import { Conversation, JudgementButtons, reviewWords } from './judgement.tsx';
+import { OverrideForm } from './override.tsx';
+import { Remarks } from './remarks.tsx';
 
 /** What is wrong with this part, and why? */
 export function ReviewPage() {
   const id = Number(useParams()['id']);
   const { data, error, refetch } = useAttemptQuery(id);
   useNeighborKeys(data);
+  useLoadedAhead(data);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the attempt" />;
   return <Review attempt={data} />;
@@ -24,8 +30,7 @@ function useNeighborKeys(attempt: AttemptDetail | undefined): void {
   const navigate = useNavigate();
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')) return;
+      if (!isForPage(event)) return;
       const target = event.key === 'n' ? attempt?.nextId : event.key === 'p' ? attempt?.previousId : null;
       if (target) void navigate(`/attempts/${String(target)}`);
     };
@@ -36,11 +41,26 @@ function useNeighborKeys(attempt: AttemptDetail | undefined): void {
   }, [attempt, navigate]);
 }
 
+/** Loads what the next student's page shows, and then that of the previous one, while this one is read. */
+function useLoadedAhead(attempt: AttemptDetail | undefined): void {
+  const dispatch = useAppDispatch();
+  const ids = [attempt?.nextId, attempt?.previousId].filter((id) => typeof id === 'number').join(' ');
+  useEffect(() => {
+    for (const id of ids.split(' ').filter((one) => one !== '')) {
+      dispatch(api.util.prefetch('attempt', Number(id), {}));
+      dispatch(api.util.prefetch('model', `attempts/${id}/model`, {}));
+      dispatch(api.util.prefetch('model', `attempts/${id}/reference`, {}));
+      dispatch(api.util.prefetch('sheet', `attempts/${id}/sheet.svg`, {}));
+    }
+  }, [ids, dispatch]);
+}
+
 function Review({ attempt }: { attempt: AttemptDetail }) {
   const { report } = attempt;
   const stage = useAppSelector((state) => state.progress[attempt.id]?.stage);
   const actions = (
     <>
+      {report && <JudgementButtons attempt={attempt} />}
       {attempt.previousId && (
         <ButtonLink to={`/attempts/${String(attempt.previousId)}`}>
           Previous student <kbd className="text-xs text-soft">P</kbd>
@@ -58,11 +78,26 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
       >
         Download the file
       </a>
+      {report && (
+        <a
+          className="inline-flex h-8 items-center px-2 text-sm underline"
+          href={`/api/attempts/${String(attempt.id)}/report.pdf`}
+          download
+        >
+          Report as PDF
+        </a>
+      )}
     </>
   );
   const detail = (
     <>
       {report?.cap && <span className="block">{report.cap}</span>}
+      {report?.deductions.map(({ reason, points }) => (
+        <span key={reason} className="block">
+          {reason}: {points} points off.
+        </span>
+      ))}
+      {report && <span className="block">{reviewWords(attempt)}</span>}
       <Link className="underline" to={`/assignments/${String(attempt.assignment.id)}`}>
         All attempts of {attempt.assignment.section}
       </Link>
@@ -93,7 +128,41 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
   return (
     <>
       <AttemptHead attempt={attempt} answer={<ScoreAnswer score={report.score} />} detail={detail} actions={actions} />
-      <ReportView key={attempt.id} attempt={attempt} report={report} />
+      <Reviewed key={attempt.id} attempt={attempt} report={report} />
     </>
+  );
+}
+
+/** The report with everything that an instructor can do about it. */
+function Reviewed({ attempt, report }: { attempt: AttemptDetail; report: Report }) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [placing, setPlacing] = useState(false);
+  const [pin, setPin] = useState<Pin | null>(null);
+  return (
+    <ReportView
+      attempt={attempt}
+      report={report}
+      reviewing={{
+        actions: (lineId) => (
+          <OverrideForm key={lineId} attempt={attempt} report={report} lineId={lineId} byKey={lineId === chosen} />
+        ),
+        placing,
+        onPlace: setPin,
+        onChosen: setChosen,
+        conversation: (
+          <Conversation attempt={attempt}>
+            <Remarks
+              attempt={attempt}
+              report={report}
+              checkId={chosen}
+              pin={pin}
+              placing={placing}
+              onPlacing={setPlacing}
+              onPin={setPin}
+            />
+          </Conversation>
+        ),
+      }}
+    />
   );
 }

@@ -1,3 +1,3 @@
 /** The drawing sheet on the page. */
-export { SheetView } from './sheet.tsx';
+export { SheetView, type SheetPin } from './sheet.tsx';
 export { SheetStage } from './stage.tsx';

@@ -18,10 +18,20 @@ interface SheetViewProps {
   /** Where the sheet can be had as PDF. */
   readonly pdf?: string;
   readonly onPick?: (checkId: string | null) => void;
+  readonly pins?: readonly SheetPin[];
+  /** Takes the place of `onPick`: a point of a page was chosen, in mm from its upper left corner. */
+  readonly onPoint?: (page: number, at: readonly [number, number]) => void;
+}
+
+/** A numbered mark on a page of the sheet, in mm from its upper left corner. */
+export interface SheetPin {
+  readonly label: string;
+  readonly page: number;
+  readonly at: readonly [number, number];
 }
 
 /** The drawing sheet with what helps to read it: pages, one dimension after the other, and the sheet as PDF. */
-export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: SheetViewProps) {
+export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick, pins, onPoint }: SheetViewProps) {
   const [page, setPage] = useState(1);
   const at = page === 1 ? url : `${url}${url.includes('?') ? '&' : '?'}page=${String(page)}`;
   const { data, error, refetch } = useSheetQuery(at);
@@ -36,7 +46,10 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: Sh
     const all = [marked, shown ?? ''].filter((id) => id !== '');
     return all.length === 0 ? NONE : new Set(all);
   }, [marked, shown]);
-  const annotated = useMemo(() => withNotes(data ?? '', notes), [data, notes]);
+  const annotated = useMemo(
+    () => withMarks(data ?? '', notes, pins?.filter((pin) => pin.page === page) ?? []),
+    [data, notes, pins, page],
+  );
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the sheet" />;
   const step = (by: number): void => {
@@ -55,6 +68,7 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: Sh
       drawing={drawing}
       {...(verdicts === undefined ? {} : { verdicts })}
       {...(onPick === undefined ? {} : { onPick })}
+      {...(onPoint === undefined ? {} : { onPoint: (at) => onPoint(page, at) })}
     >
       {pages > 1 && (
         <>
@@ -101,23 +115,42 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick }: Sh
   );
 }
 
-/** The sheet with a word after the text of each dimension, in red where it is not a tick. */
-function withNotes(svg: string, notes: ReadonlyMap<string, string> | undefined): string {
-  if (notes === undefined || svg === '') return svg;
+const SVG = 'http://www.w3.org/2000/svg';
+
+/** The sheet with a word after the text of each dimension, in red where it is not a tick, and with numbered marks. */
+function withMarks(svg: string, notes: ReadonlyMap<string, string> | undefined, pins: readonly SheetPin[]): string {
+  if ((notes === undefined && pins.length === 0) || svg === '') return svg;
   const picture = new DOMParser().parseFromString(svg, 'image/svg+xml');
   const done = new Set<string>();
   for (const text of [...picture.querySelectorAll('g[data-check][transform]')].reverse()) {
     const id = text.getAttribute('data-check') ?? '';
-    const note = notes.get(id);
+    const note = notes?.get(id);
     if (note === undefined || done.has(id)) continue;
     done.add(id);
-    const mark = picture.createElementNS('http://www.w3.org/2000/svg', 'text');
+    const mark = picture.createElementNS(SVG, 'text');
     mark.setAttribute('y', '-4.2');
     mark.setAttribute('font-size', '3.6');
     mark.setAttribute('font-weight', '600');
     mark.setAttribute('fill', note === '✓' ? '#1d6b3a' : '#a63a12');
     mark.textContent = note;
     text.append(mark);
+  }
+  for (const { label, at } of pins) {
+    const pin = picture.createElementNS(SVG, 'g');
+    pin.setAttribute('transform', `translate(${String(at[0])} ${String(at[1])})`);
+    pin.setAttribute('data-pin', label);
+    const disc = picture.createElementNS(SVG, 'circle');
+    disc.setAttribute('r', '3.6');
+    disc.setAttribute('fill', '#14201f');
+    const number = picture.createElementNS(SVG, 'text');
+    number.setAttribute('y', '1.5');
+    number.setAttribute('text-anchor', 'middle');
+    number.setAttribute('font-size', '4.4');
+    number.setAttribute('font-weight', '600');
+    number.setAttribute('fill', '#ffffff');
+    number.textContent = label;
+    pin.append(disc, number);
+    picture.documentElement.append(pin);
   }
   return new XMLSerializer().serializeToString(picture);
 }

@@ -13,6 +13,8 @@ interface SheetStageProps {
   readonly children?: ReactNode;
   readonly drawing?: RefObject<HTMLDivElement | null>;
   readonly onPick?: (checkId: string | null) => void;
+  /** Takes the place of `onPick`: a point of the page was chosen, in mm from its upper left corner. */
+  readonly onPoint?: (at: readonly [number, number]) => void;
   readonly onPointerDown?: (event: PointerEvent) => void;
   readonly onPointerUp?: (event: PointerEvent) => void;
 }
@@ -39,6 +41,7 @@ export function SheetStage({
   children,
   drawing,
   onPick,
+  onPoint,
   onPointerDown,
   onPointerUp,
 }: SheetStageProps) {
@@ -72,6 +75,13 @@ export function SheetStage({
       to(zoom * (event.deltaY < 0 ? 1.2 : 1 / 1.2));
     };
     const click = (event: MouseEvent): void => {
+      const picture = paper.querySelector('svg');
+      const matrix = picture?.getScreenCTM()?.inverse();
+      if (onPoint !== undefined && matrix) {
+        const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+        onPoint([x, y]);
+        return;
+      }
       const found = event.target instanceof Element ? event.target.closest('[data-check]') : null;
       onPick?.(found?.getAttribute('data-check') ?? null);
     };
@@ -104,7 +114,7 @@ export function SheetStage({
           ref={area}
           data-sheet
           style={{ width: `${String(zoom * 100)}%` }}
-          className="[&>svg]:block [&>svg]:h-auto [&>svg]:w-full"
+          className={`[&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${onPoint ? 'cursor-crosshair' : ''}`}
           dangerouslySetInnerHTML={{ __html: svg }}
         />
       </div>

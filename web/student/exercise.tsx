@@ -6,7 +6,7 @@ import { formatFixed } from '#core/quantity';
 import { useSessionQuery, useWorkDetailQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
 import { useAppSelector } from '#web/store';
-import { dateTime, Failed, fromNow, Loading, PageHead, Panel, plural, ScoreBar, StateMark } from '#web/ui';
+import { dateTime, Failed, fromNow, hasPassed, Loading, PageHead, Panel, plural, ScoreBar, StateMark } from '#web/ui';
 
 import { HandInPanel } from './handin.tsx';
 
@@ -36,7 +36,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
             {work.brief}{' '}
             <span className="block font-medium text-ink">
               {work.open
-                ? `Due ${fromNow(work.dueAt)}, ${plural(work.attemptsAllowed - work.attemptsUsed, 'attempt')} left.`
+                ? `${dueWords(work)}, ${plural(work.attemptsAllowed - work.attemptsUsed, 'attempt')} left.`
                 : work.closedBecause}
             </span>
           </>
@@ -93,6 +93,13 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
   );
 }
 
+/** When it is due, and what coming late costs. */
+function dueWords({ dueAt, lateUntil, pointsPerDayLate }: WorkDetail): string {
+  if (lateUntil === null || !hasPassed(dueAt)) return `Due ${fromNow(dueAt)}`;
+  const cost = pointsPerDayLate ? `, at ${String(pointsPerDayLate)} points off for each day` : '';
+  return `The due time has passed; late work is taken until ${dateTime(lateUntil)}${cost}`;
+}
+
 /** The stages of the exercise; each opens when the one before was measured. */
 function Stages({ work }: { work: WorkDetail }) {
   return (
@@ -139,6 +146,12 @@ function Progress({ attempt }: { attempt: AttemptRow }) {
         <p className="font-medium">This file could not be measured. It does not count as an attempt.</p>
         <p>{attempt.finding}</p>
       </div>
+    );
+  if (attempt.state === 'graded' && attempt.score === null)
+    return (
+      <p role="status" className="border-l-4 border-accent bg-accent-soft px-3 py-2">
+        Measured. You can read the report as soon as your instructor releases it.
+      </p>
     );
   if (attempt.state === 'graded')
     return (

@@ -7,7 +7,8 @@ import type { TypedValueName } from '#core/exercise';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
-import { Button, fileSize, Panel } from '#web/ui';
+import { BuildLogReading } from '#web/build-log';
+import { Button, fileSize, Panel, TextArea, useKeptText } from '#web/ui';
 
 import { dropDraft, loadDraft, saveDraft, type Draft } from './draft.ts';
 import type { Extents } from './file-unit.ts';
@@ -40,6 +41,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   const [file, setFile] = useState<File | null>(null);
   const [mesh, setMesh] = useState<UnitQuestion | null>(null);
   const [draft, setDraft] = useState<Draft>(() => loadDraft(place, user.id));
+  const [buildLog, setBuildLog] = useKeptText(`steps ${String(user.id)} ${place}`);
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
 
   useEffect(() => {
@@ -74,9 +76,11 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
       file,
       unit: mesh?.unit ?? null,
       typed: inputs.filter((input) => input.text.trim() !== ''),
+      buildLog,
     });
     if (!answer.data) return;
     dropDraft(place, user.id);
+    setBuildLog('');
     setFile(null);
     setMesh(null);
     onHandedIn(answer.data.attemptId);
@@ -159,6 +163,23 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
               ))}
             </div>
           </fieldset>
+        )}
+        {work.wantsBuildLog && (
+          <details open={buildLog !== ''}>
+            <summary className="cursor-pointer text-sm font-medium">How you built it, if you like</summary>
+            <TextArea
+              label="Build steps"
+              rows={4}
+              className="mt-1 text-sm"
+              placeholder={'Extrude plate 10\nHole 8 through all\nFillet corners'}
+              hint="One step a line, in your own words; a table, JSON or a recipe can be pasted too."
+              value={buildLog}
+              onChange={(event) => {
+                setBuildLog(event.target.value);
+              }}
+            />
+            <BuildLogReading text={buildLog} />
+          </details>
         )}
         {error && !isSignedOut(error) && (
           <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">

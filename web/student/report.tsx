@@ -6,6 +6,8 @@ import { AttemptHead, ScoreAnswer } from '#web/review';
 import { useAppSelector } from '#web/store';
 import { ButtonLink, Failed, Loading } from '#web/ui';
 
+import { Talk } from './talk.tsx';
+
 /** What did I get wrong, and what do I do about it? */
 export function StudentReportPage() {
   const id = Number(useParams()['id']);
@@ -22,6 +24,22 @@ export function StudentReportPage() {
         detail={`${data.refusal?.message ?? ''} It does not count as an attempt.`}
         actions={back}
       />
+    );
+  if (data.state === 'graded' && !data.report)
+    return (
+      <>
+        <AttemptHead
+          attempt={data}
+          answer="Measured; your instructor has not released it yet"
+          detail={
+            data.assignment.release === 'accepted'
+              ? 'You can read the report as soon as your instructor has accepted it.'
+              : 'You can read the report as soon as your instructor releases it.'
+          }
+          actions={back}
+        />
+        <Talk attempt={data} />
+      </>
     );
   if (!data.report)
     return (
@@ -41,15 +59,31 @@ export function StudentReportPage() {
         detail={
           <>
             {report.cap && <span className="block">{report.cap}</span>}
+            {report.deductions.map(({ reason, points }) => (
+              <span key={reason} className="block">
+                {reason}: {points} points off.
+              </span>
+            ))}
             {report.withheld && 'Values that are not on the sheet are shown when your instructor releases them. '}
             <Link className="underline" to="/my">
               My work
             </Link>
           </>
         }
-        actions={back}
+        actions={
+          <>
+            {back}
+            <a
+              className="inline-flex h-8 items-center px-2 text-sm underline"
+              href={`/api/attempts/${String(data.id)}/report.pdf`}
+              download
+            >
+              Report as PDF
+            </a>
+          </>
+        }
       />
-      <ReportView key={data.id} attempt={data} report={report} />
+      <ReportView key={data.id} attempt={data} report={report} words={<Talk attempt={data} />} />
     </>
   );
 }

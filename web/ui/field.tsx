@@ -1,4 +1,10 @@
-import { useId, type InputHTMLAttributes, type ReactNode, type SelectHTMLAttributes } from 'react';
+import {
+  useId,
+  type InputHTMLAttributes,
+  type ReactNode,
+  type SelectHTMLAttributes,
+  type TextareaHTMLAttributes,
+} from 'react';
 
 const BOX = 'h-8 w-full border border-ink/60 bg-paper px-2 text-ink aria-invalid:border-wrong aria-invalid:border-2';
 
@@ -13,6 +19,27 @@ export function TextField({ label, error, hint, ...input }: Labeled & InputHTMLA
   return (
     <Row id={id} label={label} error={error} hint={hint}>
       <input id={id} aria-invalid={error !== undefined} aria-describedby={`${id}-note`} className={BOX} {...input} />
+    </Row>
+  );
+}
+
+export function TextArea({
+  label,
+  error,
+  hint,
+  className = '',
+  ...area
+}: Labeled & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+  const id = useId();
+  return (
+    <Row id={id} label={label} error={error} hint={hint}>
+      <textarea
+        id={id}
+        aria-invalid={error !== undefined}
+        aria-describedby={`${id}-note`}
+        className={`block w-full border border-ink/60 bg-paper px-2 py-1 text-ink aria-invalid:border-2 aria-invalid:border-wrong ${className}`}
+        {...area}
+      />
     </Row>
   );
 }

@@ -1,6 +1,6 @@
 /** Shared primitives of the interface. */
 export { Button, ButtonLink } from './button.tsx';
-export { SelectField, TextField } from './field.tsx';
+export { SelectField, TextArea, TextField } from './field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { ScoreBar, StateMark, VerdictMark } from './state.tsx';
 export { Tab } from './tab.tsx';
@@ -11,3 +11,4 @@ export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
 export { dateTime, fileSize, fromNow, hasPassed, plural } from './format.ts';
+export { useKeptText } from './kept.ts';

@@ -40,6 +40,42 @@ export interface DifferencePiece {
   readonly indices: readonly number[];
 }
 
+/** A numbered mark at a point of the part. */
+export interface ScenePin {
+  readonly label: string;
+  readonly at: readonly [number, number, number];
+}
+
+/** What is under the pointer. */
+export interface Hit {
+  readonly faceId: number | null;
+  readonly at: readonly [number, number, number];
+}
+
+/** A mark as large on the screen from near and far, over everything. */
+function spriteOf({ label, at }: ScenePin, { ink, paper }: SceneColors): THREE.Sprite {
+  const canvas = document.createElement('canvas');
+  canvas.width = canvas.height = 64;
+  const context = canvas.getContext('2d');
+  if (context) {
+    context.fillStyle = ink;
+    context.beginPath();
+    context.arc(32, 32, 28, 0, 2 * Math.PI);
+    context.fill();
+    context.fillStyle = paper;
+    context.font = '600 36px Archivo, sans-serif';
+    context.textAlign = 'center';
+    context.textBaseline = 'middle';
+    context.fillText(label, 32, 34);
+  }
+  const map = new THREE.CanvasTexture(canvas);
+  map.colorSpace = THREE.SRGBColorSpace;
+  const sprite = new THREE.Sprite(new THREE.SpriteMaterial({ map, depthTest: false, transparent: true }));
+  sprite.position.set(...at);
+  sprite.renderOrder = 3;
+  return sprite;
+}
+
 /** Turn about the vertical and angle from it, in radians, for the part's Z up. */
 const DIRECTIONS: Readonly<Record<ViewName, readonly [x: number, y: number, z: number]>> = {
   front: [0, -1, 0],
@@ -104,6 +140,12 @@ export class PartScene {
   private box: THREE.Box3;
   private faceOfGroup: readonly number[];
   private readonly pieces = new THREE.Group();
+  private readonly pinned = new THREE.Group();
+  /** The other part of a comparison. */
+  private readonly other: THREE.Mesh<THREE.BufferGeometry, THREE.MeshLambertMaterial>;
+  private readonly otherEdges: THREE.LineSegments<THREE.BufferGeometry, THREE.LineBasicMaterial>;
+  private otherModel: DisplayModel | null = null;
+  private opacity = { part: 1, other: 0 };
   private frame = 0;
   private readonly resizer: ResizeObserver;
   private readonly container: HTMLElement;
@@ -146,7 +188,17 @@ export class PartScene {
     this.outline.renderOrder = 2;
     this.outline.frustumCulled = false;
     this.model = model;
+    this.other = new THREE.Mesh(
+      new THREE.BufferGeometry(),
+      new THREE.MeshLambertMaterial({ color: colors.missing, clippingPlanes, side: THREE.DoubleSide, ...offset }),
+    );
+    this.otherEdges = new THREE.LineSegments(
+      new THREE.BufferGeometry(),
+      new THREE.LineBasicMaterial({ color: colors.missing, clippingPlanes, transparent: true }),
+    );
     this.scene.add(this.part, this.inside, this.edges, this.outline, this.pieces);
+    this.scene.add(this.other, this.otherEdges, this.pinned);
+    this.compare(null, 0);
 
     const key = new THREE.DirectionalLight(0xffffff, 1.7);
     key.position.set(0.4, 0.6, 1);
@@ -275,15 +327,62 @@ export class PartScene {
       this.pieces.add(mesh, lines);
       geometry.dispose();
     }
-    const seenThrough = pieces.length > 0;
-    for (const material of this.part.material) {
-      material.transparent = seenThrough;
-      material.opacity = seenThrough ? 0.3 : 1;
-      material.depthWrite = !seenThrough;
-      material.needsUpdate = true;
+    this.opacity = { ...this.opacity, part: pieces.length > 0 ? 0.3 : 1 };
+    this.showThrough();
+  }
+
+  /**
+   * Shows another part in the place of this one: with a `share` of 0 this one alone, with 1 the other alone, and both seen
+   * through between.
+   */
+  compare(model: DisplayModel | null, share: number): void {
+    if (model !== this.otherModel) {
+      for (const { geometry } of [this.other, this.otherEdges]) geometry.dispose();
+      this.other.geometry = model === null ? new THREE.BufferGeometry() : geometryOf(model);
+      // One material for the whole part.
+      this.other.geometry.clearGroups();
+      this.otherEdges.geometry = model === null ? new THREE.BufferGeometry() : linesOf(model.mesh.edges);
+      this.otherModel = model;
     }
-    this.inside.visible = !seenThrough;
+    const shown = model === null ? 0 : share;
+    this.opacity = { part: this.pieces.children.length > 0 ? 0.3 : 1 - shown, other: shown };
+    this.showThrough();
+  }
+
+  private showThrough(): void {
+    const set = (material: THREE.Material, opacity: number): void => {
+      const solid = opacity >= 0.999;
+      material.transparent = !solid;
+      material.opacity = opacity;
+      material.depthWrite = solid;
+      material.needsUpdate = true;
+    };
+    const { part, other } = this.opacity;
+    for (const material of this.part.material) set(material, part);
+    set(this.other.material, other);
+    this.part.visible = this.edges.visible = part > 0.01;
+    this.other.visible = this.otherEdges.visible = other > 0.01;
+    this.otherEdges.material.opacity = Math.max(0.25, other);
+    (this.edges.material as THREE.LineBasicMaterial).transparent = other > 0;
+    (this.edges.material as THREE.LineBasicMaterial).opacity = other > 0 ? Math.max(0.25, part) : 1;
+    this.inside.visible = part >= 0.999;
     this.requestFrame();
+  }
+
+  /** Puts numbered marks on the part. */
+  pins(pins: readonly ScenePin[]): void {
+    this.clearPins();
+    for (const pin of pins) this.pinned.add(spriteOf(pin, this.colors));
+    this.requestFrame();
+  }
+
+  private clearPins(): void {
+    for (const child of this.pinned.children)
+      if (child instanceof THREE.Sprite) {
+        child.material.map?.dispose();
+        child.material.dispose();
+      }
+    this.pinned.clear();
   }
 
   private clearPieces(): void {
@@ -309,8 +408,8 @@ export class PartScene {
     this.requestFrame();
   }
 
-  /** Id of the face under a point of the window, or null. */
-  faceAt(clientX: number, clientY: number): number | null {
+  /** The face and the place under a point of the window; null beside the part. */
+  hitAt(clientX: number, clientY: number): Hit | null {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     const pointer = new THREE.Vector2(
       ((clientX - bounds.left) / bounds.width) * 2 - 1,
@@ -322,18 +421,28 @@ export class PartScene {
     if (hit?.faceIndex === undefined || hit.faceIndex === null) return null;
     const index = hit.faceIndex * 3;
     const group = this.part.geometry.groups.findIndex(({ start, count }) => index >= start && index < start + count);
-    return this.faceOfGroup[group] ?? null;
+    const { x, y, z } = hit.point;
+    return { faceId: this.faceOfGroup[group] ?? null, at: [x, y, z] };
   }
 
   dispose(): void {
     this.clearPieces();
+    this.clearPins();
+    this.compare(null, 0);
     cancelAnimationFrame(this.frame);
     this.resizer.disconnect();
     this.controls.dispose();
     this.part.geometry.dispose();
     this.edges.geometry.dispose();
     this.outline.geometry.dispose();
-    const materials = [...this.part.material, this.inside.material, this.edges.material, this.outline.material];
+    const materials = [
+      ...this.part.material,
+      this.inside.material,
+      this.edges.material,
+      this.outline.material,
+      this.other.material,
+      this.otherEdges.material,
+    ];
     for (const material of materials.flat()) material.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
@@ -357,6 +466,9 @@ export class PartScene {
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
       const moved = this.controls.update(this.clock.getDelta());
+      // 22 points on the screen: the camera shows 200 units of its own over the height of the view.
+      const size = (22 * 200) / (Math.max(1, this.container.clientHeight) * this.camera.zoom);
+      for (const pin of this.pinned.children) pin.scale.set(size, size, 1);
       this.renderer.render(this.scene, this.camera);
       if (moved) this.requestFrame();
     });

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { DisplayModel } from '#api';
 
 import { ViewCross } from './cross.tsx';
-import { PartScene, type DifferencePiece, type Section, type SectionAxis, type View } from './scene.ts';
+import { PartScene, type DifferencePiece, type ScenePin, type Section, type SectionAxis, type View } from './scene.ts';
 
 export interface ViewerProps {
   readonly model: DisplayModel;
@@ -14,7 +14,12 @@ export interface ViewerProps {
   readonly pickedFaces?: ReadonlySet<number>;
   /** Missing and extra material to show in the part; the part is then seen through. */
   readonly difference?: readonly DifferencePiece[];
+  /** Another part in the same place, and how much of it is seen, 0 to 1. */
+  readonly compared?: { readonly model: DisplayModel; readonly share: number };
+  readonly pins?: readonly ScenePin[];
   readonly onPick?: (faceId: number | null) => void;
+  /** Takes the place of `onPick`: a point of the part was chosen. */
+  readonly onPoint?: (at: ScenePin['at']) => void;
   /** The eye stays where it is when the model changes. */
   readonly keepView?: boolean;
   readonly theme: 'light' | 'dark';
@@ -22,6 +27,7 @@ export interface ViewerProps {
 
 const NONE: ReadonlySet<number> = new Set();
 const NO_PIECES: readonly DifferencePiece[] = [];
+const NO_PINS: readonly ScenePin[] = [];
 
 const COLORS = {
   light: {
@@ -57,7 +63,10 @@ export default function Viewer({
   failedFaces = NONE,
   pickedFaces = NONE,
   difference = NO_PIECES,
+  compared,
+  pins = NO_PINS,
   onPick,
+  onPoint,
   keepView = false,
   theme,
 }: ViewerProps) {
@@ -105,6 +114,14 @@ export default function Viewer({
     scene?.difference(difference);
   }, [scene, difference]);
 
+  useEffect(() => {
+    scene?.compare(compared?.model ?? null, compared?.share ?? 0);
+  }, [scene, compared?.model, compared?.share]);
+
+  useEffect(() => {
+    scene?.pins(pins);
+  }, [scene, pins]);
+
   return (
     <div className="relative h-full min-h-72 w-full">
       <div
@@ -112,14 +129,16 @@ export default function Viewer({
         role="img"
         aria-label={label}
         data-testid="viewer"
-        className="absolute inset-0 touch-none overflow-hidden bg-paper"
+        className={`absolute inset-0 touch-none overflow-hidden bg-paper ${onPoint ? 'cursor-crosshair' : ''}`}
         onPointerDown={(event) => {
           pressed.current = { x: event.clientX, y: event.clientY };
         }}
         onPointerUp={(event) => {
           const from = pressed.current;
-          if (!onPick || !scene || !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
-          onPick(scene.faceAt(event.clientX, event.clientY));
+          if (!scene || !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
+          const hit = scene.hitAt(event.clientX, event.clientY);
+          if (onPoint === undefined) onPick?.(hit?.faceId ?? null);
+          else if (hit) onPoint(hit.at);
         }}
       />
       <div className="absolute right-2 bottom-2 flex flex-col items-end gap-1">

@@ -1,0 +1,150 @@
+import { MapPin, X } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { toast } from 'sonner';
+
+import type { AttemptDetail, Pin } from '#api';
+import { fillRemark, type Report } from '#core/grade';
+import { useCollectRemarkMutation, useRemarksQuery } from '#web/api';
+import { Button, SelectField, TextArea, useKeptText } from '#web/ui';
+
+import { isForPage, useChange } from './change.ts';
+
+interface RemarksProps {
+  readonly attempt: AttemptDetail;
+  readonly report: Report;
+  /** The check that is chosen, for the fields of a remark. */
+  readonly checkId: string | null;
+  readonly pin: Pin | null;
+  readonly placing: boolean;
+  readonly onPlacing: (placing: boolean) => void;
+  readonly onPin: (pin: Pin | null) => void;
+}
+
+/** Remarks on an attempt, numbered as their marks on model and sheet, and a new one: typed, or from the collection. */
+export function Remarks({ attempt, report, checkId, pin, placing, onPlacing, onPin }: RemarksProps) {
+  const { change, busy } = useChange(attempt);
+  const { data: collection } = useRemarksQuery(attempt.courseId);
+  const [collect] = useCollectRemarkMutation();
+  const [text, setText] = useKeptText(`remark ${String(attempt.id)}`);
+  const area = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key !== 'w' || !isForPage(event)) return;
+      event.preventDefault();
+      area.current?.querySelector('textarea')?.focus();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+    };
+  }, []);
+  const add = async (): Promise<void> => {
+    if (text.trim() === '' || !(await change({ kind: 'remark', text: text.trim(), pin }))) return;
+    setText('');
+    onPin(null);
+    onPlacing(false);
+  };
+  const keep = (): void => {
+    void collect({ courseId: attempt.courseId, text: text.trim() }).then(({ error }) => {
+      if (error === undefined) toast.success('It is in the collection of the course.');
+    });
+  };
+  const { exerciseNumber, exerciseTitle } = attempt.assignment;
+  return (
+    <div ref={area} className="flex flex-col gap-2">
+      {attempt.review.remarks.length > 0 && (
+        <ol className="flex flex-col gap-1" data-testid="remarks">
+          {attempt.review.remarks.map(({ id, text: said, pin: at, by }, i) => (
+            <li key={id} className="grid grid-cols-[1.5rem_minmax(0,1fr)_1.5rem] items-start gap-1">
+              <span
+                className={`flex size-5 items-center justify-center text-xs font-semibold ${at ? 'rounded-full bg-ink text-paper' : ''}`}
+                title={at === null ? undefined : `marked on the ${at.on}`}
+              >
+                {i + 1}
+              </span>
+              <span>
+                {said} <span className="caption">{by}</span>
+              </span>
+              <button
+                type="button"
+                aria-label={`Remove remark ${String(i + 1)}`}
+                className="flex size-5 cursor-pointer items-center justify-center hover:bg-accent-soft"
+                onClick={() => void change({ kind: 'remove-remark', remarkId: id })}
+              >
+                <X size={13} aria-hidden />
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void add();
+        }}
+      >
+        <TextArea
+          label="Remark to the student"
+          rows={2}
+          maxLength={1000}
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && event.ctrlKey) void add();
+            if (event.key === 'Escape') event.currentTarget.blur();
+          }}
+        />
+        {collection && collection.length > 0 && (
+          <SelectField
+            label="or from the collection"
+            value=""
+            onChange={(event) => {
+              const chosen = collection.find(({ id }) => String(id) === event.target.value);
+              if (chosen === undefined) return;
+              const student = attempt.student.name;
+              const filled = fillRemark(chosen.text, {
+                student,
+                exercise: `${exerciseNumber} ${exerciseTitle}`,
+                report,
+                checkId,
+              });
+              setText(text.trim() === '' ? filled : `${text.trim()} ${filled}`);
+              area.current?.querySelector('textarea')?.focus();
+            }}
+          >
+            <option value="">Choose a remark; its fields fill themselves</option>
+            {collection.map(({ id, text: template }) => (
+              <option key={id} value={id}>
+                {template}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        <span className="flex flex-wrap items-center gap-2">
+          <Button type="submit" disabled={busy || text.trim() === ''}>
+            Add the remark
+          </Button>
+          <Button
+            kind="quiet"
+            aria-pressed={placing}
+            className="aria-pressed:bg-accent-soft"
+            onClick={() => {
+              onPlacing(!placing);
+              if (placing) onPin(null);
+            }}
+          >
+            <MapPin size={14} aria-hidden />
+            {pin ? `Marked on the ${pin.on}` : placing ? 'Click on model or sheet' : 'Mark a place'}
+          </Button>
+          {text.trim() !== '' && (
+            <Button kind="quiet" onClick={keep}>
+              Keep it in the collection
+            </Button>
+          )}
+        </span>
+      </form>
+    </div>
+  );
+}
