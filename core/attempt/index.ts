@@ -12,6 +12,10 @@ import { drawSheet, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal } from '#core/vector';
 
+import { replayRecipe, type ReplayPart } from './replay.ts';
+
+export { replayRecipe, type ReplayPart } from './replay.ts';
+
 export interface PreparedExercise {
   readonly reference: Reference;
   readonly sheet: Sheet;
@@ -81,6 +85,8 @@ export interface GradeOptions extends ReadOptions {
   readonly explain?: Explanation | undefined;
   /** List of build steps, lateness, and the like. */
   readonly circumstances?: Omit<Circumstances, 'story'> | undefined;
+  /** The part that a recipe among the circumstances is replayed against. */
+  readonly replay?: ReplayPart | undefined;
 }
 
 /**
@@ -106,7 +112,7 @@ export function gradeFile(
   bytes: Uint8Array,
   typed: readonly TypedInput[],
   policy: ScoringPolicy,
-  { explain, circumstances = {}, ...options }: GradeOptions = {},
+  { explain, circumstances = {}, replay, ...options }: GradeOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {
     const expectedSizeMm = boxDiagonal(reference.solid.bounds);
@@ -124,7 +130,12 @@ export function gradeFile(
         'The model encloses no volume, so there is nothing to check. Export the solid body itself.',
       );
     options.onStage?.('comparing');
-    const measurement = measureSubmission(reference, solid);
+    const measured = measureSubmission(reference, solid);
+    const recipe = circumstances.log?.recipe ?? null;
+    const measurement =
+      recipe === null || replay === undefined
+        ? measured
+        : { ...measured, replay: replayRecipe(kernel, recipe, replay, measured.estimate) };
     const compared = options.overlayer?.compare(reference.solid, solid, measurement.frame.placement);
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');

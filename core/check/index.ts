@@ -11,6 +11,7 @@ export { alignFrames, FrameSchema, originShift, type Frame } from './frame.ts';
 export { matchFaces, type FacePartners } from './match.ts';
 export {
   CheckMeasurementSchema,
+  type Replay,
   OddFeatureSchema,
   type OddFeature,
   MeasurementSchema,

@@ -65,6 +65,23 @@ export const OddFeatureSchema = v.object({
 });
 export type OddFeature = Readonly<v.InferOutput<typeof OddFeatureSchema>>;
 
+/** How a recipe that was handed in behaves with other values of its letters. */
+export const ReplaySchema = v.object({
+  /** Whether it gives the part of the file that came with it. */
+  sameAsFile: v.boolean(),
+  trials: v.pipe(
+    v.array(
+      v.object({
+        values: v.record(v.string(), v.string()),
+        outcome: v.picklist(['holds', 'differs', 'fails']),
+        message: v.string(),
+      }),
+    ),
+    v.readonly(),
+  ),
+});
+export type Replay = Readonly<v.InferOutput<typeof ReplaySchema>>;
+
 /** Everything that was measured on a submission; scoring needs nothing else of it. */
 export const MeasurementSchema = v.object({
   frame: FrameSchema,
@@ -90,6 +107,8 @@ export const MeasurementSchema = v.object({
     ),
     null,
   ),
+  /** Null where no recipe was handed in. */
+  replay: v.optional(v.nullable(ReplaySchema), null),
   missing: v.optional(v.pipe(v.array(OddFeatureSchema), v.readonly()), []),
   extra: v.optional(v.pipe(v.array(OddFeatureSchema), v.readonly()), []),
   warnings: v.pipe(v.array(WarningSchema), v.readonly()),
@@ -539,6 +558,7 @@ export function measureSubmission(reference: Reference, submission: Solid): Meas
       },
       features: countByKind(findFeatures(submission)),
     },
+    replay: null,
     missing: features.missing.map(odd),
     extra: features.extra.map(odd),
     warnings: submission.warnings,

@@ -268,6 +268,8 @@ export const BuildRuleSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('through') }),
   v.strictObject({ kind: v.literal('symmetry') }),
   v.strictObject({ kind: v.literal('one-body') }),
+  /** With other values of its letters, the part is still right. */
+  v.strictObject({ kind: v.literal('holds') }),
 ]);
 export type BuildRule = Readonly<v.InferOutput<typeof BuildRuleSchema>>;
 

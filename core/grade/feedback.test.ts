@@ -2,14 +2,20 @@ import { describe, expect, it } from 'vitest';
 
 import { degreeFor, FEEDBACK_DEGREES, gradeMeasurement, reportFor, type FeedbackDegree } from '#core/grade';
 
-import { measurement, POLICY, reference, target, VOLUME } from './testing.ts';
+import { measurement, POLICY, properties, reference, target, VOLUME } from './testing.ts';
 
 const OVERLAY = { missingMm3: 77, extraMm3: 0, pieces: [] };
 const report = {
   ...gradeMeasurement(
     { ...reference([target('length', 32), target('pitch', 9), VOLUME], ['volume']), rules: [{ kind: 'one-body' }] },
     // Two digits changed places: 23 for 32.
-    measurement({ length: 23, pitch: 9, volume: 12_000 }, { missing: [{ kind: 'hole', sizeMm: 6.5, faceIds: [] }] }),
+    measurement(
+      { length: 23, pitch: 9, volume: 12_000 },
+      {
+        missing: [{ kind: 'hole', sizeMm: 6.5, faceIds: [] }],
+        massProperties: { ...properties, volumeMm3: 12_345 },
+      },
+    ),
     [{ name: 'volume', text: '12000', unit: 'mm³' }],
     POLICY,
   ),

@@ -22,9 +22,10 @@ const ONLY_BY: readonly (readonly [kind: string, words: string, operations: read
  * Where a list of build steps and the model do not fit together: it names what the model does not show, or keeps silent
  * about what it shows. These are questions to the student, never a proof.
  */
-export function questionsOf(log: BuildLog | null, { evidence }: Measurement): string[] {
+export function questionsOf(log: BuildLog | null, { evidence, replay }: Measurement): string[] {
   const features = evidence?.features ?? null;
-  if (log === null || log.steps.length === 0 || features === null) return [];
+  const other = replay?.sameAsFile === false ? ['The recipe gives another part than the file that came with it.'] : [];
+  if (log === null || log.steps.length === 0 || features === null) return other;
   const has = (kinds: readonly string[]): boolean => kinds.some((kind) => (features[kind] ?? 0) > 0);
   const claimed = LEAVES.flatMap(([operation, kinds, words]) => {
     const step = log.steps.find((one) => one.operation === operation);
@@ -42,5 +43,5 @@ export function questionsOf(log: BuildLog | null, { evidence }: Measurement): st
           `The model has ${words}, and no step of the list makes them; they may be part of an outline, or the list may not be complete.`,
         ];
   });
-  return [...claimed, ...silent];
+  return [...other, ...claimed, ...silent];
 }

@@ -14,6 +14,7 @@ const measured = (changes: Partial<Measurement>) =>
     closed: true,
     missing: [],
     extra: [],
+    replay: null,
     evidence: { blindHoles: 0, symmetryPlanes: { reference: 1, model: 1 }, features: null },
     ...changes,
   }) as unknown as Measurement;

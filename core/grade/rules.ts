@@ -40,6 +40,8 @@ export function ruleText(rule: BuildRule): string {
       return 'Symmetry is used';
     case 'one-body':
       return 'One merged body';
+    case 'holds':
+      return 'The part stays right when its letters get other values';
   }
 }
 
@@ -117,6 +119,7 @@ function byLog(rule: BuildRule, { steps, unread }: BuildLog, shape: Ruling, { ev
       return unsure ? shape : broken('No step of the list mirrors, copies, turns, or extrudes to both sides.');
     }
     case 'one-body':
+    case 'holds':
       return shape;
   }
 }
@@ -155,6 +158,13 @@ function byShape(rule: BuildRule, measurement: Measurement): Ruling {
       return evidence.symmetryPlanes.model < evidence.symmetryPlanes.reference
         ? broken('The model is not symmetric where the reference is.')
         : open('The model is symmetric; whether by mirroring or by drawing all of it, the shape does not tell.');
+    case 'holds': {
+      const { replay } = measurement;
+      if (replay === null || replay.trials.length === 0) return open('Only a recipe that is handed in can be tried.');
+      const failed = replay.trials.find(({ outcome }) => outcome !== 'holds');
+      if (failed) return broken(failed.message);
+      return kept(replay.trials.map(({ message }) => message).join(' '));
+    }
     case 'most-steps':
     case 'order':
       return open('Only the list of build steps can tell.');

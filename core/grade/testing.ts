@@ -83,6 +83,7 @@ export const measurement = (values: Record<string, number | null>, extra: Partia
   extra: [],
   sizeMm: [20, 10, 5],
   evidence: null,
+  replay: null,
   warnings: [],
   ...extra,
 });

@@ -12,7 +12,7 @@ import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
-import { JOIN_ATLAS, JOIN_PART } from './part.ts';
+import { JOIN_ATLAS, JOIN_PART, partOf } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded, Runner } from './task.ts';
 
@@ -29,6 +29,8 @@ interface JobRow {
   readonly buildLog: string;
   readonly handedInAt: string;
   readonly dueAt: string;
+  readonly variant: number;
+  readonly stage: number;
   readonly referenceSha256: string;
   readonly documentJson: string;
   readonly atlasSha256: string | null;
@@ -95,7 +97,8 @@ export function createQueue({
             attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
-            assignments.due_at AS dueAt, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
+            assignments.due_at AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
+            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
             atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
@@ -186,6 +189,7 @@ export function createQueue({
           log: buildLog.ok ? buildLog.value : null,
           daysLate: daysLate(new Date(job.handedInAt), new Date(job.dueAt)),
         },
+        replay: buildLog.ok && buildLog.value.recipe !== null ? partOf(exercise, job) : null,
         atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
       },
       (stage) => {

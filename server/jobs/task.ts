@@ -61,6 +61,8 @@ export interface GradeTask {
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
   readonly circumstances: Pick<Circumstances, 'log' | 'daysLate'>;
+  /** What a recipe that was handed in is replayed against; null where there is none. */
+  readonly replay: PartOfExercise | null;
   /** Where single mistakes are looked up; null as long as there is no atlas. */
   readonly atlasPath: string | null;
 }

@@ -105,6 +105,7 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
       overlayer,
       explain,
       circumstances: task.circumstances,
+      replay: task.replay ?? undefined,
       onStage: (stage) => {
         port.postMessage(stage);
       },

@@ -67,6 +67,7 @@ export const GRADED: Outcome<Graded> = {
       },
       format: 'step',
       evidence: null,
+      replay: null,
       missing: [],
       extra: [],
       sizeMm: [1, 1, 1],

@@ -229,6 +229,7 @@ const RULE_KINDS = [
   ['order', 'comes before'],
   ['through', 'through holes go through all'],
   ['symmetry', 'symmetry is used'],
+  ['holds', 'stays right when its letters get other values'],
   ['one-body', 'one merged body'],
 ] as const;
 
@@ -244,6 +245,7 @@ function freshRule(kind: BuildRule['kind']): BuildRule {
     case 'through':
     case 'symmetry':
     case 'one-body':
+    case 'holds':
       return { kind };
   }
 }
@@ -281,6 +283,25 @@ function RulesPanel({ exercise: { rules }, onChange }: AboutTabProps) {
                 operation('Operation', rule.operation, (next) => {
                   replace({ ...rule, operation: next });
                 })}
+              {rule.kind === 'required' && (
+                <select
+                  aria-label="Or another operation"
+                  className="h-7 border border-ink/50 bg-paper px-1"
+                  value={rule.or?.[0] ?? ''}
+                  onChange={(event) => {
+                    const other = OPERATIONS.find((name) => name === event.target.value);
+                    const { or: _, ...rest } = rule;
+                    replace(other === undefined ? rest : { ...rest, or: [other] });
+                  }}
+                >
+                  <option value="">and no other</option>
+                  {OPERATIONS.filter((name) => name !== rule.operation).map((name) => (
+                    <option key={name} value={name}>
+                      or {OPERATION_NAMES[name]}
+                    </option>
+                  ))}
+                </select>
+              )}
               {rule.kind === 'order' &&
                 operation('First', rule.first, (next) => {
                   replace({ ...rule, first: next });
