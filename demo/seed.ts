@@ -110,6 +110,11 @@ function contentOf(
 ): { name: string; content: Uint8Array; typed: readonly TypedInput[] } {
   if (work === 'not-a-model')
     return { name: 'model photo.jpg', content: new TextEncoder().encode('A picture of the screen.'), typed: [] };
+  if (typeof work === 'object' && work.kind === 'of-exercise') {
+    const other = saved.get(work.number)?.exercise;
+    if (other === undefined) throw new Error(`no exercise ${work.number}`);
+    return contentOf(other, { kind: 'none' });
+  }
   const handIn = unwrap(modelLikeStudent(workbench, exercise, work === 'cut-short' ? { kind: 'none' } : work));
   return {
     name: `${exercise.number}.step`,
@@ -121,9 +126,9 @@ function contentOf(
 /** Lists of build steps in turn in every style; every seventh student makes the holes too early, some write none. */
 let written = 0;
 function logOf(exercise: Exercise, { work }: PlannedAttempt): string {
-  if (exercise.rules.length === 0 || work === 'not-a-model' || work === 'cut-short') return '';
+  if (exercise.rules.length === 0 || typeof work === 'string') return '';
   written++;
-  const style = LOG_STYLES[written % (LOG_STYLES.length + 1)];
+  const style = work.kind === 'none' && written % 3 === 0 ? 'recipe' : LOG_STYLES[written % (LOG_STYLES.length + 1)];
   return style === undefined ? '' : logLikeStudent(exercise, style, written % 7 === 3);
 }
 

@@ -1,7 +1,7 @@
 import { By, error as failure, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 
 /** Long enough for a cold kernel on a busy machine; nothing waits this long when things go well. */
-const PATIENCE_MS = 20_000;
+const PATIENCE_MS = 100_000;
 
 /** Drives the pages as a person does: by labels, names of controls and texts. */
 export class Page {

@@ -73,6 +73,7 @@ export function renderReport({ title, facts, report, remarks }: PrintedReport): 
     for (const { message, instead } of report.causes) page.paragraph(`${instead ? 'Or: ' : '– '}${message}`);
   }
   const numbers = tells(report.detail, 'numbers');
+  if (numbers && report.lines.length > 0) page.row(['', '', 'wanted', 'measured']);
   for (const group of CHECK_GROUPS) {
     const lines = report.lines.filter((line) => line.group === group);
     if (lines.length === 0) continue;

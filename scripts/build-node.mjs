@@ -16,6 +16,7 @@ await build({
     screenshots: 'e2e/screenshots.ts',
     'json-schema': 'scripts/json-schema.ts',
     keystroke: 'e2e/keystroke.ts',
+    'next-student': 'e2e/next-student.ts',
   },
   outdir,
   bundle: true,

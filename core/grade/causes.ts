@@ -2,6 +2,7 @@ import { originShift, type CheckMeasurement, type Measurement, type Reference, t
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
+import { knownPart, type KnownPart } from './known.ts';
 import type { Cause, ReportLine, TypedLine } from './report.ts';
 import type { Story } from './story.ts';
 import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
@@ -11,6 +12,8 @@ interface Evidence {
   readonly measurement: Measurement;
   readonly lines: readonly ReportLine[];
   readonly typed: readonly TypedLine[];
+  /** Parts of other exercises, one of which may have been handed in. */
+  readonly others: readonly KnownPart[];
 }
 
 type Sized = Extract<Target, { expression: string }>;
@@ -28,6 +31,8 @@ type Observed = Omit<Cause, 'explains' | 'instead'>;
  * explains is not guessed at once more.
  */
 export function findCauses(evidence: Evidence, story: Story | null): Cause[] {
+  const other = story?.complete === true ? null : otherExercise(evidence);
+  if (other !== null) return [other];
   const observed = observedCauses(evidence, story).map((cause): Cause => ({
     ...cause,
     explains: 'observed',
@@ -37,6 +42,22 @@ export function findCauses(evidence: Evidence, story: Story | null): Cause[] {
   const all = [...story.causes, ...observed];
   // What explains the part completely comes first, whatever was observed beside it.
   return story.complete ? all : all.sort((a, b) => b.certainty - a.certainty);
+}
+
+/** That the part is that of another exercise; nothing else needs to be said then. */
+function otherExercise({ measurement, lines, others }: Evidence): Cause | null {
+  const checkIds = failed(lines).map((line) => line.checkId);
+  const found = checkIds.length === 0 ? null : knownPart(measurement, others);
+  return (
+    found && {
+      id: 'other-exercise',
+      certainty: 0.97,
+      message: `This is the part of ${found.name}, not of this exercise. Look whether the right file was handed in.`,
+      checkIds,
+      explains: 'all',
+      instead: false,
+    }
+  );
 }
 
 function observedCauses(evidence: Evidence, story: Story | null): Observed[] {

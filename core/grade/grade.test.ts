@@ -166,3 +166,29 @@ describe('before the answers are released', () => {
     expect(shown.typed[0]?.reference).toBeNull();
   });
 });
+
+describe('the part of another exercise', () => {
+  const others = [{ name: 'SB-102 Fairlead block', volumeMm3: 12_000, areaMm2: 3_400 }];
+  const causes = (areaMm2: number, values: Record<string, number>) =>
+    gradeMeasurement(
+      reference([target('a', 10), VOLUME]),
+      measurement(values, { massProperties: { ...properties, volumeMm3: 12_000, areaMm2 } }),
+      [],
+      POLICY,
+      { others },
+    ).causes;
+
+  it('is known by volume and area, and is all that is said', () => {
+    expect(causes(3_400, { a: 44, volume: 12_000 }).map(({ id, message }) => [id, message])).toEqual([
+      [
+        'other-exercise',
+        'This is the part of SB-102 Fairlead block, not of this exercise. Look whether the right file was handed in.',
+      ],
+    ]);
+  });
+
+  it('is not guessed from the volume alone, nor where nothing is wrong', () => {
+    expect(causes(3_401, { a: 44, volume: 12_000 }).map(({ id }) => id)).not.toContain('other-exercise');
+    expect(causes(3_400, { a: 10, volume: 10_000 })).toEqual([]);
+  });
+});

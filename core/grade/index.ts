@@ -5,6 +5,7 @@ export { degreeFor, FeedbackSchema, reportFor, tells, type Feedback } from './fe
 export { quantityText, quantityUnit } from './values.ts';
 export { fillRemark, REMARK_FIELDS, type RemarkContext } from './remark.ts';
 export { PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
+export type { KnownPart } from './known.ts';
 export type { Story } from './story.ts';
 export { judgeRules, ruleText } from './rules.ts';
 export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';

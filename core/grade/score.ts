@@ -2,6 +2,7 @@ import type { BuildLog } from '#core/buildlog';
 import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
 
 import { findCauses } from './causes.ts';
+import type { KnownPart } from './known.ts';
 import { withPolicy, type ScoringPolicy } from './policy.ts';
 import type { Override, Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
@@ -159,6 +160,8 @@ export interface Circumstances {
   /** What an instructor decided, by line. */
   readonly overrides?: ReadonlyMap<LineId, Override>;
   readonly daysLate?: number;
+  /** Parts of the other exercises of the course: one of them may have been handed in. */
+  readonly others?: readonly KnownPart[];
 }
 
 /**
@@ -170,7 +173,7 @@ export function gradeMeasurement(
   measurement: Measurement,
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
-  { story = null, log = null, overrides = new Map(), daysLate = 0 }: Circumstances = {},
+  { story = null, log = null, overrides = new Map(), daysLate = 0, others = [] }: Circumstances = {},
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
@@ -181,7 +184,7 @@ export function gradeMeasurement(
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
     return check ? [lineOf(target, check, measurement, policy, typedDensity)] : [];
   });
-  const causes = findCauses({ reference, measurement, lines: plain, typed }, story);
+  const causes = findCauses({ reference, measurement, lines: plain, typed, others }, story);
   const lines = plain.map((line) => {
     if (line.verdict === 'right') return line;
     const followOn = follows(line, story);

@@ -62,9 +62,15 @@ export const loginOf = (name: string): string => (name.split(' ')[0] ?? name).to
 /** A file that is no model at all, or one that a full disk cut short. */
 export type BadFile = 'not-a-model' | 'cut-short';
 
+/** The right part of another exercise. */
+export interface OtherPart {
+  readonly kind: 'of-exercise';
+  readonly number: string;
+}
+
 export interface PlannedAttempt {
   readonly student: StudentName;
-  readonly work: Slip | BadFile;
+  readonly work: Slip | BadFile | OtherPart;
   /** Of the exercise, from 1. */
   readonly stage?: number;
   /** Hours after the assignment opened. */
@@ -270,6 +276,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     attempts: [
       { student: 'Petra Quay', work: slip(['wall-or-all']), afterHours: 18 },
       { student: 'Quint Rove', work: right, afterHours: 24 },
+      { student: 'Rasmus Stay', work: { kind: 'of-exercise', number: 'SB-202' }, afterHours: 30 },
     ],
   },
 ];

@@ -1,8 +1,9 @@
 import type { Exercise } from '#core/exercise';
 import type { Operation } from '#core/recipe';
 
-/** How a student writes a list of build steps: a line each, as a table, as JSON, or with words that nobody else uses. */
-export type LogStyle = 'lines' | 'table' | 'json' | 'scribbled';
+/** How a student writes a list of build steps: a line each, as a table, as JSON, with words of their own, or as a recipe. */
+export type LogStyle = 'lines' | 'table' | 'json' | 'scribbled' | 'recipe';
+/** Those that everybody has. */
 export const LOG_STYLES: readonly LogStyle[] = ['lines', 'table', 'json', 'scribbled'];
 
 const WORDS: Readonly<Record<Operation, string>> = {
@@ -41,6 +42,8 @@ export function logLikeStudent({ recipe }: Pick<Exercise, 'recipe'>, style: LogS
       ].join('\n');
     case 'json':
       return JSON.stringify(rows);
+    case 'recipe':
+      return JSON.stringify(recipe);
     case 'scribbled':
       return [
         'Sketch first',

@@ -8,6 +8,7 @@ import { NOON, openSchool, type School } from '../testing/fixture.ts';
 
 const PREPARED: Prepared = {
   referenceJson: '{"of":"a reference"}',
+  size: { volumeMm3: 1000, areaMm2: 600 },
   sheetJson: '{}',
   part: new TextEncoder().encode('ISO-10303-21;'),
   failing: [],

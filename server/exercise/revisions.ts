@@ -91,6 +91,9 @@ export function createExercises(
   const putPart = db.prepare<[number, number, number, string, string]>(
     'INSERT INTO revision_parts (revision_id, variant, stage, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?, ?)',
   );
+  const putSize = db.prepare<[string, number, number]>(
+    'INSERT INTO part_sizes (reference_sha256, volume_mm3, area_mm2) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
+  );
   /** Builds and measures the part with some values; a part that fails its own plan is refused. */
   async function prepare(document: Exercise, stage = 1, values?: ParameterValues): Promise<Result<Prepared>> {
     const outcome = await runner.prepare({
@@ -146,7 +149,7 @@ export function createExercises(
       const parts = await Promise.all(
         [...furtherParts(document)].map(async (part) => ({ ...part, made: await part.made })),
       );
-      const stored: { variant: number; stage: number; reference: string; sheet: string }[] = [];
+      const stored: { variant: number; stage: number; reference: string; sheet: string; size: Prepared['size'] }[] = [];
       for (const { variant, stage, what, made } of parts) {
         if (!made.ok) return refuse(made.problem.code, `${what}: ${made.problem.message}`);
         stored.push({
@@ -154,9 +157,10 @@ export function createExercises(
           stage,
           reference: (await files.put(Buffer.from(made.value.referenceJson))).sha256,
           sheet: (await files.put(Buffer.from(made.value.sheetJson))).sha256,
+          size: made.value.size,
         });
       }
-      const { referenceJson, sheetJson, part } = prepared.value;
+      const { referenceJson, sheetJson, part, size } = prepared.value;
       const [reference, sheet, model] = [
         await files.put(Buffer.from(referenceJson)),
         await files.put(Buffer.from(sheetJson)),
@@ -192,6 +196,8 @@ export function createExercises(
               now().toISOString(),
             ).lastInsertRowid,
         );
+        for (const made of [{ reference: reference.sha256, size }, ...stored])
+          putSize.run(made.reference, made.size.volumeMm3, made.size.areaMm2);
         for (const one of stored) putPart.run(revisionId, one.variant, one.stage, one.reference, one.sheet);
         return { exerciseId, revisionId };
       })();

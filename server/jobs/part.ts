@@ -1,4 +1,6 @@
 import { exerciseOfStage, type Exercise } from '#core/exercise';
+import type { KnownPart } from '#core/grade';
+import type { Db } from '#server/db';
 
 import type { PartOfExercise } from './task.ts';
 
@@ -24,3 +26,15 @@ export const JOIN_PART = `
 export const JOIN_ATLAS = `
   LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
    AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage`;
+
+/** Parts of the other exercises of a course, by their size. */
+export function createKnownParts(db: Db): (courseId: number, exerciseId: number) => KnownPart[] {
+  const parts = db.prepare<[number, number], KnownPart>(
+    `SELECT DISTINCT exercises.number || ' ' || exercises.title AS name, volume_mm3 AS volumeMm3, area_mm2 AS areaMm2
+     FROM exercises JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
+     LEFT JOIN revision_parts ON revision_parts.revision_id = exercise_revisions.id
+     JOIN part_sizes ON part_sizes.reference_sha256 IN (exercise_revisions.reference_sha256, revision_parts.reference_sha256)
+     WHERE exercises.course_id = ? AND exercises.id <> ?`,
+  );
+  return (courseId, exerciseId) => parts.all(courseId, exerciseId);
+}

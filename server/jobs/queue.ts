@@ -12,7 +12,7 @@ import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
-import { JOIN_ATLAS, JOIN_PART, partOf } from './part.ts';
+import { createKnownParts, JOIN_ATLAS, JOIN_PART, partOf } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded, Runner } from './task.ts';
 
@@ -22,6 +22,7 @@ interface JobRow {
   readonly assignmentId: number;
   readonly studentId: number;
   readonly courseId: number;
+  readonly exerciseId: number;
   readonly fileSha256: string;
   readonly fileName: string;
   readonly fileUnit: LengthUnit | null;
@@ -94,7 +95,7 @@ export function createQueue({
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
-            attempts.student_id AS studentId, exercises.course_id AS courseId, attempts.file_sha256 AS fileSha256,
+            attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
             assignments.due_at AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
@@ -109,6 +110,7 @@ export function createQueue({
      ${JOIN_ATLAS}
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
+  const knownParts = createKnownParts(db);
   const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
     'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
   );
@@ -188,6 +190,7 @@ export function createQueue({
         circumstances: {
           log: buildLog.ok ? buildLog.value : null,
           daysLate: daysLate(new Date(job.handedInAt), new Date(job.dueAt)),
+          others: knownParts(job.courseId, job.exerciseId),
         },
         replay: buildLog.ok && buildLog.value.recipe !== null ? partOf(exercise, job) : null,
         atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),

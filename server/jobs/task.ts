@@ -6,6 +6,7 @@ import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { ParameterValues } from '#core/recipe';
+import type { MassProperties } from '#core/solid';
 
 /** The part of an exercise that something is made of: which stage, and which values of its letters. */
 export interface PartOfExercise {
@@ -60,7 +61,7 @@ export interface GradeTask {
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
-  readonly circumstances: Pick<Circumstances, 'log' | 'daysLate'>;
+  readonly circumstances: Pick<Circumstances, 'log' | 'daysLate' | 'others'>;
   /** What a recipe that was handed in is replayed against; null where there is none. */
   readonly replay: PartOfExercise | null;
   /** Where single mistakes are looked up; null as long as there is no atlas. */
@@ -90,6 +91,7 @@ export interface Graded {
 
 export interface Prepared {
   readonly referenceJson: string;
+  readonly size: Pick<MassProperties, 'volumeMm3' | 'areaMm2'>;
   /** The drawing as JSON. */
   readonly sheetJson: string;
   /** The reference part: STEP, or the model file itself. */

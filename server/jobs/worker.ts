@@ -137,7 +137,9 @@ export async function prepare({ exercise, values, stage, modelPath }: PrepareTas
   if (outcome.kind !== 'done') return outcome;
   const { reference, sheet, file, failing } = outcome.value;
   const referenceJson = JSON.stringify(reference);
-  return { kind: 'done', value: { referenceJson, sheetJson: JSON.stringify(sheet), part: file, failing } };
+  const { volumeMm3, areaMm2 } = reference.solid.estimate;
+  const size = { volumeMm3, areaMm2 };
+  return { kind: 'done', value: { referenceJson, size, sheetJson: JSON.stringify(sheet), part: file, failing } };
 }
 
 export async function atlas({

@@ -19,7 +19,7 @@ import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
-import { JOIN_PART, PROGRAM_VERSION } from '#server/jobs';
+import { createKnownParts, JOIN_PART, PROGRAM_VERSION } from '#server/jobs';
 
 interface MeasuredRow {
   readonly attemptId: number;
@@ -31,6 +31,8 @@ interface MeasuredRow {
   readonly buildLog: string;
   readonly handedInAt: string;
   readonly dueAt: string;
+  readonly courseId: number;
+  readonly exerciseId: number;
   readonly measurementJson: string;
   readonly reportJson: string;
   readonly diagnosisJson: string | null;
@@ -52,12 +54,14 @@ export interface Scoring {
 const MEASURED = `
   SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
          attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, assignments.due_at AS dueAt,
+         exercises.course_id AS courseId, exercises.id AS exerciseId,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
          coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
   FROM reports JOIN attempts ON attempts.id = reports.attempt_id
   JOIN users ON users.id = attempts.student_id
   JOIN assignments ON assignments.id = attempts.assignment_id
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+  JOIN exercises ON exercises.id = exercise_revisions.exercise_id
   ${JOIN_PART}`;
 
 interface PolicyRow {
@@ -66,6 +70,7 @@ interface PolicyRow {
 }
 
 export function createScoring(db: Db, files: FileStore): Scoring {
+  const knownParts = createKnownParts(db);
   const measured = db.prepare<[number], MeasuredRow>(
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
   );
@@ -111,6 +116,7 @@ export function createScoring(db: Db, files: FileStore): Scoring {
       overrides,
       log: log.ok ? log.value : null,
       daysLate: daysLate(new Date(row.handedInAt), new Date(row.dueAt)),
+      others: knownParts(row.courseId, row.exerciseId),
     });
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }

@@ -172,7 +172,7 @@ function MaterialPanel({ exercise: { material }, onChange }: AboutTabProps) {
 function ScoringPanel({ exercise, onChange }: AboutTabProps) {
   const { scoring } = exercise;
   const field = (
-    name: 'partialReach' | 'typedValueWeight' | 'notOneBodyCap',
+    name: 'partialReach' | 'typedValueWeight' | 'notOneBodyCap' | 'ruleWeight',
     label: string,
     least: number,
     most: number,
@@ -182,7 +182,7 @@ function ScoringPanel({ exercise, onChange }: AboutTabProps) {
       type="number"
       min={least}
       max={most}
-      value={String(scoring[name])}
+      value={String(scoring[name] ?? 0)}
       onChange={(event) => {
         const value = Number(event.target.value);
         if (value >= least && value <= most)
@@ -206,10 +206,11 @@ function ScoringPanel({ exercise, onChange }: AboutTabProps) {
             </Button>
           ))}
         </span>
-        <span className="grid grid-cols-3 gap-3">
+        <span className="grid grid-cols-2 gap-3">
           {field('partialReach', 'Partial points up to, tolerances', 1, 100)}
           {field('typedValueWeight', 'Weight of a typed number', 0, 1000)}
           {field('notOneBodyCap', 'Most points if not one body, %', 0, 100)}
+          {field('ruleWeight', 'Weight of a build rule', 0, 1000)}
         </span>
         <RootCauseToggle
           on={scoring.rootCauseOnce === true}

@@ -71,7 +71,8 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
   const failing = useMemo(() => report.lines.filter((line) => line.verdict !== 'right'), [report]);
   // A student first looks at what is wrong and where the sheet says it, and then by how much.
   const canTell = tells(report.detail, 'numbers');
-  const [asked, setAsked] = useState(reviewing !== undefined || failing.length === 0);
+  const startAsked = reviewing !== undefined || failing.length === 0;
+  const [asked, setAsked] = useState(startAsked);
   const showNumbers = canTell && asked;
   const failedFaces = useMemo(
     () => new Set(failing.filter((line) => line.quantity !== 'count').flatMap((line) => line.faceIds)),
@@ -85,6 +86,14 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
   const { data: reference } = useModelQuery(`attempts/${String(attempt.id)}/reference`, {
     skip: reviewing === undefined,
   });
+  const [of, setOf] = useState(attempt.id);
+  if (of !== attempt.id) {
+    setOf(attempt.id);
+    setChoice(null);
+    setAsked(startAsked);
+    setShown(false);
+    setShare(0);
+  }
   const { remarks } = attempt.review;
   const modelPins = useMemo(
     () => remarks.flatMap(({ id, pin }) => (pin?.on === 'model' ? [{ label: labelOf(remarks, id), at: pin.at }] : [])),
@@ -133,6 +142,7 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
               failedFaces={failedFaces}
               pickedFaces={pickedFaces}
               pins={modelPins}
+              keepView
               {...(shown && overlay ? { difference: overlay.pieces } : {})}
               {...(share > 0 && reference ? { compared: { model: reference, share } } : {})}
               {...(place ? { onPoint: (at) => place({ on: 'model', at }) } : {})}

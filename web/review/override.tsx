@@ -69,7 +69,7 @@ export function OverrideForm({
     return (
       <span className="mt-1 flex gap-2">
         <button type="button" className="cursor-pointer text-sm underline" onClick={() => setOpen(true)}>
-          Count it otherwise{byKey && <kbd className="ml-1 text-xs text-soft">O</kbd>}
+          Count it otherwise {byKey && <kbd className="text-xs text-soft">O</kbd>}
         </button>
         {present && (
           <button

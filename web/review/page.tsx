@@ -128,7 +128,7 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
   return (
     <>
       <AttemptHead attempt={attempt} answer={<ScoreAnswer score={report.score} />} detail={detail} actions={actions} />
-      <Reviewed key={attempt.id} attempt={attempt} report={report} />
+      <Reviewed attempt={attempt} report={report} />
     </>
   );
 }
@@ -138,19 +138,33 @@ function Reviewed({ attempt, report }: { attempt: AttemptDetail; report: Report 
   const [chosen, setChosen] = useState<string | null>(null);
   const [placing, setPlacing] = useState(false);
   const [pin, setPin] = useState<Pin | null>(null);
+  const [of, setOf] = useState(attempt.id);
+  if (of !== attempt.id) {
+    // The next student: the page stays, with its 3D view, and nothing is chosen any more.
+    setOf(attempt.id);
+    setChosen(null);
+    setPlacing(false);
+    setPin(null);
+  }
   return (
     <ReportView
       attempt={attempt}
       report={report}
       reviewing={{
         actions: (lineId) => (
-          <OverrideForm key={lineId} attempt={attempt} report={report} lineId={lineId} byKey={lineId === chosen} />
+          <OverrideForm
+            key={`${String(attempt.id)} ${lineId}`}
+            attempt={attempt}
+            report={report}
+            lineId={lineId}
+            byKey={lineId === chosen}
+          />
         ),
         placing,
         onPlace: setPin,
         onChosen: setChosen,
         conversation: (
-          <Conversation attempt={attempt}>
+          <Conversation key={attempt.id} attempt={attempt}>
             <Remarks
               attempt={attempt}
               report={report}

@@ -86,3 +86,10 @@ UPDATE reports SET report_json = json_set(
   '$.detail', 'overlay'
 )
 WHERE json_extract(report_json, '$.lines') IS NOT NULL;
+
+-- How large the part of a reference is, by which a part is known that was handed in for another exercise.
+CREATE TABLE part_sizes (
+  reference_sha256 TEXT PRIMARY KEY REFERENCES files (sha256),
+  volume_mm3 REAL NOT NULL,
+  area_mm2 REAL NOT NULL
+) STRICT, WITHOUT ROWID;
