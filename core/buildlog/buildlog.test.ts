@@ -89,7 +89,7 @@ describe('a list of build steps', () => {
   });
 
   it.each([
-    ['lorem ipsum dolor', 'log-without-steps'],
+    ['quite a nice afternoon', 'log-without-steps'],
     ['{"steps": 3}', 'log-without-steps'],
     ['\u0000\u0001\u0002', 'log-without-steps'],
     ['x'.repeat(1_000_000), 'log-too-long'],

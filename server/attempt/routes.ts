@@ -25,7 +25,7 @@ import {
   type AppEnv,
 } from '#server/http';
 
-import type { Attempts } from './index.ts';
+import type { Attempts } from './attempts.ts';
 
 /** What a hand-in says beside its file: typed numbers, and a list of build steps that may be far too long. */
 const MAX_FORM_BYTES = 2 * 1024 * 1024;

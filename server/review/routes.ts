@@ -4,7 +4,7 @@ import { GroupReviewSchema, NewCollectedRemarkSchema, NewReplySchema, ReviewChan
 import type { Problem } from '#core/problem';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
-import type { Reviews } from './index.ts';
+import type { Reviews } from './reviews.ts';
 
 const STATUS: Readonly<Record<string, 404 | 409>> = {
   'not-found': 404,
