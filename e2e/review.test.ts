@@ -79,6 +79,18 @@ describe('an instructor judges an attempt by keyboard', () => {
     await page.shows('2 remarks');
   });
 
+  it('marks a place on the sheet', async () => {
+    await page.click(By.xpath('//button[@role="tab"][.="The sheet, marked"]'));
+    await page.press('Mark a place');
+    await page.click(By.css('[data-sheet] svg'));
+    await page.shows('Marked on the sheet');
+    await page.fill('Remark to the student', 'This is the view to read.');
+    await page.press('Add the remark');
+    await page.find(By.css('[data-sheet] [data-pin="3"]'));
+    await page.click(By.xpath('//button[@role="tab"][.="The model"]'));
+    await page.canvas();
+  });
+
   it('accepts it, and the next student is there at once', async () => {
     await driver.executeScript('document.activeElement.blur()');
     await keys(driver, 'a');

@@ -2,7 +2,7 @@ import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { describe, expect, it } from 'vitest';
 
 import type { Sheet, SheetEntity } from '#core/sheet';
-import { renderPdf } from '#print';
+import { renderPdf, renderReport } from '#print';
 
 const sheetWith = (...entities: SheetEntity[]): Sheet => ({
   title: 'SB-1 Plate',
@@ -94,5 +94,98 @@ describe('a sheet as PDF', () => {
     const [page] = await read(await renderPdf([{ sheet, fields: {} }]));
     expect(page?.words.join('').trim()).toBe('A');
     expect(pathPoints(page?.operators ?? []).length).toBeGreaterThan(0);
+  });
+});
+
+describe('a report as PDF', () => {
+  const LINE = {
+    checkId: 'thickness',
+    kind: 'distance',
+    label: 'Thickness',
+    group: 'dimensions',
+    quantity: 'length',
+    nominal: 10,
+    measured: 12,
+    deviation: 2,
+    tolerance: 0.05,
+    limits: null,
+    uncertainty: 0,
+    reason: null,
+    nominalPoint: null,
+    measuredPoint: null,
+    verdict: 'wrong',
+    credit: 0,
+    weight: 1,
+    faceIds: [],
+    advice: null,
+    followOn: false,
+    override: null,
+  } as const;
+  const REPORT = {
+    score: 68.5,
+    cap: null,
+    lines: [LINE],
+    typed: [],
+    causes: [],
+    rules: [],
+    questions: [],
+    deductions: [{ reason: '2 days late', points: 20 }],
+    unit: 'mm',
+    decimals: 1,
+    warnings: [],
+    detail: 'overlay',
+  };
+  const printed = async (changes: object, remarks: readonly { text: string; by: string }[] = []) =>
+    (
+      await read(
+        await renderReport({
+          title: 'SB-1 Plate: report for Ansel',
+          facts: [['Student', 'Ansel']],
+          report: { ...REPORT, ...changes } as never,
+          remarks,
+        }),
+      )
+    ).map(({ words }) => words.join(' '));
+
+  it('says the score, what was taken off, each check with its values, and remarks', async () => {
+    const [text = ''] = await printed({}, [{ text: 'Look at section A-A.', by: 'Orla' }]);
+    for (const part of [
+      '68.5 of 100',
+      '2 days late: 20 points off',
+      'WRONG',
+      'Thickness',
+      '10.00 mm',
+      '12.00 mm',
+      'Look at section A-A. (Orla)',
+    ])
+      expect(text).toContain(part);
+  });
+
+  it('says what an instructor decided of a line, and why', async () => {
+    const override = { credit: 0.5, reason: 'The print was smudged.', by: 'Orla' };
+    const [text] = await printed({ lines: [{ ...LINE, override }] });
+    expect(text).toContain('Thickness (counted as 50 %: The print was smudged.)');
+  });
+
+  it('tells no number where the report tells none', async () => {
+    const [text = ''] = await printed({ detail: 'checks' });
+    expect(text).toContain('WRONG');
+    expect(text).not.toMatch(/10\.00|12\.00/);
+  });
+
+  it('goes on over as many pages as it needs, each with its number', async () => {
+    const pages = await printed({
+      lines: Array.from({ length: 120 }, (_, i) => ({ ...LINE, label: `Check ${String(i)}` })),
+    });
+    expect(pages.length).toBeGreaterThan(1);
+    pages.forEach((text, i) => {
+      expect(text).toContain(`page ${String(i + 1)} of ${String(pages.length)}`);
+    });
+    expect(pages.join(' ')).toContain('Check 119');
+  });
+
+  it('writes names in any script that the fonts have, and a box for what they lack', async () => {
+    const [text] = await printed({}, [{ text: 'Προσοχή, Ørjan 木', by: 'Åse' }]);
+    for (const part of ['Προσοχή', 'Ørjan', 'Åse']) expect(text).toContain(part);
   });
 });

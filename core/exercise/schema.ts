@@ -323,6 +323,8 @@ export const ExerciseSchema = v.pipe(
     stages: v.pipe(v.array(StageSchema), v.maxLength(4), v.readonly()),
     rules: v.pipe(v.array(BuildRuleSchema), v.maxLength(40), v.readonly()),
     typedValues: v.pipe(v.array(TypedValueNameSchema), v.readonly()),
+    /** How often students make a kind of mistake, beside what is usual; 0 is never. Kinds that are not named are usual. */
+    likelihoods: v.optional(v.record(IdSchema, v.pipe(v.number(), v.minValue(0), v.maxValue(10)))),
     scoring: ScoringSchema,
   }),
   v.check((exercise) => new Set(exercise.checks.map((c) => c.id)).size === exercise.checks.length, 'check ids repeat'),

@@ -331,3 +331,19 @@ describe('a choice that the sheet shows otherwise', () => {
     expect(volumeWith(exercise, 'rounds-on-rims', 'except')).toBeCloseTo(right - 2 * rim, 3);
   });
 });
+
+describe('how often a kind of mistake is made', () => {
+  const kindsOf = (likelihoods: Record<string, number>) =>
+    mistakesOf({ ...exerciseOf(onPlate()), likelihoods }).map(({ kind, prior }) => [kind, prior] as const);
+
+  it('raises it above others, and leaves it out where it is never made', () => {
+    const usual = Math.max(...kindsOf({}).flatMap(([kind, prior]) => (kind === 'digits-swapped' ? prior : [])));
+    const often = kindsOf({ 'digits-swapped': 3, 'whole-for-half': 0 });
+    expect(Math.max(...often.flatMap(([kind, prior]) => (kind === 'digits-swapped' ? prior : [])))).toBeCloseTo(
+      3 * usual,
+      9,
+    );
+    expect(often.map(([kind]) => kind)).not.toContain('whole-for-half');
+    expect(kindsOf({}).map(([kind]) => kind)).toContain('whole-for-half');
+  });
+});

@@ -56,11 +56,12 @@ export class Subject {
   /** The first of a kind and key stays. */
   put({ kind, key, edits, summary, message, factor = 1, expression }: Draft): void {
     const id = `${kind}:${key}`;
-    if (this.found.has(id)) return;
+    const likelihood = this.document.likelihoods?.[kind] ?? 1;
+    if (this.found.has(id) || likelihood === 0) return;
     this.found.set(id, {
       id,
       kind,
-      prior: CATALOGUE[kind].prior * factor,
+      prior: CATALOGUE[kind].prior * likelihood * factor,
       edits,
       expression: expression ?? null,
       stepIds: [...new Set(edits.flatMap((edit) => ('stepId' in edit ? edit.stepId : [])))],

@@ -91,8 +91,9 @@ const partsOf = (document: Exercise): readonly { readonly variant: number; reado
 /** What an atlas is made of: the same inputs give the same atlas. */
 function inputsOf(document: Exercise, variant: number, stage: number): string {
   const { exercise, values = {} } = partOf(document, { variant, stage });
-  const { recipe, checks, scoring, variants } = exerciseOfStage(exercise, stage);
-  return hashOf(Buffer.from(JSON.stringify([CATALOGUE_VERSION, recipe, checks, scoring, variants, values])));
+  const { recipe, checks, scoring, variants, likelihoods } = exerciseOfStage(exercise, stage);
+  const inputs = [CATALOGUE_VERSION, recipe, checks, scoring, variants, values, likelihoods];
+  return hashOf(Buffer.from(JSON.stringify(inputs)));
 }
 
 export function createAtlases({ db, files, events, runner, queue, log, rescore }: AtlasesParts): Atlases {

@@ -5,6 +5,7 @@ import { MATERIALS } from '#core/material';
 import { OPERATION_NAMES, type Operation } from '#core/recipe';
 import { Button, Panel, RootCauseToggle, SelectField, TextField } from '#web/ui';
 
+import { Likelihoods } from './likelihoods.tsx';
 import { PRESETS } from './presets.ts';
 
 interface AboutTabProps {
@@ -101,6 +102,7 @@ export function AboutTab({ exercise, onChange }: AboutTabProps) {
         <MaterialPanel exercise={exercise} onChange={onChange} />
         <ScoringPanel exercise={exercise} onChange={onChange} />
         <RulesPanel exercise={exercise} onChange={onChange} />
+        <Likelihoods exercise={exercise} onChange={onChange} />
       </div>
     </div>
   );
