@@ -182,6 +182,8 @@ export const AttemptDetailSchema = v.object({
   /** All attempts of the student in this assignment, the newest first. */
   attempts: v.array(AttemptRowSchema),
   courseId: v.number(),
+  /** What the score was made with, for an instructor; null as long as there is none. */
+  scored: v.nullable(v.object({ program: v.string(), ownPolicy: v.boolean() })),
   /** Neighbors in the order of review, for an instructor. */
   previousId: v.nullable(v.number()),
   nextId: v.nullable(v.number()),

@@ -77,6 +77,40 @@ describe('handing in', () => {
     expect((await workOf(school, 'ansel')).attempts).toEqual([]);
   });
 
+  it.each([
+    ['lots of nonsense', 'log-without-steps'],
+    ['Extrude plate\n'.repeat(80_000), 'log-too-long'],
+  ])(
+    'with a list of build steps that is none, or a megabyte of it, is refused and stores nothing',
+    async (log, code) => {
+      const school = await openSchool();
+      const response = await school.handIn('ansel', school.assignmentId, 'a model', [], log);
+      expect([response.status, (await errorOf(response)).code]).toEqual([400, code]);
+      expect((await workOf(school, 'ansel')).attempts).toEqual([]);
+    },
+  );
+
+  it('keeps the list of build steps as it was written, for student and instructor', async () => {
+    const school = await openSchool();
+    const log = '1. Extrude plate\n2. Hole 9 through all';
+    await school.handIn('ansel', school.assignmentId, 'a model', [], log);
+    await school.queue.idle();
+    for (const login of ['ansel', 'orla']) {
+      const detail: unknown = await school.request(login, 'GET', '/api/attempts/1').then((r) => r.json());
+      expect(detail).toMatchObject({ buildLog: log });
+    }
+  });
+
+  it('says what the score was made with, to the instructor alone', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const scored = async (login: string) =>
+      ((await school.request(login, 'GET', '/api/attempts/1').then((r) => r.json())) as { scored: unknown }).scored;
+    expect(await scored('orla')).toMatchObject({ ownPolicy: false, program: expect.stringMatching(/^\d/) as string });
+    expect(await scored('ansel')).toBeNull();
+  });
+
   it('of a file over the limit says how large it may be', async () => {
     const school = await openSchool();
     const response = await school.handIn('ansel', school.assignmentId, 'x'.repeat(MAX_FILE_BYTES + 100_000));

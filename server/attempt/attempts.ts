@@ -64,6 +64,7 @@ interface AttemptRecord {
   readonly refusalCode: string | null;
   readonly refusalMessage: string | null;
   readonly reportJson: string | null;
+  readonly program: string | null;
   readonly modelSha256: string | null;
   readonly overlaySha256: string | null;
   readonly gradedAt: string | null;
@@ -162,7 +163,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
     `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
             handed_in_at AS handedInAt, typed_json AS typedJson, build_log AS buildLog, refusal_code AS refusalCode,
-            refusal_message AS refusalMessage, report_json AS reportJson, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
+            refusal_message AS refusalMessage, report_json AS reportJson, program, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
             graded_at AS gradedAt, duration_ms AS durationMs,
             CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
               WHERE earlier.assignment_id = attempts.assignment_id AND earlier.student_id = attempts.student_id
@@ -432,6 +433,10 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
         review,
         attempts: forStudent ? ownRows(row, record.studentId) : own.all(row.id, record.studentId).map(attemptRowOf),
         courseId: row.courseId,
+        scored:
+          forStudent || record.program === null
+            ? null
+            : { program: record.program, ownPolicy: row.policyJson !== null },
         previousId: order[place - 1]?.id ?? null,
         nextId: place < 0 ? null : (order[place + 1]?.id ?? null),
       };

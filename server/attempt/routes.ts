@@ -167,7 +167,8 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
         content: new Uint8Array(await file.arrayBuffer()),
         fileUnit: unit.output ?? null,
         typed: typed.output,
-        buildLog: typeof form?.['log'] === 'string' ? form['log'] : '',
+        // Forms carry line ends of their own.
+        buildLog: typeof form?.['log'] === 'string' ? form['log'].replaceAll('\r\n', '\n') : '',
       });
       if (result.ok) return c.json({ attemptId: result.value }, 202);
       const { code, message } = result.problem;

@@ -169,7 +169,7 @@ export interface School extends Services {
   /** Cookie of a signed-in user. */
   cookieOf(login: string): Promise<string>;
   request(login: string | null, method: string, path: string, body?: unknown): Promise<Response>;
-  handIn(login: string, assignmentId: number, content: string, typed?: unknown): Promise<Response>;
+  handIn(login: string, assignmentId: number, content: string, typed?: unknown, buildLog?: string): Promise<Response>;
   readonly assignmentId: number;
   readonly futureAssignmentId: number;
 }
@@ -308,10 +308,11 @@ export async function openSchool(
     },
     cookieOf,
     request,
-    handIn: async (login, id, content, typed = []) => {
+    handIn: async (login, id, content, typed = [], buildLog = '') => {
       const form = new FormData();
       form.append('file', new File([content], 'part.step'));
       form.append('typed', JSON.stringify(typed));
+      form.append('log', buildLog);
       return services.app.request(`/api/work/${String(id)}/attempts`, {
         method: 'POST',
         headers: { cookie: await cookieOf(login), origin: 'http://localhost' },

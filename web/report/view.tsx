@@ -5,7 +5,7 @@ import type { AttemptDetail, Pin, Remark } from '#api';
 import { tells, type Report } from '#core/grade';
 import { useModelQuery, useOverlayQuery } from '#web/api';
 import { BuildLogReading } from '#web/build-log';
-import { Button, Panel, Tab } from '#web/ui';
+import { Button, dateTime, Panel, Tab } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { Causes } from './causes.tsx';
@@ -249,7 +249,7 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
             )}
           </Panel>
         )}
-        {(report.warnings.length > 0 || report.frame.kind !== 'as-modeled') && (
+        {(report.warnings.length > 0 || report.frame.kind !== 'as-modeled' || attempt.scored !== null) && (
           <Panel title="About the file">
             <ul className="px-3 py-2">
               {report.frame.kind !== 'as-modeled' && (
@@ -260,6 +260,7 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
               {report.warnings.map((warning) => (
                 <li key={warning.code}>{warning.message}</li>
               ))}
+              {attempt.scored && <li className="caption break-all">{traceOf(attempt, attempt.scored)}</li>}
             </ul>
           </Panel>
         )}
@@ -267,6 +268,19 @@ export function ReportView({ attempt, report, reviewing, words }: ReportViewProp
     </div>
   );
 }
+
+/** What a score was made of, so that it can be told years later. */
+const traceOf = (
+  { fileSha256, gradedAt, durationMs, assignment }: AttemptDetail,
+  { program, ownPolicy }: NonNullable<AttemptDetail['scored']>,
+): string =>
+  [
+    `Measured ${gradedAt === null ? '' : dateTime(gradedAt)}${durationMs === null ? '' : ` in ${String(durationMs)} ms`}`,
+    `against revision ${String(assignment.revision)}`,
+    `scored by Zorvet ${program === '' ? 'of an earlier version' : program}`,
+    ownPolicy ? 'as set for this assignment' : 'as the exercise says',
+    `SHA-256 of the file ${fileSha256}`,
+  ].join(', ') + '.';
 
 /** J and K go through the checks that are not right, unless something is being typed. */
 function useFailingKeys(failing: readonly string[], chosen: string | null, choose: (checkId: string) => void): void {

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 
 import type { AttemptDetail, Pin } from '#api';
 import { fillRemark, type Report } from '#core/grade';
-import { useCollectRemarkMutation, useRemarksQuery } from '#web/api';
+import { useCollectRemarkMutation, useForgetRemarkMutation, useRemarksQuery } from '#web/api';
 import { Button, SelectField, TextArea, useKeptText } from '#web/ui';
 
 import { isForPage, useChange } from './change.ts';
@@ -25,6 +25,7 @@ export function Remarks({ attempt, report, checkId, pin, placing, onPlacing, onP
   const { change, busy } = useChange(attempt);
   const { data: collection } = useRemarksQuery(attempt.courseId);
   const [collect] = useCollectRemarkMutation();
+  const [forget] = useForgetRemarkMutation();
   const [text, setText] = useKeptText(`remark ${String(attempt.id)}`);
   const area = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -47,6 +48,14 @@ export function Remarks({ attempt, report, checkId, pin, placing, onPlacing, onP
   const keep = (): void => {
     void collect({ courseId: attempt.courseId, text: text.trim() }).then(({ error }) => {
       if (error === undefined) toast.success('It is in the collection of the course.');
+    });
+  };
+  const drop = (id: number, template: string): void => {
+    void forget({ courseId: attempt.courseId, id }).then(({ error }) => {
+      if (error === undefined)
+        toast('It is not in the collection any more.', {
+          action: { label: 'Put it back', onClick: () => void collect({ courseId: attempt.courseId, text: template }) },
+        });
     });
   };
   const { exerciseNumber, exerciseTitle } = attempt.assignment;
@@ -145,6 +154,28 @@ export function Remarks({ attempt, report, checkId, pin, placing, onPlacing, onP
           )}
         </span>
       </form>
+      {collection && collection.length > 0 && (
+        <details className="text-sm">
+          <summary className="cursor-pointer text-soft">The collection of the course, {collection.length}</summary>
+          <ul data-testid="collection">
+            {collection.map(({ id, text: template }) => (
+              <li key={id} className="flex items-start justify-between gap-2 border-t border-rule py-0.5">
+                {template}
+                <button
+                  type="button"
+                  aria-label={`Remove from the collection: ${template}`}
+                  className="flex size-5 shrink-0 cursor-pointer items-center justify-center hover:bg-accent-soft"
+                  onClick={() => {
+                    drop(id, template);
+                  }}
+                >
+                  <X size={13} aria-hidden />
+                </button>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </div>
   );
 }
