@@ -5,8 +5,8 @@ export const EXTENTS = ['through', 'up-to', 'symmetric'] as const;
 export type StepExtent = (typeof EXTENTS)[number];
 
 /**
- * Words by which an operation is known in a list of steps, in the order in which they are tried: what is more particular
- * comes first ("full round" before "round", "pattern around" before "pattern").
+ * Words by which an operation is known in a list of steps. Of those that begin at the same place the more particular come
+ * first ("full round" before "round", "pattern around" before "pattern").
  */
 const OPERATION_WORDS: readonly (readonly [Operation, RegExp])[] = [
   ['full-round', /\bfull[ -]?rounds?\b|\b(three|3)[ -]faces? (round|fillet)/],
@@ -46,9 +46,17 @@ const OPERATION_WORDS: readonly (readonly [Operation, RegExp])[] = [
 /** What precedes an operation and is none itself: an outline in a plane. */
 export const OUTLINE_WORDS = /^\W*(sketch|outline|profile|contour|drawing)\w*\b/;
 
-/** The operation that a step names, or null. */
-export const operationIn = (text: string): Operation | null =>
-  OPERATION_WORDS.find(([, words]) => words.test(text))?.[0] ?? null;
+/**
+ * The operation that a step names, or null. The word that comes first says what is done, those after it to what: "Extrude
+ * gusset", "Extrude screw holes".
+ */
+export function operationIn(text: string): Operation | null {
+  const found = OPERATION_WORDS.flatMap(([operation, words]) => {
+    const at = words.exec(text)?.index;
+    return at === undefined ? [] : [{ operation, at }];
+  });
+  return found.sort((a, b) => a.at - b.at)[0]?.operation ?? null;
+}
 
 const EXTENT_WORDS: readonly (readonly [StepExtent, RegExp])[] = [
   ['through', /\b(through|thru)\b/],
