@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 
 import type { PolicyAnswer } from '#api';
 import type { ScoringPolicy } from '#core/grade';
-import { SelectField, TextField } from '#web/ui';
+import { NumberField, SelectField } from '#web/ui';
 
 interface RulesProps {
   readonly policy: ScoringPolicy;
@@ -12,12 +12,6 @@ interface RulesProps {
 
 const ROUNDS = [0.1, 0.5, 1, 5] as const;
 const MOST_POINTS = 100;
-
-/** The number in a field, or null where it is none from 0 to `most`. */
-const numberIn = (text: string, most: number): number | null => {
-  const value = Number(text);
-  return text.trim() !== '' && value >= 0 && value <= most ? value : null;
-};
 
 /** What holds over all checks: which attempt counts, rounding, late work, build rules, and checks that must be right. */
 export function Rules({ policy, checks, onChange }: RulesProps) {
@@ -59,46 +53,39 @@ export function Rules({ policy, checks, onChange }: RulesProps) {
             </option>
           ))}
         </SelectField>
-        <TextField
+        <NumberField
           label="Points off for a day late"
-          type="number"
-          min={0}
-          max={MOST_POINTS}
-          defaultValue={String(late.perDay)}
-          onChange={(event) => {
-            const perDay = numberIn(event.target.value, MOST_POINTS);
-            if (perDay !== null) setLate({ perDay });
+          least={0}
+          most={MOST_POINTS}
+          value={late.perDay}
+          onChange={(perDay) => {
+            setLate({ perDay });
           }}
         />
-        <TextField
+        <NumberField
           label="Weight of a build rule"
-          type="number"
-          min={0}
-          max={1000}
-          defaultValue={String(policy.ruleWeight ?? 0)}
-          onChange={(event) => {
-            const ruleWeight = numberIn(event.target.value, 1000);
-            if (ruleWeight !== null) onChange({ ...policy, ruleWeight });
+          least={0}
+          most={1000}
+          value={policy.ruleWeight ?? 0}
+          onChange={(ruleWeight) => {
+            onChange({ ...policy, ruleWeight });
           }}
         />
       </span>
       <div className="flex flex-col gap-1">
         {gates.map(({ checkId, most }, i) => (
-          <span key={checkId} className="flex items-center gap-2 text-sm">
-            {checks.find(({ id }) => id === checkId)?.label ?? checkId}: otherwise at most
-            <input
-              type="number"
-              min={0}
-              max={MOST_POINTS}
-              aria-label={`Most points without ${checkId}`}
-              className="h-7 w-16 border border-ink/60 bg-paper px-1"
-              defaultValue={most}
-              onChange={(event) => {
-                const points = numberIn(event.target.value, MOST_POINTS);
-                if (points !== null) setGates(gates.map((gate, k) => (k === i ? { checkId, most: points } : gate)));
-              }}
-            />
-            points
+          <span key={checkId} className="flex items-start gap-2 text-sm">
+            <span className="flex-1">
+              <NumberField
+                label={`Most points without "${checks.find(({ id }) => id === checkId)?.label ?? checkId}"`}
+                least={0}
+                most={MOST_POINTS}
+                value={most}
+                onChange={(points) => {
+                  setGates(gates.map((gate, k) => (k === i ? { checkId, most: points } : gate)));
+                }}
+              />
+            </span>
             <button
               type="button"
               aria-label={`Remove ${checkId}`}

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import type { PolicyAnswer, Rescored } from '#api';
 import { SCORING_PRESETS, type ScoringPolicy } from '#core/grade';
 import { failureText, usePolicyQuery, useRescoreMutation } from '#web/api';
-import { Button, Dialog, Loading, plural, RootCauseToggle, TextField } from '#web/ui';
+import { Button, Dialog, Loading, NumberField, plural, RootCauseToggle } from '#web/ui';
 
 import { Rules } from './rules.tsx';
 
@@ -89,17 +89,14 @@ function Form({
     most: number,
     step = 1,
   ) => (
-    <TextField
+    <NumberField
       label={label}
-      type="number"
-      min={least}
-      max={most}
+      least={least}
+      most={most}
       step={step}
-      defaultValue={String(policy[name] ?? 1)}
-      key={`${name} ${String(policy.shares?.properties ?? '')}`}
-      onChange={(event) => {
-        const value = Number(event.target.value);
-        if (event.target.value !== '' && value >= least && value <= most) setPolicy({ ...policy, [name]: value });
+      value={policy[name] ?? 1}
+      onChange={(value) => {
+        setPolicy({ ...policy, [name]: value });
       }}
     />
   );
@@ -132,17 +129,14 @@ function Form({
       {policy.shares !== undefined && (
         <span className="grid grid-cols-4 gap-3">
           {GROUPS.map(([group, label]) => (
-            <TextField
-              key={`${group} ${String(policy.partialReach)}`}
+            <NumberField
+              key={group}
               label={`${label}, share`}
-              type="number"
-              min={0}
-              max={100}
-              defaultValue={String(policy.shares?.[group] ?? 0)}
-              onChange={(event) => {
-                const value = Number(event.target.value);
-                if (policy.shares && event.target.value !== '' && value >= 0 && value <= 100)
-                  setPolicy({ ...policy, shares: { ...policy.shares, [group]: value } });
+              least={0}
+              most={100}
+              value={policy.shares?.[group] ?? 0}
+              onChange={(value) => {
+                if (policy.shares) setPolicy({ ...policy, shares: { ...policy.shares, [group]: value } });
               }}
             />
           ))}
@@ -201,8 +195,13 @@ function Form({
         <Button
           kind="main"
           disabled={isLoading || seen === null}
-          onClick={() => {
-            apply(policy);
+          onClick={(event) => {
+            // A number that is none is not passed over: it is gone back to.
+            const wrong = event.currentTarget
+              .closest('[role="dialog"]')
+              ?.querySelector<HTMLElement>('[aria-invalid="true"]');
+            if (wrong) wrong.focus();
+            else apply(policy);
           }}
         >
           Score it this way

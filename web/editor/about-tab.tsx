@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { OPERATIONS, type BuildRule, type Exercise } from '#core/exercise';
 import { MATERIALS } from '#core/material';
 import { OPERATION_NAMES, type Operation } from '#core/recipe';
-import { Button, Panel, RootCauseToggle, SelectField, TextField } from '#web/ui';
+import { Button, NumberField, Panel, RootCauseToggle, SelectField, TextField } from '#web/ui';
 
 import { Likelihoods } from './likelihoods.tsx';
 import { PRESETS } from './presets.ts';
@@ -179,16 +179,13 @@ function ScoringPanel({ exercise, onChange }: AboutTabProps) {
     least: number,
     most: number,
   ) => (
-    <TextField
+    <NumberField
       label={label}
-      type="number"
-      min={least}
-      max={most}
-      value={String(scoring[name] ?? 0)}
-      onChange={(event) => {
-        const value = Number(event.target.value);
-        if (value >= least && value <= most)
-          onChange((before) => ({ ...before, scoring: { ...before.scoring, [name]: value } }), `scoring ${name}`);
+      least={least}
+      most={most}
+      value={scoring[name] ?? 0}
+      onChange={(value) => {
+        onChange((before) => ({ ...before, scoring: { ...before.scoring, [name]: value } }), `scoring ${name}`);
       }}
     />
   );
