@@ -55,4 +55,20 @@ describe('events', () => {
     for (const stream of [instructor, student]) stream.close();
     expect(own.map(({ attemptId }) => attemptId)).toEqual([2, 2, 2]);
   });
+
+  it('tell a student that a report was released or said something about', async () => {
+    const school = await openSchool(() => GRADED);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const [student, other] = [await listen(school, 'ansel'), await listen(school, 'fia')];
+    const remark = { kind: 'remark', text: 'Look at the section.', pin: null };
+    await school.request('orla', 'POST', '/api/attempts/1/review', { version: 0, action: remark });
+    expect((await student.take(1)).map((line) => JSON.parse(line) as unknown)).toMatchObject([
+      { attemptId: 1, state: 'graded', stage: null },
+    ]);
+    await school.handIn('fia', school.assignmentId, 'another');
+    // The first that another student hears of is an attempt of their own.
+    expect(JSON.parse((await other.take(1))[0] ?? '')).toMatchObject({ attemptId: 2 });
+    for (const stream of [student, other]) stream.close();
+  });
 });

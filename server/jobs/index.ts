@@ -4,4 +4,4 @@ export { createQueue, type Queue } from './queue.ts';
 export { createKnownParts, JOIN_PART } from './part.ts';
 export { PROGRAM_VERSION } from './program.ts';
 export { startPool, type PoolOptions } from './pool.ts';
-export type { AtlasChunk, Graded, Outcome, Prepared, Runner } from './task.ts';
+export type { AtlasChunk, Graded, GradeTask, Outcome, Prepared, Runner } from './task.ts';

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { pino } from 'pino';
 
 import { createEvents } from '#server/events';
-import { createQueue, type Graded, type Outcome } from '#server/jobs';
+import { cleatPlateExercise } from '#demo/exercises';
+import { createQueue, type Graded, type GradeTask, type Outcome } from '#server/jobs';
 
 import { GRADED, NOON, openSchool, runnerOf, type School } from '../testing/fixture.ts';
 
@@ -125,4 +126,69 @@ it('works on as many jobs at once as there are workers, and on all of them in th
   await school.queue.idle();
   expect(most).toBeLessThanOrEqual(2);
   expect(school.db.prepare("SELECT count(*) AS n FROM attempts WHERE state = 'graded'").get()).toEqual({ n: 4 });
+});
+
+describe('what a worker is told beside the file', () => {
+  /** A school whose tasks are kept as they reach the worker. */
+  async function watched(): Promise<{ school: School; tasks: Omit<GradeTask, 'kind'>[] }> {
+    const tasks: Omit<GradeTask, 'kind'>[] = [];
+    const school = await openSchool(undefined, 1, {
+      grade: (task) => {
+        tasks.push(task);
+        return Promise.resolve(GRADED);
+      },
+    });
+    return { school, tasks };
+  }
+
+  it('is nothing out of the ordinary for a file in time, without a list of steps', async () => {
+    const { school, tasks } = await watched();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect(tasks[0]).toMatchObject({ circumstances: { daysLate: 0, log: { steps: [] }, others: [] }, replay: null });
+  });
+
+  it('is the list of steps as it is read, and the exercise where the list is a recipe', async () => {
+    const { school, tasks } = await watched();
+    await school.handIn('ansel', school.assignmentId, 'a model', [], 'Extrude plate\nHole 9 through all');
+    const recipe = JSON.stringify(cleatPlateExercise.recipe);
+    await school.handIn('fia', school.assignmentId, 'a model', [], recipe);
+    await school.queue.idle();
+    expect(tasks.map(({ circumstances }) => circumstances.log?.format)).toEqual(['text', 'recipe']);
+    expect(tasks.map(({ replay }) => replay?.exercise.number ?? null)).toEqual([null, 'SB-101']);
+  });
+
+  it('is how many days late it came', async () => {
+    const { school, tasks } = await watched();
+    school.db.prepare('UPDATE assignments SET late_until = ?').run('2026-05-30T12:00:00.000Z');
+    // Due at 22:00; half a day later, one day has begun.
+    school.setHour(22);
+    school.signOutAll();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect(tasks[0]?.circumstances.daysLate).toBe(1);
+  });
+
+  it('are the sizes of the parts of other exercises of the course, not of its own', async () => {
+    const { school, tasks } = await watched();
+    const { sha256 } = await school.files.put(Buffer.from('another reference'));
+    const revision = school.db
+      .prepare<[], { id: number; reference: string }>(
+        'SELECT id, reference_sha256 AS reference FROM exercise_revisions WHERE exercise_id = 1',
+      )
+      .get();
+    school.db.exec("INSERT INTO exercises (id, course_id, number, title) VALUES (7, 1, 'SB-102', 'Fairlead block')");
+    school.db
+      .prepare(
+        `INSERT INTO exercise_revisions (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+         SELECT 7, 1, document_json, ?, sheet_sha256, part_sha256, created_at FROM exercise_revisions WHERE id = ?`,
+      )
+      .run(sha256, revision?.id);
+    const size = school.db.prepare('INSERT INTO part_sizes VALUES (?, ?, ?)');
+    size.run(sha256, 5000, 1900);
+    size.run(revision?.reference, 67_124, 19_572);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    expect(tasks[0]?.circumstances.others).toEqual([{ name: 'SB-102 Fairlead block', volumeMm3: 5000, areaMm2: 1900 }]);
+  });
 });
