@@ -37,7 +37,10 @@ export function AttemptHead({
           value: attempt.variant === null ? assignment.revision : `${String(assignment.revision)}, ${attempt.variant}`,
         },
         { label: 'Material', value: assignment.material },
-        { label: 'Sheet and file unit', value: `${assignment.unit} / ${report?.declaredUnit ?? 'none'}` },
+        {
+          label: report ? 'Sheet and file unit' : 'Sheet unit',
+          value: report ? `${assignment.unit} / ${report.declaredUnit ?? 'none'}` : assignment.unit,
+        },
         {
           label: 'File',
           value: <span title={attempt.fileName}>{`${fileSize(attempt.fileSizeBytes)}, ${attempt.fileName}`}</span>,

@@ -6,7 +6,18 @@ import { formatFixed } from '#core/quantity';
 import { useSessionQuery, useWorkDetailQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
 import { useAppSelector } from '#web/store';
-import { dateTime, Failed, fromNow, hasPassed, Loading, PageHead, Panel, plural, ScoreBar, StateMark } from '#web/ui';
+import {
+  dateTime,
+  Failed,
+  fromNow,
+  hasPassed,
+  Loading,
+  OwnStateMark,
+  PageHead,
+  Panel,
+  plural,
+  ScoreBar,
+} from '#web/ui';
 
 import { HandInPanel } from './handin.tsx';
 
@@ -187,7 +198,7 @@ function AttemptItem({ attempt }: { attempt: AttemptRow }) {
           {attempt.number === null ? 'Not counted' : `Attempt ${String(attempt.number)}`}
         </Link>
         <span className="text-xs text-soft">{dateTime(attempt.handedInAt)}</span>
-        {attempt.score === null ? <StateMark state={attempt.state} /> : <ScoreBar score={attempt.score} />}
+        {attempt.score === null ? <OwnStateMark state={attempt.state} /> : <ScoreBar score={attempt.score} />}
       </div>
       {attempt.finding && <p className="mt-0.5 line-clamp-2 text-xs text-soft">{attempt.finding}</p>}
     </li>

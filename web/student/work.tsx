@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 
 import type { WorkItem } from '#api';
 import { useWorkQuery } from '#web/api';
-import { dateTime, Empty, Failed, fromNow, Loading, PageHead, plural, ScoreBar, StateMark } from '#web/ui';
+import { dateTime, Empty, Failed, fromNow, Loading, OwnStateMark, PageHead, plural, ScoreBar } from '#web/ui';
 
 /** What is due next? */
 export function WorkPage() {
@@ -58,7 +58,7 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
                 {item.bestScore !== null ? (
                   <ScoreBar score={item.bestScore} />
                 ) : item.lastAttempt ? (
-                  <StateMark state={item.lastAttempt.state} />
+                  <OwnStateMark state={item.lastAttempt.state} />
                 ) : (
                   <span className="text-soft">not handed in</span>
                 )}

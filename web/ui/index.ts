@@ -3,7 +3,7 @@ export { Button, ButtonLink } from './button.tsx';
 export { SelectField, TextArea, TextField } from './field.tsx';
 export { NumberField } from './number-field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
-export { ScoreBar, StateMark, VerdictMark } from './state.tsx';
+export { OwnStateMark, ScoreBar, StateMark, VerdictMark } from './state.tsx';
 export { Tab } from './tab.tsx';
 export { Toggle } from './toggle.tsx';
 export { RootCauseToggle } from './root-cause.tsx';

@@ -40,6 +40,14 @@ function Stamp({ word, icon, look }: Mark) {
 export const VerdictMark = ({ verdict }: { verdict: Verdict }) => <Stamp {...VERDICTS[verdict]} />;
 export const StateMark = ({ state }: { state: AttemptState }) => <Stamp {...STATES[state]} />;
 
+/** The state of an attempt as its student sees it: what was measured may still wait for being released. */
+export const OwnStateMark = ({ state }: { state: AttemptState }) =>
+  state === 'graded' ? (
+    <Stamp word="not released yet" icon={<Hourglass {...size} />} look="text-soft" />
+  ) : (
+    <StateMark state={state} />
+  );
+
 /** A score with its place on the scale from 0 to 100. */
 export function ScoreBar({ score }: { score: number }) {
   return (
