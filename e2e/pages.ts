@@ -3,6 +3,14 @@ import { By, error as failure, until, type WebDriver, type WebElement } from 'se
 /** Long enough for a cold kernel on a busy machine; nothing waits this long when things go well. */
 const PATIENCE_MS = 100_000;
 
+/** What an element says while the page is still changing. */
+const PASSING = [
+  failure.StaleElementReferenceError,
+  failure.InvalidElementStateError,
+  failure.ElementNotInteractableError,
+  failure.ElementClickInterceptedError,
+] as const;
+
 /** Drives the pages as a person does: by labels, names of controls and texts. */
 export class Page {
   readonly driver: WebDriver;
@@ -24,7 +32,7 @@ export class Page {
     }
   }
 
-  /** Does something with an element, once more where the page drew it anew in between. */
+  /** Does something with an element, once more where the page drew it anew in between, or has not finished showing it. */
   async use<T>(locator: By, action: (element: WebElement) => Promise<T>): Promise<T> {
     const until = Date.now() + PATIENCE_MS;
     for (;;) {
@@ -32,7 +40,7 @@ export class Page {
       try {
         return await action(element);
       } catch (error) {
-        if (!(error instanceof failure.StaleElementReferenceError) || Date.now() > until) throw error;
+        if (!PASSING.some((kind) => error instanceof kind) || Date.now() > until) throw error;
       }
     }
   }
@@ -72,8 +80,12 @@ export class Page {
 
   /** The input or select that a visible label belongs to. */
   async field(label: string): Promise<WebElement> {
+    return this.find(await this.fieldOf(label));
+  }
+
+  private async fieldOf(label: string): Promise<By> {
     const id = await this.attribute(By.xpath(`//label[normalize-space(.)=${quote(label)}]`), 'for');
-    return this.find(By.id(id ?? ''));
+    return By.id(id ?? '');
   }
 
   press(name: string): Promise<void> {
@@ -81,9 +93,10 @@ export class Page {
   }
 
   async fill(label: string, text: string): Promise<void> {
-    const field = await this.field(label);
-    await field.clear();
-    await field.sendKeys(text);
+    await this.use(await this.fieldOf(label), async (field) => {
+      await field.clear();
+      await field.sendKeys(text);
+    });
   }
 
   async signIn(login: string, password: string): Promise<void> {
