@@ -120,6 +120,8 @@ export const AssignmentDetailSchema = v.object({
   courseId: v.number(),
   /** Which attempt of a student counts. */
   counts: v.picklist(['best', 'last']),
+  /** The score of each student who has one, over all stages, the lowest first. */
+  scores: v.array(v.number()),
   attempts: v.array(AttemptRowSchema),
   /** Students of the section who have not handed in a readable file. */
   missing: v.array(v.object({ id: v.number(), name: v.string() })),

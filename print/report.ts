@@ -1,16 +1,7 @@
 import PDFDocument from 'pdfkit';
 
-import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
-import {
-  quantityText,
-  quantityUnit,
-  tells,
-  TYPED_LABELS,
-  type Report,
-  type ReportLine,
-  type RuleLine,
-  type Verdict,
-} from '#core/grade';
+import { CHECK_GROUPS } from '#core/exercise';
+import { GROUP_TITLES, tells, TYPED_LABELS, valueText, type Report, type RuleLine, type Verdict } from '#core/grade';
 
 import { bytesOf, faces, registerFaces, runsOf } from './fonts.ts';
 
@@ -29,12 +20,6 @@ const INK = '#14181d';
 const SOFT = '#5a6068';
 const TEXT = 9;
 
-const GROUPS: Readonly<Record<CheckGroup, string>> = {
-  dimensions: 'Dimensions',
-  features: 'Features',
-  properties: 'Volume and mass properties',
-  hygiene: 'The body',
-};
 /** A word beside every sign, so that neither stands alone. */
 const VERDICTS: Readonly<Record<Verdict, string>> = {
   right: 'right',
@@ -77,15 +62,15 @@ export function renderReport({ title, facts, report, remarks }: PrintedReport): 
   for (const group of CHECK_GROUPS) {
     const lines = report.lines.filter((line) => line.group === group);
     if (lines.length === 0) continue;
-    page.heading(GROUPS[group]);
+    page.heading(GROUP_TITLES[group]);
     for (const line of lines)
       page.row([
         VERDICTS[line.verdict],
         line.override === null
           ? line.label
           : `${line.label} (counted as ${percent(line.override.credit)}: ${line.override.reason})`,
-        numbers ? valueOf(line.nominal, line, report) : '',
-        numbers ? valueOf(line.measured, line, report) : '',
+        numbers ? (valueText(line.nominal, line, report) ?? '') : '',
+        numbers ? (valueText(line.measured, line, report) ?? '') : '',
       ]);
   }
   if (report.typed.length > 0) {
@@ -113,11 +98,6 @@ export function renderReport({ title, facts, report, remarks }: PrintedReport): 
 }
 
 const percent = (share: number): string => `${String(Math.round(100 * share))} %`;
-
-function valueOf(value: number | null, line: ReportLine, { unit, decimals }: Report): string {
-  if (line.quantity === 'point' || value === null) return '';
-  return `${quantityText(value, line.quantity, unit, decimals, line.measured ?? value)} ${quantityUnit(line.quantity, unit)}`.trim();
-}
 
 /** Headings, paragraphs and rows, one under the other, on as many pages as they need. */
 class Writer {

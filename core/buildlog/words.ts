@@ -1,8 +1,7 @@
 import type { Operation } from '#core/recipe';
 
 /** How a build step gets its depth, where its name says so. */
-export const EXTENTS = ['through', 'up-to', 'symmetric'] as const;
-export type StepExtent = (typeof EXTENTS)[number];
+export type StepExtent = 'through' | 'up-to' | 'symmetric';
 
 /**
  * Words by which an operation is known in a list of steps. Of those that begin at the same place the more particular come

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 
 import { groupOf } from '#core/exercise';
+import { AS_MODELED } from '#core/vector';
 
 import {
   FEEDBACK_DEGREES,
@@ -22,20 +23,7 @@ export const degreeFor = (feedback: Feedback, attemptNumber: number, closed: boo
 export const tells = (degree: FeedbackDegree, what: FeedbackDegree): boolean =>
   FEEDBACK_DEGREES.indexOf(degree) >= FEEDBACK_DEGREES.indexOf(what);
 
-const AS_MODELED: Report['frame'] = {
-  kind: 'as-modeled',
-  placement: {
-    rotation: [
-      [1, 0, 0],
-      [0, 1, 0],
-      [0, 0, 1],
-    ],
-    scale: 1,
-    translation: [0, 0, 0],
-  },
-  agreement: 1,
-  certainty: 1,
-};
+const NOTHING_SAID: Report['frame'] = { kind: 'as-modeled', placement: AS_MODELED, agreement: 1, certainty: 1 };
 
 /**
  * The report as a student may see it: what its degree does not tell is left out, and so are, until the answers are
@@ -70,7 +58,7 @@ export function reportFor(report: Report, degree: FeedbackDegree, answersRelease
     typed: [],
     rules: [],
     questions: [],
-    frame: AS_MODELED,
+    frame: NOTHING_SAID,
   };
 }
 
@@ -92,7 +80,7 @@ const verdictOnly = (line: ReportLine): ReportLine => ({
 const matchOnly = (line: TypedLine): TypedLine => ({ ...line, reference: null });
 
 /** Nominal values that are not on the sheet, and what would give them away, are left out. */
-export function withholdAnswers(report: Report): Report {
+function withholdAnswers(report: Report): Report {
   return {
     ...report,
     withheld: true,

@@ -2,9 +2,9 @@
 export { gradeMeasurement, creditFor, type Circumstances } from './score.ts';
 export { countingScore, daysLate, ruleLineId, typedLineId, type LineId } from './total.ts';
 export { degreeFor, FeedbackSchema, reportFor, tells, type Feedback } from './feedback.ts';
-export { quantityText, quantityUnit } from './values.ts';
+export { GROUP_TITLES, quantityText, quantityUnit, valueText } from './values.ts';
 export { fillRemark, REMARK_FIELDS, type RemarkContext } from './remark.ts';
-export { PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
+export { policyIn, PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
 export type { KnownPart } from './known.ts';
 export type { Story } from './story.ts';
 export { judgeRules, ruleText } from './rules.ts';

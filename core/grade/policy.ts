@@ -21,6 +21,10 @@ export const PolicySchema = v.strictObject({
 });
 export type ScoringPolicy = Readonly<v.InferOutput<typeof PolicySchema>>;
 
+/** The policy of an assignment, as JSON, or that of its exercise where it has none of its own. */
+export const policyIn = (json: string | null, ofExercise: ScoringPolicy): ScoringPolicy =>
+  json === null ? ofExercise : v.parse(PolicySchema, JSON.parse(json));
+
 /** Ways of scoring that schools use: which group of checks has which share, and how far near values still earn points. */
 export const SCORING_PRESETS = [
   {

@@ -1,7 +1,7 @@
 import { formatFixed } from '#core/quantity';
 
-import type { Report, ReportLine } from './report.ts';
-import { quantityText, quantityUnit } from './values.ts';
+import type { Report } from './report.ts';
+import { valueText } from './values.ts';
 
 /** Names in braces that fill themselves in a remark of the collection, and what they stand for. */
 export const REMARK_FIELDS = {
@@ -42,13 +42,4 @@ export function fillRemark(template: string, { student, exercise, report, checkI
   return template.replace(/\{([a-z]+)\}/g, (whole, name: string) =>
     name in values ? (values[name as RemarkField] ?? '...') : whole,
   );
-}
-
-function valueText(
-  value: number | null,
-  { quantity, measured }: ReportLine,
-  { unit, decimals }: Report,
-): string | null {
-  if (value === null || quantity === 'point') return null;
-  return `${quantityText(value, quantity, unit, decimals, measured ?? value)} ${quantityUnit(quantity, unit)}`.trim();
 }

@@ -1,6 +1,7 @@
+import type { CheckGroup } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
 
-import type { ReportLine } from './report.ts';
+import type { Report, ReportLine } from './report.ts';
 
 /**
  * A quantity of the base unit as the report of a part in `unit` writes it, without the unit. `like` is the value whose
@@ -39,3 +40,21 @@ export function quantityUnit(quantity: ReportLine['quantity'], unit: DrawingUnit
   const units: Readonly<Partial<Record<ReportLine['quantity'], string>>> = propertyUnits(unit);
   return units[quantity] ?? propertyUnits(unit).length;
 }
+
+/** A value of a line with its unit, as finely as what was measured; null where there is none, or it is a point. */
+export function valueText(
+  value: number | null,
+  { quantity, measured }: ReportLine,
+  { unit, decimals }: Pick<Report, 'unit' | 'decimals'>,
+): string | null {
+  if (value === null || quantity === 'point') return null;
+  return `${quantityText(value, quantity, unit, decimals, measured ?? value)} ${quantityUnit(quantity, unit)}`.trim();
+}
+
+/** Headings of the groups of checks in a report. */
+export const GROUP_TITLES: Readonly<Record<CheckGroup, string>> = {
+  dimensions: 'Dimensions',
+  features: 'Features',
+  properties: 'Volume and mass properties',
+  hygiene: 'The body',
+};

@@ -27,11 +27,11 @@ describe('every route of the API', () => {
       if (key === 'GET /api/events') continue; // a stream without end; tried in the browser tests
       for (const who of ROLES) {
         const login = who === 'nobody' ? null : who === 'student' ? 'ansel' : 'orla';
-        if (key.startsWith('DELETE')) continue;
+        if (key === 'DELETE /api/session') continue; // signs out those who are asked for next
         const response = await school.request(
           login,
           method,
-          path.replace(':id', '1'),
+          path.replaceAll(/:\w+/g, '1'),
           method === 'GET' ? undefined : {},
         );
         const allowed = access === 'anyone' || (who !== 'nobody' && (access === 'signed-in' || access === who));

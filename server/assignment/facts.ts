@@ -2,7 +2,7 @@ import * as v from 'valibot';
 
 import type { Answers, AttemptRow, Release } from '#api';
 import { stageCount, type Exercise } from '#core/exercise';
-import { countingScore, FeedbackSchema, PolicySchema, type ScoringPolicy } from '#core/grade';
+import { countingScore, FeedbackSchema, policyIn, type FeedbackDegree, type ScoringPolicy } from '#core/grade';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -80,13 +80,14 @@ export function factsOf(row: AssignmentRow) {
   };
 }
 
-const feedbackOf = ({ feedbackJson }: AssignmentRow) => v.parse(FeedbackSchema, JSON.parse(feedbackJson));
+/** How much the reports of an assignment tell. */
+export const feedbackOf = ({ feedbackJson }: Pick<AssignmentRow, 'feedbackJson'>): FeedbackDegree[] =>
+  v.parse(FeedbackSchema, JSON.parse(feedbackJson));
 
 /** How an assignment is scored: its own way, or that of its exercise. */
 export const policyOf = (
   row: Pick<AssignmentRow, 'policyJson' | 'documentJson' | 'exerciseId' | 'revision'>,
-): ScoringPolicy =>
-  row.policyJson === null ? documentOf(row).scoring : v.parse(PolicySchema, JSON.parse(row.policyJson));
+): ScoringPolicy => policyIn(row.policyJson, documentOf(row).scoring);
 
 /** The score that counts of each stage that has one, from attempts in any order. */
 export function countingOfStages(

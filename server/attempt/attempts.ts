@@ -12,16 +12,7 @@ import {
 } from '#api';
 import { readBuildLog } from '#core/buildlog';
 import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
-import {
-  checkTyped,
-  degreeFor,
-  FeedbackSchema,
-  reportFor,
-  ReportSchema,
-  tells,
-  type Report,
-  type TypedInput,
-} from '#core/grade';
+import { checkTyped, degreeFor, reportFor, ReportSchema, tells, type Report, type TypedInput } from '#core/grade';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { withValues } from '#core/recipe';
@@ -35,6 +26,7 @@ import {
   documentOf,
   endOf,
   factsOf,
+  feedbackOf,
   policyOf,
   scoreOfStages,
   SELECT_ASSIGNMENT,
@@ -234,7 +226,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
   ) {
     if (!released) return null;
     const closed = closedBecause(row, usedBy(row.id, studentId, stage)) !== null;
-    return degreeFor(v.parse(FeedbackSchema, JSON.parse(row.feedbackJson)), number ?? 1, closed);
+    return degreeFor(feedbackOf(row), number ?? 1, closed);
   }
 
   /** The attempts of a student, with no more than the student may know, the newest first. */

@@ -1,5 +1,6 @@
+import { readBuildLog } from '#core/buildlog';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
-import type { KnownPart } from '#core/grade';
+import { daysLate, type Circumstances, type KnownPart } from '#core/grade';
 import type { Db } from '#server/db';
 
 import type { PartOfExercise } from './task.ts';
@@ -27,8 +28,18 @@ export const JOIN_ATLAS = `
   LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id
    AND atlases.variant = coalesce(assigned_variants.variant, -1) AND atlases.stage = attempts.stage`;
 
-/** Parts of the other exercises of a course, by their size. */
-export function createKnownParts(db: Db): (courseId: number, exerciseId: number) => KnownPart[] {
+/** What is stored of an attempt beside its file. */
+export interface StoredCircumstances {
+  readonly buildLog: string;
+  readonly handedInAt: string;
+  readonly dueAt: string;
+  readonly courseId: number;
+  readonly exerciseId: number;
+}
+export type KnownCircumstances = Required<Pick<Circumstances, 'log' | 'daysLate' | 'others'>>;
+
+/** Reads what an attempt is scored with beside what was measured: list of build steps, lateness, parts of other exercises. */
+export function createCircumstances(db: Db): (stored: StoredCircumstances) => KnownCircumstances {
   const parts = db.prepare<[number, number], KnownPart>(
     `SELECT DISTINCT exercises.number || ' ' || exercises.title AS name, volume_mm3 AS volumeMm3, area_mm2 AS areaMm2
      FROM exercises JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
@@ -36,5 +47,12 @@ export function createKnownParts(db: Db): (courseId: number, exerciseId: number)
      JOIN part_sizes ON part_sizes.reference_sha256 IN (exercise_revisions.reference_sha256, revision_parts.reference_sha256)
      WHERE exercises.course_id = ? AND exercises.id <> ?`,
   );
-  return (courseId, exerciseId) => parts.all(courseId, exerciseId);
+  return ({ buildLog, handedInAt, dueAt, courseId, exerciseId }) => {
+    const log = readBuildLog(buildLog);
+    return {
+      log: log.ok ? log.value : null,
+      daysLate: daysLate(new Date(handedInAt), new Date(dueAt)),
+      others: parts.all(courseId, exerciseId),
+    };
+  };
 }

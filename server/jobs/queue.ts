@@ -2,9 +2,8 @@ import type { Logger } from 'pino';
 import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
-import { readBuildLog } from '#core/buildlog';
 import { parseExercise } from '#core/exercise';
-import { daysLate, PolicySchema, type ScoringPolicy } from '#core/grade';
+import { policyIn, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -12,24 +11,19 @@ import type { Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
-import { createKnownParts, JOIN_ATLAS, JOIN_PART, partOf } from './part.ts';
+import { createCircumstances, JOIN_ATLAS, JOIN_PART, partOf, type StoredCircumstances } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded, Runner } from './task.ts';
 
-interface JobRow {
+interface JobRow extends StoredCircumstances {
   readonly attemptId: number;
   readonly tries: number;
   readonly assignmentId: number;
   readonly studentId: number;
-  readonly courseId: number;
-  readonly exerciseId: number;
   readonly fileSha256: string;
   readonly fileName: string;
   readonly fileUnit: LengthUnit | null;
   readonly typedJson: string;
-  readonly buildLog: string;
-  readonly handedInAt: string;
-  readonly dueAt: string;
   readonly variant: number;
   readonly stage: number;
   readonly referenceSha256: string;
@@ -110,7 +104,7 @@ export function createQueue({
      ${JOIN_ATLAS}
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
   );
-  const knownParts = createKnownParts(db);
+  const circumstancesOf = createCircumstances(db);
   const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
     'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
   );
@@ -177,8 +171,8 @@ export function createQueue({
     const started = performance.now();
     tell(job, 'running', 'reading');
     const exercise = unwrap(parseExercise(JSON.parse(job.documentJson)));
-    const policy = job.policyJson === null ? exercise.scoring : v.parse(PolicySchema, JSON.parse(job.policyJson));
-    const buildLog = readBuildLog(job.buildLog);
+    const policy = policyIn(job.policyJson, exercise.scoring);
+    const circumstances = circumstancesOf(job);
     const outcome = await runner.grade(
       {
         filePath: files.pathOf(job.fileSha256),
@@ -187,12 +181,8 @@ export function createQueue({
         referencePath: files.pathOf(job.referenceSha256),
         typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
         policy,
-        circumstances: {
-          log: buildLog.ok ? buildLog.value : null,
-          daysLate: daysLate(new Date(job.handedInAt), new Date(job.dueAt)),
-          others: knownParts(job.courseId, job.exerciseId),
-        },
-        replay: buildLog.ok && buildLog.value.recipe !== null ? partOf(exercise, job) : null,
+        circumstances,
+        replay: circumstances.log?.recipe ? partOf(exercise, job) : null,
         atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
       },
       (stage) => {

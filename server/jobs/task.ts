@@ -1,12 +1,14 @@
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import type { Circumstances, Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
 import type { Diagnosis, MadeMistake, Proposal } from '#core/mistake';
 import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { ParameterValues } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
+
+import type { KnownCircumstances } from './part.ts';
 
 /** The part of an exercise that something is made of: which stage, and which values of its letters. */
 export interface PartOfExercise {
@@ -61,7 +63,7 @@ export interface GradeTask {
   readonly referencePath: string;
   readonly typed: readonly TypedInput[];
   readonly policy: ScoringPolicy;
-  readonly circumstances: Pick<Circumstances, 'log' | 'daysLate' | 'others'>;
+  readonly circumstances: KnownCircumstances;
   /** What a recipe that was handed in is replayed against; null where there is none. */
   readonly replay: PartOfExercise | null;
   /** Where single mistakes are looked up; null as long as there is no atlas. */

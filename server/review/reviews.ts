@@ -36,7 +36,6 @@ interface AttemptRecord {
   readonly acceptedAt: string | null;
   readonly acceptedBy: string | null;
   readonly releasedAt: string | null;
-  readonly reportJson: string | null;
 }
 
 interface RemarkRow extends Omit<Remark, 'pin'> {
@@ -85,17 +84,21 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
             students.name AS student, exercises.course_id AS courseId,
             exercises.number || ' ' || exercises.title AS exercise, assignments.release,
             coalesce(reviews.version, 0) AS version, changers.name AS changedBy, reviews.accepted_at AS acceptedAt,
-            accepters.name AS acceptedBy, reviews.released_at AS releasedAt, reports.report_json AS reportJson
+            accepters.name AS acceptedBy, reviews.released_at AS releasedAt
      FROM attempts JOIN users AS students ON students.id = attempts.student_id
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
-     LEFT JOIN reports ON reports.attempt_id = attempts.id
      LEFT JOIN reviews ON reviews.attempt_id = attempts.id
      LEFT JOIN users AS changers ON changers.id = reviews.changed_by
      LEFT JOIN users AS accepters ON accepters.id = reviews.accepted_by
      WHERE attempts.id = ?`,
   );
+  const report = db.prepare<[number], { json: string }>('SELECT report_json AS json FROM reports WHERE attempt_id = ?');
+  const reportOf = ({ id }: AttemptRecord): Report | null => {
+    const stored = report.get(id);
+    return stored === undefined ? null : v.parse(ReportSchema, JSON.parse(stored.json));
+  };
   const teaches = db.prepare<[number, number], { yes: 1 }>(
     'SELECT 1 AS yes FROM course_instructors WHERE course_id = ? AND user_id = ?',
   );
@@ -161,7 +164,7 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
   /** Makes a change inside a transaction; throws a `ProblemError` where it cannot be made. */
   function apply(record: AttemptRecord, user: User, action: ReviewAction): void {
     const at = now().toISOString();
-    const report = reportIn(record);
+    const report = reportOf(record);
     if (report === null && action.kind !== 'answer' && action.kind !== 'remark' && action.kind !== 'remove-remark')
       throw new ProblemError('not-measured', 'This attempt was not measured, so there is nothing to judge.');
     touch.run({ id: record.id, at, by: user.id });
@@ -249,7 +252,7 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
       const chosen = records.filter((record) => record !== null);
       const done = attempting(
         db.transaction(() => {
-          for (const record of chosen) apply(record, user, filled(action, record));
+          for (const record of chosen) apply(record, user, filled(action, record, reportOf(record)));
         }),
       );
       if (done.ok) chosen.forEach(tell);
@@ -292,9 +295,6 @@ async function attemptAsync(work: () => Promise<void>): Promise<Result<undefined
   }
 }
 
-const reportIn = ({ reportJson }: AttemptRecord): Report | null =>
-  reportJson === null ? null : v.parse(ReportSchema, JSON.parse(reportJson));
-
 const lineIdsOf = ({ lines, typed, rules }: Report): ReadonlySet<string> =>
   new Set([
     ...lines.map(({ checkId }) => checkId),
@@ -308,9 +308,8 @@ const remarkOf = ({ pinJson, ...remark }: RemarkRow): Remark => ({
 });
 
 /** The action for one attempt of a group, with the fields of a remark filled for it. */
-function filled(action: GroupReview['action'], record: AttemptRecord): ReviewAction {
+function filled(action: GroupReview['action'], record: AttemptRecord, report: Report | null): ReviewAction {
   if (action.kind !== 'remark') return action;
-  const report = reportIn(record);
   const text =
     report === null
       ? action.text

@@ -3,36 +3,22 @@ import type { Hono } from 'hono';
 import * as v from 'valibot';
 
 import { RescoreSchema, TypedInputsSchema, type PolicyAnswer, type Rescored } from '#api';
-import { readBuildLog } from '#core/buildlog';
 import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
-import {
-  daysLate,
-  gradeMeasurement,
-  PolicySchema,
-  ReportSchema,
-  type Override,
-  type Report,
-  type ScoringPolicy,
-} from '#core/grade';
+import { gradeMeasurement, policyIn, ReportSchema, type Override, type Report, type ScoringPolicy } from '#core/grade';
 import { DiagnosisSchema, storyOf } from '#core/mistake';
 import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
-import { createKnownParts, JOIN_PART, PROGRAM_VERSION } from '#server/jobs';
+import { createCircumstances, JOIN_PART, PROGRAM_VERSION, type StoredCircumstances } from '#server/jobs';
 
-interface MeasuredRow {
+interface MeasuredRow extends StoredCircumstances {
   readonly attemptId: number;
   readonly assignmentId: number;
   readonly student: string;
   readonly stage: number;
   readonly score: number;
   readonly typedJson: string;
-  readonly buildLog: string;
-  readonly handedInAt: string;
-  readonly dueAt: string;
-  readonly courseId: number;
-  readonly exerciseId: number;
   readonly measurementJson: string;
   readonly reportJson: string;
   readonly diagnosisJson: string | null;
@@ -70,7 +56,7 @@ interface PolicyRow {
 }
 
 export function createScoring(db: Db, files: FileStore): Scoring {
-  const knownParts = createKnownParts(db);
+  const circumstancesOf = createCircumstances(db);
   const measured = db.prepare<[number], MeasuredRow>(
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
   );
@@ -110,22 +96,16 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     const typed = v.parse(TypedInputsSchema, JSON.parse(row.typedJson));
     const measurement = v.parse(MeasurementSchema, JSON.parse(row.measurementJson));
     const overrides = new Map(overridesOf.all(row.attemptId).map(({ lineId, ...override }) => [lineId, override]));
-    const log = readBuildLog(row.buildLog);
-    const report = gradeMeasurement(reference, measurement, typed, policy, {
-      story,
-      overrides,
-      log: log.ok ? log.value : null,
-      daysLate: daysLate(new Date(row.handedInAt), new Date(row.dueAt)),
-      others: knownParts(row.courseId, row.exerciseId),
-    });
+    const circumstances = { ...circumstancesOf(row), story, overrides };
+    const report = gradeMeasurement(reference, measurement, typed, policy, circumstances);
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }
 
   const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
     setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
   };
-  const policyIn = ({ policyJson, documentJson }: PolicyRow): ScoringPolicy =>
-    policyJson === null ? parseExercise(documentJson).scoring : v.parse(PolicySchema, JSON.parse(policyJson));
+  const holding = ({ policyJson, documentJson }: PolicyRow): ScoringPolicy =>
+    policyIn(policyJson, parseExercise(documentJson).scoring);
 
   return {
     policyOf(assignmentId, instructorId) {
@@ -133,7 +113,7 @@ export function createScoring(db: Db, files: FileStore): Scoring {
       if (row === undefined) return null;
       const checks = parseExercise(row.documentJson).checks.filter(({ off }) => off !== true);
       return {
-        policy: policyIn(row),
+        policy: holding(row),
         own: row.policyJson !== null,
         checks: checks.map(({ id, label }) => ({ id, label })),
       };
@@ -176,7 +156,7 @@ export function createScoring(db: Db, files: FileStore): Scoring {
         const row = one.get(attemptId);
         const policyRow = row && current.get(row.assignmentId);
         if (row === undefined || policyRow === undefined || !references.has(row.referenceSha256)) return;
-        const policy = policyIn(policyRow);
+        const policy = holding(policyRow);
         put(attemptId, scored(row, references, policy), policy);
       })();
     },

@@ -6,6 +6,7 @@ import { pino } from 'pino';
 import { onTestFinished } from 'vitest';
 
 import type { TypedInput } from '#core/grade';
+import { AS_MODELED } from '#core/vector';
 import { cleatPlateExercise } from '#demo/exercises';
 import { createServer, type Services } from '#server/app';
 import { hashPassword } from '#server/auth';
@@ -30,15 +31,7 @@ export const GRADED: Outcome<Graded> = {
     measurement: {
       frame: {
         kind: 'as-modeled',
-        placement: {
-          rotation: [
-            [1, 0, 0],
-            [0, 1, 0],
-            [0, 0, 1],
-          ],
-          scale: 1,
-          translation: [0, 0, 0],
-        },
+        placement: AS_MODELED,
         agreement: 1,
         certainty: 1,
       },
@@ -115,15 +108,7 @@ export const GRADED: Outcome<Graded> = {
       rules: [],
       frame: {
         kind: 'as-modeled',
-        placement: {
-          rotation: [
-            [1, 0, 0],
-            [0, 1, 0],
-            [0, 0, 1],
-          ],
-          scale: 1,
-          translation: [0, 0, 0],
-        },
+        placement: AS_MODELED,
         agreement: 1,
         certainty: 1,
       },

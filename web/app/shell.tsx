@@ -1,6 +1,6 @@
 import { LogOut, Moon, Sun } from 'lucide-react';
 import { Dialog } from 'radix-ui';
-import { Suspense, useEffect, useState } from 'react';
+import { Suspense, useState } from 'react';
 import { Navigate, NavLink, Outlet } from 'react-router';
 import { Toaster } from 'sonner';
 
@@ -8,7 +8,7 @@ import { useSessionQuery, useSignOutMutation, type User } from '#web/api';
 import { ExpiredDialog, SignInPage } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
 import { useTheme } from '#web/theme';
-import { Failed, Loading } from '#web/ui';
+import { Failed, Loading, usePageKeys } from '#web/ui';
 
 import { useAttemptEvents } from './events.ts';
 
@@ -127,17 +127,7 @@ const KEYS = {
 /** The keys that work, on one key. */
 function KeyList({ role }: { role: User['role'] }) {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== '?' || (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')))
-        return;
-      setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, []);
+  usePageKeys({ '?': () => setOpen(true) });
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Trigger className={BAR_BUTTON} aria-label="Keys">

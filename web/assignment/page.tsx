@@ -21,28 +21,20 @@ export function AssignmentPage() {
   return <Assignment assignment={data} />;
 }
 
-/** The score of each student that counts, over the attempts in which they have one. */
-function countingScores({ attempts, counts }: AssignmentDetail): number[] {
-  const scores = new Map<number, number[]>();
-  for (const { studentId, score } of [...attempts].sort((a, b) => a.id - b.id))
-    if (score !== null) scores.set(studentId, [...(scores.get(studentId) ?? []), score]);
-  return [...scores.values()].flatMap((own) => (counts === 'last' ? own.slice(-1) : Math.max(...own)));
-}
-
-/** The newest measured attempt of each student and stage. */
+/** The newest measured attempt of each student and stage, in the order of the review. */
 function newestOf(attempts: readonly AttemptRow[]): AttemptRow[] {
   const newest = new Map<string, AttemptRow>();
   for (const attempt of attempts) {
     const key = `${String(attempt.studentId)} ${String(attempt.stage)}`;
     if (attempt.state === 'graded' && attempt.id > (newest.get(key)?.id ?? 0)) newest.set(key, attempt);
   }
-  return [...newest.values()];
+  return [...newest.values()].sort((a, b) => a.student.localeCompare(b.student) || a.stage - b.stage);
 }
 
 function Assignment({ assignment }: { assignment: AssignmentDetail }) {
   const [scoring, setScoring] = useState(false);
   const handedIn = assignment.students - assignment.missing.length;
-  const scores = countingScores(assignment);
+  const { scores } = assignment;
   const newest = newestOf(assignment.attempts);
   const toReview = newest.filter(({ accepted }) => !accepted);
   const [firstToReview] = toReview;

@@ -1,16 +1,9 @@
 import { Fragment, type ReactNode } from 'react';
 
-import { CHECK_GROUPS, type CheckGroup } from '#core/exercise';
-import { quantityText, quantityUnit, type Report, type ReportLine } from '#core/grade';
+import { CHECK_GROUPS } from '#core/exercise';
+import { GROUP_TITLES, quantityText, quantityUnit, type Report, type ReportLine } from '#core/grade';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import { Gauge, VerdictMark } from '#web/ui';
-
-const TITLES: Readonly<Record<CheckGroup, string>> = {
-  dimensions: 'Dimensions',
-  features: 'Features',
-  properties: 'Volume and mass properties',
-  hygiene: 'The body',
-};
 
 interface LinesProps {
   readonly report: Report;
@@ -50,7 +43,7 @@ export function ReportLines({ report, chosen, onChoose, showNumbers, actions }: 
             <Fragment key={group}>
               <tr>
                 <th colSpan={7} scope="rowgroup" className="px-3 pt-3 pb-1 text-left text-sm font-semibold">
-                  {TITLES[group]}
+                  {GROUP_TITLES[group]}
                 </th>
               </tr>
               {lines.map((line) => (

@@ -1,11 +1,11 @@
 import { Tabs } from 'radix-ui';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 
 import type { AttemptDetail, Pin, Remark } from '#api';
 import { tells, type Report } from '#core/grade';
 import { useModelQuery, useOverlayQuery } from '#web/api';
 import { BuildLogReading } from '#web/build-log';
-import { Button, dateTime, Panel, Tab } from '#web/ui';
+import { Button, dateTime, Panel, Tab, usePageKeys } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { Causes } from './causes.tsx';
@@ -282,22 +282,14 @@ const traceOf = (
     `SHA-256 of the file ${fileSha256}`,
   ].join(', ') + '.';
 
-/** J and K go through the checks that are not right, unless something is being typed. */
+/** J and K go through the checks that are not right. */
 function useFailingKeys(failing: readonly string[], chosen: string | null, choose: (checkId: string) => void): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || (event.key !== 'j' && event.key !== 'k')) return;
-      if (event.target instanceof HTMLElement && event.target.closest('input, select, textarea')) return;
-      const at = chosen === null ? -1 : failing.indexOf(chosen);
-      const next = event.key === 'j' ? at + 1 : Math.max(at, 0) - 1;
-      const checkId = failing[(next + failing.length) % failing.length];
-      if (checkId === undefined) return;
-      choose(checkId);
-      document.querySelector(`tr[data-check="${CSS.escape(checkId)}"]`)?.scrollIntoView({ block: 'nearest' });
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  });
+  const go = (by: 1 | -1) => (): void => {
+    const at = chosen === null ? (by > 0 ? -1 : 0) : failing.indexOf(chosen);
+    const checkId = failing[(at + by + failing.length) % failing.length];
+    if (checkId === undefined) return;
+    choose(checkId);
+    document.querySelector(`tr[data-check="${CSS.escape(checkId)}"]`)?.scrollIntoView({ block: 'nearest' });
+  };
+  usePageKeys({ j: go(1), k: go(-1) });
 }

@@ -13,10 +13,3 @@ export function useChange({ id, review }: Pick<AttemptDetail, 'id' | 'review'>) 
   };
   return { change, busy: isLoading };
 }
-
-/** Whether a key is meant for the page rather than for a field, or for the browser. */
-export const isForPage = (event: KeyboardEvent): boolean =>
-  !event.ctrlKey &&
-  !event.metaKey &&
-  !event.altKey &&
-  !(event.target instanceof HTMLElement && event.target.closest('input, select, textarea, [role="dialog"]') !== null);

@@ -1,10 +1,10 @@
-import { useEffect, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import type { AttemptDetail } from '#api';
-import { Button, dateTime, Panel, plural, ScoreBar, StateMark } from '#web/ui';
+import { Button, dateTime, Panel, plural, ScoreBar, StateMark, usePageKeys } from '#web/ui';
 
-import { isForPage, useChange } from './change.ts';
+import { useChange } from './change.ts';
 import { Replies } from './replies.tsx';
 
 /** Where the review stands, in one sentence. */
@@ -22,23 +22,13 @@ export function JudgementButtons({ attempt }: { attempt: AttemptDetail }) {
   const { review, assignment } = attempt;
   const { change, busy } = useChange(attempt);
   const accepted = review.acceptedAt !== null;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!isForPage(event) || busy) return;
-      if (event.key === 'a') void change({ kind: accepted ? 'reopen' : 'accept' });
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  });
+  const judge = (): void => {
+    void change({ kind: accepted ? 'reopen' : 'accept' });
+  };
+  usePageKeys({ a: busy ? undefined : judge });
   return (
     <>
-      <Button
-        kind={accepted ? 'plain' : 'main'}
-        disabled={busy}
-        onClick={() => void change({ kind: accepted ? 'reopen' : 'accept' })}
-      >
+      <Button kind={accepted ? 'plain' : 'main'} disabled={busy} onClick={judge}>
         {accepted ? 'Take it up again' : 'Accept'} <kbd className="text-xs opacity-75">A</kbd>
       </Button>
       {assignment.release !== 'automatic' && (

@@ -2,9 +2,9 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 
 import type { AttemptDetail } from '#api';
 import { ruleLineId, typedLineId, type Override, type Report } from '#core/grade';
-import { Button, SelectField, TextField, useKeptText } from '#web/ui';
+import { Button, SelectField, TextField, useKeptText, usePageKeys } from '#web/ui';
 
-import { isForPage, useChange } from './change.ts';
+import { useChange } from './change.ts';
 
 const CREDITS = [100, 75, 50, 25, 0] as const;
 
@@ -36,18 +36,10 @@ export function OverrideForm({
   const [reason, setReason] = useKeptText(`reason ${String(attempt.id)} ${lineId}`);
   const [problem, setProblem] = useState<string | undefined>(undefined);
   const present = overrideOf(report, lineId);
-  useEffect(() => {
-    if (!byKey) return undefined;
-    const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== 'o' || !isForPage(event)) return;
-      event.preventDefault();
-      setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, [byKey]);
+  const show = (): void => {
+    setOpen(true);
+  };
+  usePageKeys({ o: byKey ? show : undefined });
   const save = async (): Promise<void> => {
     if (reason.trim().length < 3) {
       setProblem('Say why, in a few words.');
@@ -68,7 +60,7 @@ export function OverrideForm({
   if (!open)
     return (
       <span className="mt-1 flex gap-2">
-        <button type="button" className="cursor-pointer text-sm underline" onClick={() => setOpen(true)}>
+        <button type="button" className="cursor-pointer text-sm underline" onClick={show}>
           Count it otherwise {byKey && <kbd className="text-xs text-soft">O</kbd>}
         </button>
         {present && (

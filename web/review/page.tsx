@@ -6,9 +6,8 @@ import type { Report } from '#core/grade';
 import { api, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
 import { useAppDispatch, useAppSelector } from '#web/store';
-import { ButtonLink, Failed, Loading } from '#web/ui';
+import { ButtonLink, Failed, Loading, usePageKeys } from '#web/ui';
 
-import { isForPage } from './change.ts';
 import { AttemptHead, ScoreAnswer } from './head.tsx';
 import { Conversation, JudgementButtons, reviewWords } from './judgement.tsx';
 import { OverrideForm } from './override.tsx';
@@ -25,20 +24,11 @@ export function ReviewPage() {
   return <Review attempt={data} />;
 }
 
-/** N and P go to the next and the previous student, unless something is being typed. */
+/** N and P go to the next and the previous student. */
 function useNeighborKeys(attempt: AttemptDetail | undefined): void {
   const navigate = useNavigate();
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!isForPage(event)) return;
-      const target = event.key === 'n' ? attempt?.nextId : event.key === 'p' ? attempt?.previousId : null;
-      if (target) void navigate(`/attempts/${String(target)}`);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, [attempt, navigate]);
+  const go = (id: number | null | undefined) => (id ? () => void navigate(`/attempts/${String(id)}`) : undefined);
+  usePageKeys({ n: go(attempt?.nextId), p: go(attempt?.previousId) });
 }
 
 /** Loads what the next student's page shows, and then that of the previous one, while this one is read. */

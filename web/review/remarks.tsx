@@ -1,13 +1,13 @@
 import { MapPin, X } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { toast } from 'sonner';
 
 import type { AttemptDetail, Pin } from '#api';
 import { fillRemark, type Report } from '#core/grade';
 import { useCollectRemarkMutation, useForgetRemarkMutation, useRemarksQuery } from '#web/api';
-import { Button, SelectField, TextArea, useKeptText } from '#web/ui';
+import { Button, SelectField, TextArea, useKeptText, usePageKeys } from '#web/ui';
 
-import { isForPage, useChange } from './change.ts';
+import { useChange } from './change.ts';
 
 interface RemarksProps {
   readonly attempt: AttemptDetail;
@@ -28,17 +28,7 @@ export function Remarks({ attempt, report, checkId, pin, placing, onPlacing, onP
   const [forget] = useForgetRemarkMutation();
   const [text, setText] = useKeptText(`remark ${String(attempt.id)}`);
   const area = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== 'w' || !isForPage(event)) return;
-      event.preventDefault();
-      area.current?.querySelector('textarea')?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, []);
+  usePageKeys({ w: () => area.current?.querySelector('textarea')?.focus() });
   const add = async (): Promise<void> => {
     if (text.trim() === '' || !(await change({ kind: 'remark', text: text.trim(), pin }))) return;
     setText('');

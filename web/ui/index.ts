@@ -13,3 +13,4 @@ export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
 export { dateTime, fileSize, fromNow, hasPassed, plural } from './format.ts';
 export { useKeptText } from './kept.ts';
+export { usePageKeys } from './keys.ts';

@@ -4,6 +4,11 @@ import { useState } from 'react';
 export function useKeptText(name: string): readonly [string, (text: string) => void] {
   const key = `zorvet text ${name}`;
   const [text, setText] = useState(() => localStorage.getItem(key) ?? '');
+  const [known, setKnown] = useState(key);
+  if (known !== key) {
+    setKnown(key);
+    setText(localStorage.getItem(key) ?? '');
+  }
   const keep = (next: string): void => {
     setText(next);
     try {
