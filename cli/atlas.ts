@@ -25,7 +25,7 @@ function fileOf(exercise: Exercise, { values = {}, stage }: PartOptions): string
 }
 
 /** The atlas of a part if it was made before. */
-export async function knownAtlas(exercise: Exercise, options: PartOptions): Promise<Atlas | null> {
+async function knownAtlas(exercise: Exercise, options: PartOptions): Promise<Atlas | null> {
   try {
     const parsed = v.safeParse(AtlasSchema, JSON.parse(await readFile(fileOf(exercise, options), 'utf8')));
     return parsed.success ? parsed.output : null;

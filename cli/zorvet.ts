@@ -27,7 +27,7 @@ import { renderDxf, renderSvg } from '#core/sheet';
 import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
-import { atlasFor, knownAtlas } from './atlas.ts';
+import { atlasFor } from './atlas.ts';
 import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
 import { coverageText, explainText, gradeText, inspectText } from './text.ts';
 
@@ -108,7 +108,7 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
   const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
-  const atlas = options.explain ? await atlasFor(kernel, exercise, reference, part) : await knownAtlas(exercise, part);
+  const atlas = options.explain ? await atlasFor(kernel, exercise, reference, part) : null;
   const { report } = unwrap(
     gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
       fileName: path.basename(file),
@@ -124,6 +124,8 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
 function readNumber(text: string, kind: QuantityKind, unit: string, what: string): ReadNumber {
   const parsed = parseTyped(text, kind, unit);
   if (!parsed.ok) throw new ProblemError(parsed.problem.code, `${what}: ${parsed.problem.message}`);
+  if (kind !== 'length' && parsed.value.value <= 0)
+    throw new ProblemError('not-positive', `${what}: "${text}" is not above 0, as that of every solid is.`);
   return parsed.value;
 }
 

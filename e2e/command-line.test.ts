@@ -1,18 +1,24 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 
 import { pino } from 'pino';
-import { describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 
 import { cleatPlateExercise } from '#demo/exercises';
 import { startPool } from '#server/jobs';
 
 import { model, textFile } from './models.ts';
 
+const kept = mkdtempSync(path.join(tmpdir(), 'zorvet-cache-'));
+afterAll(() => {
+  rmSync(kept, { recursive: true });
+});
 const run = (...args: string[]) => {
-  const done = spawnSync(process.execPath, ['dist/node/zorvet.js', ...args], { encoding: 'utf8' });
+  const env = { ...process.env, XDG_CACHE_HOME: kept };
+  const done = spawnSync(process.execPath, ['dist/node/zorvet.js', ...args], { encoding: 'utf8', env });
   return { ...done, json: () => JSON.parse(done.stdout) as Record<string, unknown> };
 };
 const cube = createRequire(import.meta.url).resolve('occt-import-js/test/testfiles/cube-units/cube-in.step');
@@ -111,5 +117,35 @@ describe('the pool of kernel workers', () => {
     const patient = await startPool({ workerUrl, timeLimitMs: 60_000, log, threads: 1 });
     expect((await patient.prepare({ exercise: cleatPlateExercise, stage: 1 })).kind).toBe('done');
     await patient.close();
+  });
+});
+
+describe('zorvet explain', () => {
+  const explain = (...numbers: string[]) => run('explain', 'demo/exercises/cleat-plate.json', ...numbers, '--json');
+  // 120 x 64 x 10, corners of 8, four holes of 9, two slots of 30 x 12.
+  const plate = (bolt: number) =>
+    10 * (120 * 64 - (4 - Math.PI) * 8 ** 2 - Math.PI * bolt ** 2 - 2 * (18 * 12 + Math.PI * 6 ** 2));
+
+  it('names the mistake that gives a volume, and knows the right one', () => {
+    const found = explain('--volume', plate(4.5).toFixed(1)).json();
+    expect(found).toMatchObject({ right: false, causes: [{ kind: 'radius-for-diameter' }] });
+    expect(explain('--volume', plate(9).toFixed(1)).json()).toMatchObject({ right: true });
+  });
+
+  it.each([
+    [['--volume', 'abc'], 'not-a-number'],
+    [['--mass=-5'], 'not-positive'],
+    [['--volume', '0'], 'not-positive'],
+    [['--centroid', '1,2'], 'bad-centroid'],
+    [['--centroid', 'a,b,c'], 'not-a-number'],
+    [[], 'no-numbers'],
+  ])('refuses %j with a code', (numbers, code) => {
+    const done = explain(...numbers);
+    expect(done.status).toBe(2);
+    expect(done.json()).toMatchObject({ error: { code } });
+  });
+
+  it('takes a number far from the part for what it is', () => {
+    expect(explain('--volume', '1e99').json()).toMatchObject({ right: false, causes: [] });
   });
 });

@@ -129,6 +129,10 @@ describe('typed numbers have two verdicts', () => {
     expect(report.causes[0]?.message).toContain('carbon steel');
   });
 
+  it('a nought with a power of ten is not right for every number', () => {
+    expect(grade([typed('x', '0e9', 'mm')]).typed.find(({ name }) => name === 'x')?.matchesReference).toBe(false);
+  });
+
   it('a number that was not typed earns nothing', () => {
     const report = grade([typed('mass', '27', 'g')]);
     expect(report.typed.map((line) => line.text)).toEqual(['27', '', '']);

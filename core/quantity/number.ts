@@ -52,6 +52,9 @@ const isGrouped = (text: string, group: string): boolean => {
   return first.length >= 1 && first.length <= 3 && rest.every((part) => /^\d{3}/.test(part) && part.length === 3);
 };
 
+/** No number that is written with a power of ten is taken for coarser than this share of itself. */
+const COARSEST_SHARE = 0.1;
+
 /**
  * Reads a number typed by a person, with decimal comma or point, and an optional unit that overrides `defaultUnit`.
  * Refuses with `not-a-number`, `unknown-unit`.
@@ -74,11 +77,12 @@ export function parseTyped(text: string, kind: QuantityKind, defaultUnit: string
   const factor = unitFactor(unit, kind);
   const [mantissa = '', exponent = '0'] = number.toLowerCase().split('e');
   const decimals = mantissa.includes('.') ? mantissa.length - mantissa.indexOf('.') - 1 : 0;
-  return succeed({
-    value: Number(number) * factor,
-    unit,
-    resolution: 0.5 * 10 ** (Number(exponent) - decimals) * factor,
-  });
+  const value = Number(number);
+  const lastDigit = 10 ** -decimals;
+  // "1e5" and "0e9" do not stand for every number near them: powers of ten widen it to a share of the number only.
+  const asWritten = lastDigit * 10 ** Number(exponent);
+  const step = Math.min(asWritten, Math.max(lastDigit, Math.abs(value) * COARSEST_SHARE));
+  return succeed({ value: value * factor, unit, resolution: 0.5 * step * factor });
 }
 
 /** `value` with a fixed number of decimals and no negative zero. */

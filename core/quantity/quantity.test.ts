@@ -109,6 +109,15 @@ describe('numbers that a student types', () => {
   });
 
   it.each([
+    ['1.25e3', 5],
+    ['1e99', 0.05e99],
+    ['0e9', 0.5],
+  ])('"%s" does not stand for every number near it', (text, coarsest) => {
+    const typed = parseTyped(text, 'length', 'mm');
+    expect(typed.ok && typed.value.resolution).toBeCloseTo(coarsest, -Math.log10(coarsest) + 3);
+  });
+
+  it.each([
     ['heavy', 'not-a-number'],
     ['12..5', 'not-a-number'],
     ['1,23,4', 'not-a-number'],
