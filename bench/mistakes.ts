@@ -7,13 +7,14 @@ import {
   applyEdits,
   buildAtlas,
   explainNumbers,
+  groundOf,
   verifier,
   type Atlas,
   type AtlasEntry,
   type Hypothesis,
 } from '#core/mistake';
 import { unwrap } from '#core/problem';
-import { buildRecipe, RecipeBuilder, type Recipe } from '#core/recipe';
+import { buildRecipe, type Recipe } from '#core/recipe';
 import { rightGuises, seeded } from '#demo/corpus';
 import { demoExercises } from '#demo/exercises';
 import { loadKernel } from '#runtime';
@@ -74,8 +75,8 @@ class Trial {
     const atlas = buildAtlas(kernel, exercise, reference);
     this.atlas = atlas;
     this.atlasMs = performance.now() - start;
-    const builder = new RecipeBuilder(kernel);
-    const explain = { atlas, verify: verifier(kernel, exercise, reference, { builder }).verify };
+    const ground = groundOf(kernel, exercise);
+    const explain = { atlas, verify: verifier(kernel, exercise, reference, { ground }).verify };
     for (const entry of this.draw(atlas.entries, SINGLES)) {
       this.look(this.singles, [entry], reference, explain, 'step');
       this.look(this.meshes, [entry], reference, explain, 'stl');
@@ -84,7 +85,7 @@ class Trial {
     this.guises(explain);
     this.damage(reference, explain);
     this.fromNumbers(reference, atlas);
-    builder.free();
+    ground.free();
   }
 
   private draw<T>(from: readonly T[], count: number): readonly T[] {

@@ -9,25 +9,29 @@ import * as v from 'valibot';
 import type { Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { AtlasSchema, buildAtlas, mistakesOf, type Atlas } from '#core/mistake';
+import { AtlasSchema, buildAtlas, mistakesOf, type Atlas, type Ground } from '#core/mistake';
 import type { ParameterValues } from '#core/recipe';
 
 interface PartOptions {
   readonly values?: ParameterValues | undefined;
   readonly stage: number;
+  readonly ground: Ground;
 }
 
-function fileOf(exercise: Exercise, { values = {}, stage }: PartOptions): string {
-  const inputs = JSON.stringify([mistakesOf(exercise, values, stage), exercise.recipe, exercise.checks, values]);
+function fileOf({ values = {}, stage, ground }: PartOptions): string {
+  const { exercise, sizes, start } = ground;
+  const mistakes = mistakesOf(exercise, values, stage, sizes);
+  const file = start === null ? null : exercise.model?.sha256;
+  const inputs = JSON.stringify([mistakes, exercise.recipe, exercise.checks, values, file]);
   const name = createHash('sha256').update(inputs).digest('hex').slice(0, 32);
   const folder = process.env['XDG_CACHE_HOME'] ?? path.join(homedir(), '.cache');
   return path.join(folder, 'zorvet', `atlas-${name}.json`);
 }
 
 /** The atlas of a part if it was made before. */
-async function knownAtlas(exercise: Exercise, options: PartOptions): Promise<Atlas | null> {
+async function knownAtlas(options: PartOptions): Promise<Atlas | null> {
   try {
-    const parsed = v.safeParse(AtlasSchema, JSON.parse(await readFile(fileOf(exercise, options), 'utf8')));
+    const parsed = v.safeParse(AtlasSchema, JSON.parse(await readFile(fileOf(options), 'utf8')));
     return parsed.success ? parsed.output : null;
   } catch {
     return null;
@@ -41,7 +45,7 @@ export async function atlasFor(
   reference: Reference,
   options: PartOptions,
 ): Promise<Atlas> {
-  const known = await knownAtlas(exercise, options);
+  const known = await knownAtlas(options);
   if (known !== null) return known;
   const atlas = buildAtlas(kernel, exercise, reference, {
     ...options,
@@ -50,7 +54,7 @@ export async function atlasFor(
     },
   });
   if (process.stderr.isTTY) process.stderr.write('\n');
-  const file = fileOf(exercise, options);
+  const file = fileOf(options);
   try {
     await mkdir(path.dirname(file), { recursive: true });
     await writeFile(`${file}.new`, JSON.stringify(atlas));

@@ -17,7 +17,7 @@ import {
 import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
-import { coverageOf, explainNumbers, verifier, type Numbers, type ReadNumber } from '#core/mistake';
+import { coverageOf, explainNumbers, groundOf, verifier, type Numbers, type ReadNumber } from '#core/mistake';
 import { readModel, withPart } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
@@ -100,21 +100,22 @@ async function opened(exerciseFile: string, options: Options) {
   const model = beside && (await bytesOf(path.join(path.dirname(exerciseFile), beside.fileName)));
   const part = { values: options.set, stage: Number(options.stage ?? 1) };
   const { reference } = unwrap(prepareExercise(kernel, exercise, { ...part, model }));
-  return { exercise, kernel, reference, part };
+  return { exercise, kernel, reference, partOn: () => ({ ...part, ground: groundOf(kernel, exercise, model) }) };
 }
 
 async function grade(exerciseFile: string, file: string, options: Options): Promise<void> {
   const typed =
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
-  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
-  const atlas = options.explain ? await atlasFor(kernel, exercise, reference, part) : null;
+  const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
+  const part = options.explain ? partOn() : null;
+  const atlas = part && (await atlasFor(kernel, exercise, reference, part));
   const { report } = unwrap(
     gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
       fileName: path.basename(file),
       unit: options.unit,
       overlayer: await loadOverlayer(),
-      explain: atlas === null ? undefined : { atlas, verify: verifier(kernel, exercise, reference, part).verify },
+      explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
     }),
   );
   print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
@@ -146,15 +147,15 @@ async function explain(exerciseFile: string, options: Options): Promise<void> {
             readNumber(places[i] ?? '', 'length', 'mm', 'Center of mass'),
           ) as unknown as Numbers['centroidMm']),
   };
-  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
-  const atlas = await atlasFor(kernel, exercise, reference, part);
+  const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
+  const atlas = await atlasFor(kernel, exercise, reference, partOn());
   const answer = explainNumbers(reference, atlas, numbers);
   print(options.json ? JSON.stringify(explainJson(answer)) : explainText(answer));
 }
 
 async function coverage(exerciseFile: string, options: Options): Promise<void> {
-  const { exercise, kernel, reference, part } = await opened(exerciseFile, options);
-  const atlas = await atlasFor(kernel, exercise, reference, part);
+  const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
+  const atlas = await atlasFor(kernel, exercise, reference, partOn());
   const covered = coverageOf(exercise, atlas);
   print(options.json ? JSON.stringify(coverageJson(covered)) : coverageText(covered));
 }

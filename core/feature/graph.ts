@@ -70,19 +70,27 @@ export class FaceGraph {
 
   /** Where a face begins and ends along a line. */
   span(face: Face, origin: Vec3, direction: Vec3): readonly [number, number] {
-    const along = (point: Vec3): number => dot(subtract(point, origin), direction);
+    return this.reach(face, (point) => dot(subtract(point, origin), direction));
+  }
+
+  /** The least and the greatest distance of the rim of a face from a line. */
+  radii(face: Face, origin: Vec3, direction: Vec3): readonly [number, number] {
+    return this.reach(face, (point) => distanceToLine(point, origin, direction));
+  }
+
+  private reach(face: Face, measure: (point: Vec3) => number): readonly [number, number] {
     let from = Infinity;
     let to = -Infinity;
     for (const edge of this.edgesOf(face)) {
       if (edge.joint === 'degenerate') continue;
-      for (const at of [along(edge.start), along(edge.end)]) {
+      for (const at of [measure(edge.start), measure(edge.end)]) {
         from = Math.min(from, at);
         to = Math.max(to, at);
       }
     }
     // Ends are exact, what lies between them is rounded: it counts only where it reaches farther.
     for (const point of this.rim(face)) {
-      const at = along(point);
+      const at = measure(point);
       if (at < from - ROUNDING_MM) from = at;
       if (at > to + ROUNDING_MM) to = at;
     }

@@ -1,5 +1,5 @@
 import type { Cone, Cylinder, Face } from '#core/solid';
-import { add, distanceToLine, dot, extremes, negate, scale, subtract, type Vec3 } from '#core/vector';
+import { add, distanceToLine, dot, negate, scale, subtract, type Vec3 } from '#core/vector';
 
 import { parallel, sameAxis, type FaceGraph, type On } from './graph.ts';
 
@@ -125,7 +125,7 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
     counterbore: wider && recess ? { diameterMm: 2 * wider.surface.radiusMm, depthMm: recess[1] - recess[0] } : null,
     countersink: sink
       ? {
-          diameterMm: 2 * extremes(graph.rim(sink.face).map((p) => distanceToLine(p, origin, direction)))[1],
+          diameterMm: 2 * graph.radii(sink.face, origin, direction)[1],
           angleRad: 2 * sink.surface.halfAngleRad,
         }
       : null,

@@ -1,16 +1,6 @@
 /** Rounds and bevels: fillets in chains, full rounds, chamfers. */
 import type { Face, Plane } from '#core/solid';
-import {
-  angleBetween,
-  cross,
-  distanceToLine,
-  dot,
-  extremes,
-  length,
-  normalize,
-  subtract,
-  type Vec3,
-} from '#core/vector';
+import { angleBetween, cross, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
 
 import { parallel, sameAxis, type FaceGraph } from './graph.ts';
 
@@ -188,7 +178,7 @@ function conicalChamfer(graph: FaceGraph, face: Face): Chamfer | null {
   if (!flat || round?.face.surface.kind !== 'cylinder') return null;
   const [from, to] = graph.span(face, surface.origin, surface.direction);
   const axial = to - from;
-  const radii = extremes(graph.rim(face).map((p) => distanceToLine(p, surface.origin, surface.direction)));
+  const radii = graph.radii(face, surface.origin, surface.direction);
   const radial = radii[1] - radii[0];
   const [lengthFrom, lengthTo] = graph.span(round.face, surface.origin, surface.direction);
   if (axial > 1.5 * (lengthTo - lengthFrom) || radial > 0.8 * round.face.surface.radiusMm) return null;

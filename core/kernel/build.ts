@@ -213,3 +213,17 @@ export function boxOn(oc: Oc, body: Shape, plane: WorkPlane): Box {
 
 /** Number of solid bodies in a shape. */
 export const bodyCount = (oc: Oc, shape: Shape): number => countSolids(oc, shape.raw);
+
+/** What flat faces of a body, given by id, sweep over when they move. */
+export function sweep(oc: Oc, body: Shape, faceIds: readonly number[], by: Vec3): Shape[] {
+  return guarded(oc, 'sweep', 'The faces could not be moved.', () =>
+    scoped((keep) => {
+      const { faces } = topologyOf(oc, body.raw, keep);
+      const path = keep(new oc.gp_Vec(...by));
+      return faceIds.flatMap((id) => {
+        const face = faces[id];
+        return face === undefined ? [] : new Shape(keep(new oc.BRepPrimAPI_MakePrism(face, path, true, true)).Shape());
+      });
+    }),
+  );
+}

@@ -79,6 +79,8 @@ export interface Kernel {
   /** The solids of a shape, each by itself. */
   pieces(shape: Shape): readonly Shape[];
   splitBy(tool: Shape, body: Shape, faceIds: readonly number[]): readonly Shape[];
+  /** What flat faces of a body sweep over when they move. */
+  sweep(body: Shape, faceIds: readonly number[], by: Vec3): readonly Shape[];
   fillet(body: Shape, edgeIds: readonly number[], radiusMm: number): Shape;
   chamfer(body: Shape, edges: readonly ChamferedEdge[]): Shape;
   /** The matrix may hold a reflection. */
@@ -136,6 +138,7 @@ export function createKernel(oc: KernelInstance): Kernel {
     common: (...args) => build.common(oc, ...args),
     pieces: (shape) => build.pieces(oc, shape),
     splitBy: (...args) => build.splitBy(oc, ...args),
+    sweep: (...args) => build.sweep(oc, ...args),
     fillet: (...args) => fillet(oc, ...args),
     chamfer: (...args) => chamfer(oc, ...args),
     handle: (shape) => build.handle(shape),

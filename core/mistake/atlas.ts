@@ -4,12 +4,11 @@ import { CheckMeasurementSchema, type Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { gradeMeasurement } from '#core/grade';
 import type { Kernel } from '#core/kernel';
-import { Vec3Schema } from '#core/solid';
+import { farthest, FingerprintSchema, fingerprintOf, SAME_SHARE, scalesOf, Vec3Schema } from '#core/solid';
 import { boxSize } from '#core/vector';
 
 import { MistakenParts, withoutFaces, type PartOptions } from './build.ts';
 import type { Verify } from './diagnose.ts';
-import { farthest, FingerprintSchema, fingerprintOf, scalesOf } from './fingerprint.ts';
 import { mistakesOf } from './generate.ts';
 import { MistakeSchema, type Mistake } from './mistake.ts';
 import { rootsOf } from './roots.ts';
@@ -41,9 +40,6 @@ export const AtlasSchema = v.object({
 });
 export type Atlas = Readonly<v.InferOutput<typeof AtlasSchema>>;
 
-/** Parts that differ by less than this share are the same part. */
-const SAME_SHARE = 1e-7;
-
 export interface AtlasOptions extends PartOptions {
   /** Mistakes to look at; all of the catalogue where nothing is said. */
   readonly mistakes?: readonly Mistake[] | undefined;
@@ -57,14 +53,15 @@ export const MadeMistakeSchema = v.variant('kind', [
 ]);
 export type MadeMistake = Readonly<v.InferOutput<typeof MadeMistakeSchema>>;
 
-/** Builds every mistake of a part and measures it. A part that is read from a file has none that can be built. */
+/** Builds every mistake of a part and measures it. A part that was read from a file has some only with its ground. */
 export function buildAtlas(
   kernel: Kernel,
   document: Exercise,
   reference: Reference,
   options: AtlasOptions = {},
 ): Atlas {
-  const { values = {}, stage = 1, mistakes = mistakesOf(document, values, stage) } = options;
+  const { values = {}, stage = 1, ground } = options;
+  const { mistakes = mistakesOf(ground?.exercise ?? document, values, stage, ground?.sizes) } = options;
   return atlasOf(reference, makeMistakes(kernel, document, reference, mistakes, options));
 }
 

@@ -2,10 +2,11 @@ import { measureSubmission, type CheckMeasurement, type Measurement, type Refere
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { Kernel, Shape } from '#core/kernel';
 import { attempt, unwrap } from '#core/problem';
-import { RecipeBuilder, withValues, type ParameterValues, type Recipe } from '#core/recipe';
+import { withValues, type ParameterValues, type Recipe } from '#core/recipe';
 import type { Solid } from '#core/solid';
 
 import { applyEdits } from './edit.ts';
+import { buildOn, groundOf, type Ground } from './ground.ts';
 import type { Mistake } from './mistake.ts';
 
 /** Which part of an exercise mistakes are made in. */
@@ -13,8 +14,8 @@ export interface PartOptions {
   readonly values?: ParameterValues | undefined;
   /** From 1. */
   readonly stage?: number | undefined;
-  /** Keeps what the parts have in common; the caller frees it. */
-  readonly builder?: RecipeBuilder | undefined;
+  /** Of the exercise; keeps what its parts have in common. The caller frees it. */
+  readonly ground?: Ground | undefined;
 }
 
 /** Fine enough for laying parts on each other. */
@@ -26,25 +27,24 @@ export class MistakenParts {
   readonly exercise: Exercise;
   private readonly kernel: Kernel;
   private readonly recipe: Recipe;
-  private readonly builder: RecipeBuilder;
-  private readonly ownsBuilder: boolean;
+  private readonly ground: Ground;
+  private readonly ownsGround: boolean;
 
-  constructor(kernel: Kernel, document: Exercise, { values = {}, stage = 1, builder }: PartOptions) {
+  constructor(kernel: Kernel, document: Exercise, { values = {}, stage = 1, ground }: PartOptions) {
     this.kernel = kernel;
-    this.exercise = exerciseOfStage(document, stage);
+    this.ownsGround = ground === undefined;
+    this.ground = ground ?? groundOf(kernel, document);
+    this.exercise = exerciseOfStage(this.ground.exercise, stage);
     this.recipe = unwrap(withValues(this.exercise.recipe, values));
-    this.ownsBuilder = builder === undefined;
-    this.builder = builder ?? new RecipeBuilder(kernel);
   }
 
   /** Opens the part with some mistakes for as long as `use` runs. */
   with<T>(mistakes: readonly Mistake[], use: (shape: Shape) => T): T | null {
-    const edited = applyEdits(
-      this.recipe,
-      mistakes.flatMap(({ edits }) => edits),
-    );
+    const edits = mistakes.flatMap((mistake) => mistake.edits);
+    const edited = applyEdits(this.recipe, edits);
     if (!edited.ok) return null;
-    const built = this.safely(() => this.builder.build(edited.value));
+    const stretches = edits.filter((edit) => edit.kind === 'stretch');
+    const built = this.safely(() => buildOn(this.kernel, this.ground, edited.value, stretches));
     if (!built?.ok) return null;
     const { shape } = built.value;
     try {
@@ -73,7 +73,7 @@ export class MistakenParts {
   }
 
   free(): void {
-    if (this.ownsBuilder) this.builder.free();
+    if (this.ownsGround) this.ground.free();
   }
 }
 

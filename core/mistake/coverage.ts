@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { saysWhere, type Exercise } from '#core/exercise';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
-import { farthest, scalesOf } from './fingerprint.ts';
+import { farthest, scalesOf } from '#core/solid';
 import { MistakeSchema } from './mistake.ts';
 
 const CoverageRowSchema = v.object({

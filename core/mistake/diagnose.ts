@@ -4,7 +4,7 @@ import type { CheckMeasurement, Measurement } from '#core/check';
 import { AS_MODELED, type Placement } from '#core/vector';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
-import { farthest, fingerprintOf, minus, plus, scalesOf, type Fingerprint } from './fingerprint.ts';
+import { farthest, fingerprintOf, minus, plus, scalesOf, type Fingerprint } from '#core/solid';
 import { MistakeSchema } from './mistake.ts';
 
 /** One story of what happened: one mistake, or two or three together. */
@@ -317,6 +317,8 @@ function conflict(entries: readonly AtlasEntry[], other: AtlasEntry): boolean {
           return edit.name;
         case 'single':
           return `${edit.stepId}/alone`;
+        case 'stretch':
+          return `stretch ${String(edit.axis)} ${String(edit.atMm)}`;
         default:
           return edit.stepId;
       }

@@ -18,6 +18,14 @@ export const EditSchema = v.variant('kind', [
   /** The step is left out, with all that is built on it. */
   v.object({ kind: v.literal('drop'), stepId: v.string() }),
   v.object({ kind: v.literal('move'), stepId: v.string(), before: v.string() }),
+  /** One side of a part that was read from a file lies elsewhere along an axis; lengths in mm. No number of a step. */
+  v.object({
+    kind: v.literal('stretch'),
+    axis: v.picklist([0, 1, 2]),
+    atMm: v.number(),
+    lowByMm: v.number(),
+    highByMm: v.number(),
+  }),
 ]);
 export type Edit = Readonly<v.InferOutput<typeof EditSchema>>;
 
@@ -70,6 +78,8 @@ function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
         ? null
         : { ...recipe, steps: [...others.slice(0, place), moved, ...others.slice(place)] };
     }
+    case 'stretch':
+      return recipe;
   }
 }
 

@@ -8,7 +8,9 @@ export function forgottenIn(subject: Subject, step: Step): void {
   const { id } = step;
   const name = nameOf(step);
   const place = subject.steps.indexOf(step);
-  if (place > 0 && step.op !== 'plane' && step.op !== 'axis' && step.op !== 'thread')
+  // Of a recipe the first step is the part itself; one that was read from a file is there without its steps.
+  const isFeature = place > 0 || subject.document.model !== undefined;
+  if (isFeature && step.op !== 'plane' && step.op !== 'axis' && step.op !== 'thread')
     subject.put({
       kind: 'step-forgotten',
       key: id,

@@ -3,11 +3,13 @@ import type { ParameterValues } from '#core/recipe';
 
 import type { MistakeKind } from './catalogue.ts';
 import { choicesIn } from './choices.ts';
+import type { DrivenSize } from './driven.ts';
 import { forgottenIn } from './forgotten.ts';
 import { misreadLetters, otherVariants } from './letters-misread.ts';
 import type { Mistake } from './mistake.ts';
 import { misreadNumbers } from './numbers-misread.ts';
 import { misordered } from './order.ts';
+import { misreadSizes } from './sizes-misread.ts';
 import { Subject } from './subject.ts';
 
 const MOST_MISTAKES = 120;
@@ -16,13 +18,19 @@ const MOST_VARIANTS = 30;
 
 /**
  * All mistakes of the catalogue that a student can make in the part of an exercise, in one variant and stage of it. What
- * cannot be built, or changes nothing, is found when they are built.
+ * cannot be built, or changes nothing, is found when they are built. `sizes` are those of a part that was read from a file.
  */
-export function mistakesOf(document: Exercise, values: ParameterValues = {}, stage = 1): readonly Mistake[] {
+export function mistakesOf(
+  document: Exercise,
+  values: ParameterValues = {},
+  stage = 1,
+  sizes: readonly DrivenSize[] = [],
+): readonly Mistake[] {
   const subject = new Subject(document, values, stage);
-  if (subject.recipe.steps.length === 0) return [];
+  if (subject.recipe.steps.length === 0 && sizes.length === 0) return [];
   misreadNumbers(subject);
   misreadLetters(subject);
+  misreadSizes(subject, sizes);
   for (const [place, step] of subject.steps.entries()) {
     forgottenIn(subject, step);
     choicesIn(subject, step);

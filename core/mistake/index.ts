@@ -3,6 +3,7 @@ export { CATALOGUE, MISTAKE_KINDS, MistakeKindSchema, type MistakeKind } from '.
 export { applyEdits, EditSchema, type Edit } from './edit.ts';
 export { MistakeSchema, type Mistake } from './mistake.ts';
 export { mistakesOf } from './generate.ts';
+export { groundOf, type Ground } from './ground.ts';
 export {
   atlasOf,
   AtlasSchema,

@@ -26,7 +26,7 @@ import { buildRecipe, type Step } from '#core/recipe';
 import { demoExercises, pumpCoverExercise, rowlockSocketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
-import { fingerprintOf, scalesOf } from './fingerprint.ts';
+import { fingerprintOf, scalesOf } from '#core/solid';
 import { sitesOf } from './sites.ts';
 
 let kernel: Kernel;

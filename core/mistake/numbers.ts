@@ -4,7 +4,7 @@ import { LENGTH_UNITS } from '#core/quantity';
 import type { Vec3 } from '#core/vector';
 
 import type { Atlas } from './atlas.ts';
-import type { Fingerprint } from './fingerprint.ts';
+import type { Fingerprint } from '#core/solid';
 import type { Mistake } from './mistake.ts';
 
 /** A number that was read off a model, with how finely it was written. */

@@ -27,7 +27,8 @@ export function proposeChecks(
   atlas: Atlas,
   options: PartOptions = {},
 ): readonly Proposal[] {
-  const exercise = exerciseOfStage(document, options.stage ?? 1);
+  const { ground } = options;
+  const exercise = exerciseOfStage(ground?.exercise ?? document, options.stage ?? 1);
   const unlocated = atlas.entries
     .filter((entry) => !isLocated(exercise, entry))
     .sort((a, b) => b.mistake.prior - a.mistake.prior)
@@ -35,25 +36,30 @@ export function proposeChecks(
   if (unlocated.length === 0) return [];
   const parts = new MistakenParts(kernel, document, options);
   try {
-    return withPart(kernel, exercise, options, ({ solid, surfaces, scope }) => {
-      const used = new Set(exercise.checks.map(({ id }) => id));
-      const known = new Set(exercise.checks.filter(({ off }) => off !== true).map(contentOf));
-      const candidates = suggestPlan({ exercise, solid, surfaces, scope })
-        .filter((check) => saysWhere(check) && check.off !== true && !known.has(contentOf(check)))
-        .map((check) => ({ ...check, id: freeId(check.id, used), onSheet: false }) as Check);
-      const prepared = prepareReference({ ...exercise, checks: candidates }, solid, surfaces, scope);
-      if (!prepared.ok || candidates.length === 0) return [];
-      return unlocated.flatMap(({ mistake }): Proposal[] => {
-        const failing = parts.with([mistake], (shape) => {
-          const made = parts.measured(shape, prepared.value);
-          if (made === null) return [];
-          const { lines } = gradeMeasurement(prepared.value, made.measurement, [], exercise.scoring);
-          return lines.filter(({ verdict }) => verdict !== 'right').map(({ checkId }) => checkId);
+    return withPart(
+      kernel,
+      exercise,
+      { ...options, builder: ground?.builder, model: ground?.model },
+      ({ solid, surfaces, scope }) => {
+        const used = new Set(exercise.checks.map(({ id }) => id));
+        const known = new Set(exercise.checks.filter(({ off }) => off !== true).map(contentOf));
+        const candidates = suggestPlan({ exercise, solid, surfaces, scope })
+          .filter((check) => saysWhere(check) && check.off !== true && !known.has(contentOf(check)))
+          .map((check) => ({ ...check, id: freeId(check.id, used), onSheet: false }) as Check);
+        const prepared = prepareReference({ ...exercise, checks: candidates }, solid, surfaces, scope);
+        if (!prepared.ok || candidates.length === 0) return [];
+        return unlocated.flatMap(({ mistake }): Proposal[] => {
+          const failing = parts.with([mistake], (shape) => {
+            const made = parts.measured(shape, prepared.value);
+            if (made === null) return [];
+            const { lines } = gradeMeasurement(prepared.value, made.measurement, [], exercise.scoring);
+            return lines.filter(({ verdict }) => verdict !== 'right').map(({ checkId }) => checkId);
+          });
+          const check = candidates.find(({ id }) => failing?.includes(id));
+          return check === undefined ? [] : [{ mistakeId: mistake.id, check }];
         });
-        const check = candidates.find(({ id }) => failing?.includes(id));
-        return check === undefined ? [] : [{ mistakeId: mistake.id, check }];
-      });
-    });
+      },
+    );
   } finally {
     parts.free();
   }

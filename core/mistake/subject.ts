@@ -45,7 +45,9 @@ export class Subject {
     this.recipe = unwrap(withValues(this.exercise.recipe, values));
     this.scope = unwrap(evaluateParameters(this.recipe.parameters, this.recipe.unit));
     this.steps = this.recipe.steps.filter(({ off }) => off !== true);
-    this.sites = sitesOf(this.recipe, this.scope);
+    // Places in a part that was read from a file are those of its origin, which no sheet gives; see `drivenSizes`.
+    const fromFile = document.model !== undefined;
+    this.sites = sitesOf(this.recipe, this.scope).filter(({ role }) => !fromFile || role !== 'position');
     const nominals = this.exercise.checks
       .filter((check) => isDimension(check) && isOnSheet(check))
       .flatMap((check) => ('nominal' in check ? (this.valueOf(check.nominal) ?? []) : []));

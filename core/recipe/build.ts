@@ -75,18 +75,32 @@ interface Tables {
 /** Parts after earlier builds that are kept for the next one. */
 const MOST_STATES = 120;
 
+/** A body that is there before the first step, with names for its surfaces. Its owner frees it after the builder. */
+export interface Start {
+  /** Not the same for any two starts of one builder. */
+  readonly key: string;
+  readonly body: Shape;
+  readonly surfaces: NamedSurfaces;
+}
+
 /**
  * Builds recipes one after the other and keeps what the last ones had in common: only the steps from the first changed
  * one are built anew. Freeing it frees everything it keeps; shapes that were handed out stay with their owners.
  */
 export class RecipeBuilder {
   private readonly kernel: Kernel;
+  private readonly start: { readonly key: string; readonly state: State };
   private readonly states = new Map<string, State>();
   private readonly shapes = new Set<Shape>();
   private tablesOf = new WeakMap<Shape, Tables>();
 
-  constructor(kernel: Kernel) {
+  /** Recipes begin with nothing, or with the body of `start`. */
+  constructor(kernel: Kernel, start: Start | null = null) {
     this.kernel = kernel;
+    this.start =
+      start === null
+        ? { key: '', state: EMPTY }
+        : { key: start.key, state: { ...EMPTY, body: start.body, surfaces: start.surfaces } };
   }
 
   /**
@@ -130,10 +144,10 @@ export class RecipeBuilder {
   /** `whole`: these are all steps, so that the part must be one body after them. */
   private run(steps: readonly Step[], recipe: Recipe, scope: Scope, whole: boolean) {
     const values = new StepValues(scope, recipe.unit);
-    const keys = keysOf(steps, scope, recipe.unit);
+    const keys = keysOf(steps, scope, `${this.start.key}${recipe.unit}`);
     let begun = keys.length;
     while (begun > 0 && !this.states.has(keys[begun - 1] ?? '')) begun--;
-    let state = begun === 0 ? EMPTY : this.recall(keys[begun - 1] ?? '');
+    let state = begun === 0 ? this.start.state : this.recall(keys[begun - 1] ?? '');
     let unfinished: Unfinished | null = null;
     const failed = (step: Step, error: unknown): Unfinished => {
       if (!(error instanceof ProblemError)) throw error;
@@ -415,8 +429,8 @@ function madeBy({ made }: State, stepId: string): Made {
 }
 
 /** For each step a text that is the same when it and all before it give the same part. */
-function keysOf(steps: readonly Step[], scope: Scope, unit: string): readonly string[] {
-  let key: string = unit;
+function keysOf(steps: readonly Step[], scope: Scope, first: string): readonly string[] {
+  let key = first;
   return steps.map((step) => {
     const text = JSON.stringify({ ...step, label: undefined });
     const used = [...new Set(stringsIn(step).flatMap(namesIn))].filter((name) => Object.hasOwn(scope, name));

@@ -17,7 +17,16 @@ export {
   type Step,
   type StepOf,
 } from './schema.ts';
-export { buildRecipe, RecipeBuilder, stringsIn, type Built, type NamedSurfaces, type Unfinished } from './build.ts';
+export {
+  buildRecipe,
+  RecipeBuilder,
+  stringsIn,
+  type Built,
+  type NamedSurfaces,
+  type Start,
+  type Unfinished,
+} from './build.ts';
+export { basePlane, planeOn } from './planes.ts';
 export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
 export type { Thread } from './context.ts';
 export { StepValues, withValues, type ParameterValues } from './values.ts';

@@ -2,3 +2,13 @@
 export * from './schema.ts';
 export { trianglesOf, type Triangle } from './triangle.ts';
 export { axisOf, placeSurface, type Axis } from './place.ts';
+export {
+  farthest,
+  fingerprintOf,
+  FingerprintSchema,
+  minus,
+  plus,
+  SAME_SHARE,
+  scalesOf,
+  type Fingerprint,
+} from './fingerprint.ts';

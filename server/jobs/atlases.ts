@@ -91,8 +91,8 @@ const partsOf = (document: Exercise): readonly { readonly variant: number; reado
 /** What an atlas is made of: the same inputs give the same atlas. */
 function inputsOf(document: Exercise, variant: number, stage: number): string {
   const { exercise, values = {} } = partOf(document, { variant, stage });
-  const { recipe, checks, scoring, variants, likelihoods } = exerciseOfStage(exercise, stage);
-  const inputs = [CATALOGUE_VERSION, recipe, checks, scoring, variants, values, likelihoods];
+  const { recipe, checks, scoring, variants, likelihoods, model } = exerciseOfStage(exercise, stage);
+  const inputs = [CATALOGUE_VERSION, recipe, checks, scoring, variants, values, likelihoods, model];
   return hashOf(Buffer.from(JSON.stringify(inputs)));
 }
 
@@ -168,11 +168,16 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     const row = revision.get(revisionId);
     if (row === undefined) return;
     const document = unwrap(parseExercise(JSON.parse(row.documentJson)));
-    if (document.recipe.steps.length === 0) return;
+    if (document.recipe.steps.length === 0 && document.model === undefined) return;
     for (const { variant, stage } of partsOf(document))
       insert.run(revisionId, variant, stage, inputsOf(document, variant, stage));
     if (started) void work();
   }
+
+  const pathsOf = ({ model }: Exercise, referenceSha256: string) => ({
+    referencePath: files.pathOf(referenceSha256),
+    ...(model === undefined ? {} : { modelPath: files.pathOf(model.sha256) }),
+  });
 
   /** Makes an atlas: all at once where somebody waits for it, else a little at a time while nobody waits for a grade. */
   async function make(part: PartRow, waitedFor: boolean): Promise<void> {
@@ -187,7 +192,7 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
       return;
     }
     const document = unwrap(parseExercise(JSON.parse(part.documentJson)));
-    const task = { ...partOf(document, part), referencePath: files.pathOf(part.referenceSha256) };
+    const task = { ...partOf(document, part), ...pathsOf(document, part.referenceSha256) };
     put('running', 0, 0);
     const made: MadeMistake[] = [];
     const first = await runner.atlas({ ...task, from: 0, count: CHUNK });
@@ -237,11 +242,12 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
       await queue.idle();
       if (stopped()) return;
       const { attemptId, assignmentId, studentId, courseId } = row;
+      const document = unwrap(parseExercise(JSON.parse(row.documentJson)));
       const outcome = await runner.diagnose({
-        ...partOf(unwrap(parseExercise(JSON.parse(row.documentJson))), row),
+        ...partOf(document, row),
+        ...pathsOf(document, row.referenceSha256),
         measurement: v.parse(MeasurementSchema, JSON.parse(row.measurementJson)),
         report: v.parse(ReportSchema, JSON.parse(row.reportJson)),
-        referencePath: files.pathOf(row.referenceSha256),
         atlasPath: files.pathOf(row.atlasSha256),
       });
       if (stopped()) return;

@@ -19,8 +19,14 @@ export interface PartOfExercise {
   readonly stage: number;
 }
 
+/** The part that mistakes are made in. */
+interface MistakenPart extends PartOfExercise {
+  /** Of the model file, where the part was read from one. */
+  readonly modelPath?: string | undefined;
+}
+
 /** Builds some of the mistakes of a part. */
-export interface AtlasTask extends PartOfExercise {
+export interface AtlasTask extends MistakenPart {
   readonly kind: 'atlas';
   readonly referencePath: string;
   readonly from: number;
@@ -34,7 +40,7 @@ export interface AtlasChunk {
 }
 
 /** Puts what was made into one atlas, and looks for checks that the plan lacks. */
-export interface GatherTask extends PartOfExercise {
+export interface GatherTask extends MistakenPart {
   readonly kind: 'gather';
   readonly referencePath: string;
   readonly made: readonly MadeMistake[];
@@ -46,7 +52,7 @@ export interface Gathered {
 }
 
 /** Looks up a measured attempt among single mistakes and several together. */
-export interface DiagnoseTask extends PartOfExercise {
+export interface DiagnoseTask extends MistakenPart {
   readonly kind: 'diagnose';
   readonly measurement: Measurement;
   readonly report: Pick<Report, 'lines'>;

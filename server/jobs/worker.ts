@@ -8,18 +8,20 @@ import * as v from 'valibot';
 
 import { diagnoseReport, gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
 import { ReferenceSchema, type Reference } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import {
   AtlasSchema,
   atlasOf,
+  groundOf,
   makeMistakes,
   mistakesOf,
   proposeChecks,
   verifier,
   type Atlas,
   type Diagnosis,
+  type Ground,
 } from '#core/mistake';
 import { attempt, type Result } from '#core/problem';
-import { RecipeBuilder } from '#core/recipe';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
 
@@ -54,21 +56,26 @@ const atlases = new LRUCache<string, Atlas>({
   fetchMethod: async (path) => v.parse(AtlasSchema, await readJson(path)),
 });
 /** By the path of the reference: what its mistakes are built on stays from one task to the next. */
-const builders = new LRUCache<string, RecipeBuilder>({
+const grounds = new LRUCache<string, Ground>({
   max: 3,
-  dispose: (builder) => {
-    builder.free();
+  dispose: (ground) => {
+    ground.free();
   },
 });
 
 const referenceAt = (path: string): Promise<Reference> => references.forceFetch(path);
 
-function builderFor(referencePath: string): RecipeBuilder {
-  const known = builders.get(referencePath);
+async function modelAt(path: string | undefined): Promise<Uint8Array | undefined> {
+  return path === undefined ? undefined : new Uint8Array(await readFile(path));
+}
+
+/** The ground of a part; `model` are the bytes of its file, where it was read from one. */
+function groundFor(referencePath: string, exercise: Exercise, model: Uint8Array | undefined): Ground {
+  const known = grounds.get(referencePath);
   if (known !== undefined) return known;
-  const builder = new RecipeBuilder(kernel);
-  builders.set(referencePath, builder);
-  return builder;
+  const ground = groundOf(kernel, exercise, model);
+  grounds.set(referencePath, ground);
+  return ground;
 }
 
 /** Turns a result into an outcome; a trap of the kernel poisons this worker, which then ends itself. */
@@ -132,7 +139,7 @@ const isSettled = ({ report, diagnosis }: Pick<GradedFile, 'report' | 'diagnosis
   diagnosis?.hypotheses[0]?.fit === 'complete';
 
 export async function prepare({ exercise, values, stage, modelPath }: PrepareTask): Promise<Outcome<Prepared>> {
-  const model = modelPath === undefined ? undefined : new Uint8Array(await readFile(modelPath));
+  const model = await modelAt(modelPath);
   const outcome = settle(() => prepareExercise(kernel, exercise, { values, stage, model }));
   if (outcome.kind !== 'done') return outcome;
   const { reference, sheet, file, failing } = outcome.value;
@@ -147,26 +154,29 @@ export async function atlas({
   values,
   stage,
   referencePath,
+  modelPath,
   from,
   count,
 }: AtlasTask): Promise<Outcome<AtlasChunk>> {
-  const reference = await referenceAt(referencePath);
+  const [reference, model] = [await referenceAt(referencePath), await modelAt(modelPath)];
   return settle(() =>
     attempt(() => {
-      const all = mistakesOf(exercise, values, stage);
-      const options = { values, stage, builder: builderFor(referencePath) };
+      const ground = groundFor(referencePath, exercise, model);
+      const all = mistakesOf(ground.exercise, values, stage, ground.sizes);
+      const options = { values, stage, ground };
       const made = makeMistakes(kernel, exercise, reference, all.slice(from, from + count), options);
       return { total: all.length, made };
     }),
   );
 }
 
-export async function gather({ exercise, values, stage, referencePath, made }: GatherTask): Promise<Outcome<Gathered>> {
-  const reference = await referenceAt(referencePath);
+export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
+  const { exercise, values, stage, referencePath, made } = task;
+  const [reference, model] = [await referenceAt(referencePath), await modelAt(task.modelPath)];
   return settle(() =>
     attempt(() => {
       const gathered = atlasOf(reference, made);
-      const options = { values, stage, builder: builderFor(referencePath) };
+      const options = { values, stage, ground: groundFor(referencePath, exercise, model) };
       const proposals = proposeChecks(kernel, exercise, gathered, options);
       return { atlasJson: JSON.stringify(gathered), proposals };
     }),
@@ -176,9 +186,11 @@ export async function gather({ exercise, values, stage, referencePath, made }: G
 export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
   const { measurement, report, exercise, values, stage, referencePath } = task;
   const [reference, known] = [await referenceAt(referencePath), await atlases.forceFetch(task.atlasPath)];
+  const model = await modelAt(task.modelPath);
   return settle(() =>
     attempt(() => {
-      const { verify } = verifier(kernel, exercise, reference, { values, stage, builder: builderFor(referencePath) });
+      const ground = groundFor(referencePath, exercise, model);
+      const { verify } = verifier(kernel, exercise, reference, { values, stage, ground });
       return diagnoseReport(measurement, report, { atlas: known, verify });
     }),
   );

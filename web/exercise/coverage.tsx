@@ -27,11 +27,19 @@ export function CoverageTab(props: CoverageProps) {
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the mistakes" />;
   if (data.coverage === null) return <Making answer={data} />;
+  const { entries, unchanged, unbuilt } = data.coverage.counts;
+  if (entries + unchanged + unbuilt === 0)
+    return (
+      <Empty>
+        No feature to make a mistake in was recognized in the model file. A STEP file has exact surfaces, in which more
+        is recognized than in triangles.
+      </Empty>
+    );
   return <Covered {...props} coverage={data.coverage} proposals={data.proposals} />;
 }
 
 function Making({ answer: { state, done, total } }: { answer: CoverageAnswer }) {
-  if (state === 'none') return <Empty>A part that is read from a file has no steps to go wrong in.</Empty>;
+  if (state === 'none') return <Empty>This part has no steps to go wrong in.</Empty>;
   if (state === 'failed') return <Empty>The mistakes could not be built. Make a new revision to try again.</Empty>;
   return (
     <div className="px-3 py-6 text-center" role="status">
@@ -68,6 +76,7 @@ function Covered({
         <p className="text-soft">
           {plural(coverage.counts.entries, 'mistake')} built; {String(coverage.counts.unchanged)} change nothing,{' '}
           {String(coverage.counts.unbuilt)} give no part
+          {exercise.document.model && '; made in the features that were recognized in the file'}
         </p>
       </div>
       <Spots

@@ -74,7 +74,9 @@ const DEGREES: Readonly<Record<FeedbackDegree, string>> = {
 const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
 
 /** How far the check plan can be trusted, in one sentence. */
-function coverageWords({ located, blind }: Coverage): string {
+function coverageWords({ located, blind, rows }: Coverage): string {
+  if (rows.length === 0)
+    return 'How far the check plan can be trusted is not known: no mistake could be made in the part.';
   const share = `The check plan says where ${String(Math.round(located * 100))} % of the likely mistakes are`;
   return blind.length === 0
     ? `${share}, and catches the others.`

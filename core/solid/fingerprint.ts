@@ -1,7 +1,8 @@
 import * as v from 'valibot';
 
-import type { MassProperties } from '#core/solid';
 import { placePoint, type Mat3, type Placement, type Vec3 } from '#core/vector';
+
+import type { MassProperties } from './schema.ts';
 
 /**
  * Volume, area, first and second moments of a part about the origin of the reference: numbers that add up when parts do,
@@ -69,3 +70,6 @@ export const minus = (a: Fingerprint, b: Fingerprint): Fingerprint => a.map((val
 /** The largest difference of two fingerprints, as a share of the scales. */
 export const farthest = (a: Fingerprint, b: Fingerprint, scales: Fingerprint): number =>
   Math.max(...a.map((value, i) => Math.abs(value - (b[i] ?? 0)) / (scales[i] ?? 1)));
+
+/** Parts whose fingerprints differ by less than this share are the same part. */
+export const SAME_SHARE = 1e-7;

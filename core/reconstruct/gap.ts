@@ -1,0 +1,43 @@
+import type { Solid } from '#core/solid';
+
+/** Lengths of a part along an axis between two of its coordinates, in mm. */
+export interface Span {
+  readonly fromMm: number;
+  readonly toMm: number;
+}
+
+const SAME_MM = 1e-6;
+const LEAST_GAP_MM = 1e-3;
+
+/**
+ * Where a part can be stretched so that one span grows: between corners and away from what is round or slanted along the
+ * axis, and where as few of the other spans as possible grow with it; of those, where there is most room. Null where
+ * there is no such place.
+ */
+export function stretchAt(solid: Solid, axis: 0 | 1 | 2, span: Span, others: readonly Span[]): number | null {
+  const blocked = solid.faces.flatMap(({ surface, bounds }): readonly Span[] => {
+    const lies = { fromMm: bounds.min[axis], toMm: bounds.max[axis] };
+    const runsAlong =
+      surface.kind === 'plane'
+        ? Math.abs(surface.normal[axis]) < SAME_MM
+        : surface.kind === 'cylinder' && Math.abs(surface.direction[axis]) > 1 - SAME_MM;
+    return runsAlong ? [] : [lies];
+  });
+  const places = [
+    span.fromMm,
+    span.toMm,
+    ...solid.edges.flatMap(({ joint, start, end }) => (joint === 'degenerate' ? [] : [start[axis], end[axis]])),
+    ...blocked.flatMap(({ fromMm, toMm }) => [fromMm, toMm]),
+  ]
+    .filter((at) => at > span.fromMm - SAME_MM && at < span.toMm + SAME_MM)
+    .sort((a, b) => a - b);
+  const gaps = places.flatMap((from, i) => {
+    const to = places[i + 1];
+    if (to === undefined || to - from < LEAST_GAP_MM) return [];
+    const middle = (from + to) / 2;
+    const crosses = ({ fromMm, toMm }: Span): boolean => fromMm < middle && middle < toMm;
+    return blocked.some(crosses) ? [] : [{ at: middle, room: to - from, grown: others.filter(crosses).length }];
+  });
+  const [best] = gaps.sort((a, b) => a.grown - b.grown || b.room - a.room);
+  return best?.at ?? null;
+}

@@ -1,0 +1,222 @@
+import { findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
+import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import type { PlaneReference, StepOf } from '#core/recipe';
+import type { Cylinder, Solid } from '#core/solid';
+import {
+  add,
+  boxDiagonal,
+  cross,
+  distance,
+  distanceToLine,
+  length,
+  negate,
+  perpendicular,
+  scale,
+  type Vec2,
+} from '#core/vector';
+
+import {
+  degrees,
+  grouped,
+  lengthIn,
+  namedPlane,
+  offsetBasePlane,
+  onPlane,
+  partsOf,
+  pointIn,
+  type Candidate,
+  type Naming,
+} from './candidate.ts';
+
+const SAME_MM = 1e-6;
+const USUAL_POINT_DEG = '118';
+
+interface Placed {
+  readonly hole: Hole;
+  readonly stepId: string;
+  readonly number: number;
+  readonly reference: PlaneReference;
+  readonly plane: WorkPlane;
+  /** Half of the whole angle of the drill point. */
+  readonly tipRad: number | null;
+  /** Round walls of the part that it begins or ends in. */
+  readonly hosts: readonly Cylinder[];
+  /** Of its own faces. */
+  readonly areaMm2: number;
+}
+
+/** Holes of one size from one plane as one step. Holes without a plane to begin on, or with a round bottom, are left. */
+export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): readonly Candidate[] {
+  const placed = findHoles(solid).flatMap((hole) => placedOn(hole, solid, naming) ?? []);
+  const taken = new Set<string>();
+  return grouped(placed, ({ stepId, reference }) => `${stepId} ${JSON.stringify(reference)}`).map((group) => {
+    const [first] = group;
+    let id = first.stepId;
+    for (let n = 2; taken.has(id); n++) id = `${first.stepId}-${String(n)}`;
+    taken.add(id);
+    const members = [...group].sort((a, b) => a.number - b.number);
+    const tools = () => members.map((member) => plugOf(kernel, member, boxDiagonal(solid.bounds)));
+    return {
+      undoneBy: 'filling',
+      tools,
+      openMm2: members.every(({ hosts }) => hosts.length === 0)
+        ? members.reduce((sum, { hole }) => sum + openingsOf(hole), 0)
+        : areaOf(kernel, tools) - members.reduce((sum, { areaMm2 }) => sum + areaMm2, 0),
+      steps: stepsOf(id, members, first, naming),
+    };
+  });
+}
+
+/** Area of some tools together. */
+export function areaOf(kernel: Kernel, make: () => readonly Shape[]): number {
+  const tools = make();
+  try {
+    return tools.reduce((sum, tool) => sum + kernel.massProperties(tool).areaMm2, 0);
+  } finally {
+    for (const tool of tools) tool.free();
+  }
+}
+
+function placedOn(hole: Hole, solid: Solid, naming: Naming): Placed | null {
+  if (hole.bottom === 'round') return null;
+  const name = [...naming.surfaces].find(
+    ([own, surface]) =>
+      own.startsWith('hole-') &&
+      surface.kind === 'cylinder' &&
+      Math.abs(2 * surface.radiusMm - hole.diameterMm) < SAME_MM &&
+      length(cross(surface.direction, hole.direction)) < SAME_MM &&
+      distanceToLine(surface.origin, hole.origin, hole.direction) < SAME_MM,
+  )?.[0];
+  if (name === undefined) return null;
+  const out = negate(hole.direction);
+  const on = namedPlane(naming, hole.origin, out) ?? (hole.through ? basePlaneFor(naming, hole) : null);
+  if (on === null) return null;
+  const tip = hole.faceIds
+    .flatMap((id) => solid.faces[id]?.surface ?? [])
+    .find(
+      (surface) =>
+        surface.kind === 'cone' &&
+        (hole.countersink === null || Math.abs(2 * surface.halfAngleRad - hole.countersink.angleRad) > 1e-6),
+    );
+  return {
+    hole,
+    ...partsOf(name),
+    ...on,
+    hosts: hostsOf(graphOf(solid), hole),
+    areaMm2: hole.faceIds.reduce((sum, id) => sum + (solid.faces[id]?.areaMm2 ?? 0), 0),
+    tipRad: hole.bottom === 'drill-point' && tip?.kind === 'cone' ? tip.halfAngleRad : null,
+  };
+}
+
+/** The round walls that the walls of a hole end in. */
+const hostsOf = (graph: FaceGraph, { faceIds }: Hole): readonly Cylinder[] =>
+  faceIds.flatMap((id) => {
+    const face = graph.solid.faces[id];
+    return (face === undefined ? [] : graph.around(face)).flatMap(({ face: { id: other, surface } }) =>
+      surface.kind === 'cylinder' && !faceIds.includes(other) ? [surface] : [],
+    );
+  });
+
+/** A through hole that begins in a round wall is drilled from a plane that touches it, at either of its ends. */
+function basePlaneFor({ unit }: Naming, { origin, direction, depthMm, counterbore, countersink }: Hole) {
+  if (counterbore !== null || countersink !== null) return null;
+  return (
+    offsetBasePlane(unit, origin, negate(direction)) ??
+    offsetBasePlane(unit, add(origin, scale(direction, depthMm)), direction)
+  );
+}
+
+function stepsOf(
+  id: string,
+  members: readonly Placed[],
+  { hole, reference, plane, tipRad }: Placed,
+  { unit }: Naming,
+): readonly StepOf<'hole'>[] {
+  const size = (lengthMm: number): string => lengthIn(unit, lengthMm);
+  const diameter = size(hole.diameterMm);
+  const many = members.length === 1 ? 'Hole' : `${String(members.length)} holes`;
+  const common = {
+    id,
+    label: `${many} of ${diameter} ${unit}`,
+    op: 'hole',
+    plane: reference,
+    at: { kind: 'points', points: members.map((member) => pointIn(unit, onPlane(plane, member.hole.origin))) },
+    diameter,
+    ...(hole.counterbore && {
+      counterbore: { diameter: size(hole.counterbore.diameterMm), depth: size(hole.counterbore.depthMm) },
+    }),
+    ...(hole.countersink && {
+      countersink: { diameter: size(hole.countersink.diameterMm), angle: degrees(hole.countersink.angleRad) },
+    }),
+  } as const;
+  const pointAngle = tipRad === null ? USUAL_POINT_DEG : degrees(2 * tipRad);
+  const blind = {
+    kind: 'blind',
+    depth: size(hole.depthMm),
+    ...(tipRad === null ? {} : { bottom: 'drill-point' as const }),
+    ...(pointAngle === USUAL_POINT_DEG ? {} : { pointAngle }),
+  } as const;
+  return hole.through
+    ? [
+        { ...common, depth: { kind: 'through' } },
+        { ...common, depth: { kind: 'wall' } },
+        { ...common, depth: blind },
+      ]
+    : [{ ...common, depth: blind }];
+}
+
+const mouthRadius = ({ diameterMm, counterbore, countersink }: Hole): number =>
+  Math.max(diameterMm, counterbore?.diameterMm ?? 0, countersink?.diameterMm ?? 0) / 2;
+
+const openingsOf = (hole: Hole): number =>
+  Math.PI * (mouthRadius(hole) ** 2 + (hole.through ? (hole.diameterMm / 2) ** 2 : 0));
+
+/** The material that a hole took away; where it ends in round walls, as far as they reach. */
+function plugOf(kernel: Kernel, placed: Placed, sizeMm: number): Shape {
+  const { hole, hosts } = placed;
+  if (hosts.length === 0) return plug(kernel, placed);
+  const rod = (at: Cylinder['origin'], direction: Cylinder['direction'], radiusMm: number): Shape =>
+    kernel.extrude(squarePlane(at, direction), { kind: 'circle', center: [0, 0], radiusMm }, -sizeMm, sizeMm);
+  let made = rod(add(hole.origin, scale(hole.direction, hole.depthMm / 2)), hole.direction, hole.diameterMm / 2);
+  const middle = add(hole.origin, scale(hole.direction, hole.depthMm / 2));
+  for (const { origin, direction, radiusMm, side } of hosts) {
+    const host = rod(origin, direction, radiusMm);
+    const [before, cut] = [made, side === 'convex' ? kernel.common(made, [host]) : kernel.cut(made, [host])];
+    made = cut;
+    before.free();
+    host.free();
+  }
+  // A rod through a tube is in several pieces, of which the hole is the one that it lies in.
+  const pieces = kernel.pieces(made);
+  const apart = (piece: Shape): number => distance(kernel.massProperties(piece).centroidMm, middle);
+  const [own, ...others] = [...pieces].sort((a, b) => apart(a) - apart(b));
+  for (const other of others) other.free();
+  if (own === undefined) return made;
+  made.free();
+  return own;
+}
+
+export function squarePlane(origin: Cylinder['origin'], normal: Cylinder['direction']): WorkPlane {
+  const u = perpendicular(normal);
+  return { origin, u, v: cross(normal, u), normal };
+}
+
+/** The material of a hole between flat faces, turned about its axis: u leads outward, v into the hole. */
+function plug(kernel: Kernel, { hole, tipRad }: Placed): Shape {
+  const u = perpendicular(hole.direction);
+  const plane: WorkPlane = { origin: hole.origin, u, v: hole.direction, normal: cross(u, hole.direction) };
+  const { diameterMm, depthMm, counterbore, countersink } = hole;
+  const radius = diameterMm / 2;
+  const outline: Vec2[] = [[mouthRadius(hole), 0]];
+  if (counterbore) outline.push([counterbore.diameterMm / 2, counterbore.depthMm], [radius, counterbore.depthMm]);
+  if (countersink) outline.push([radius, (countersink.diameterMm / 2 - radius) / Math.tan(countersink.angleRad / 2)]);
+  outline.push([radius, depthMm], [0, depthMm + (tipRad === null ? 0 : radius / Math.tan(tipRad))], [0, 0]);
+  return kernel.revolve(plane, polygon([0, 0], outline), { origin: [0, 0], direction: [0, 1] });
+}
+
+/** A closed outline of straight lines; the last point is the start. */
+export const polygon = (start: Vec2, points: readonly Vec2[]): Contour => ({
+  kind: 'path',
+  start,
+  segments: points.map((to) => ({ kind: 'line', to })),
+});

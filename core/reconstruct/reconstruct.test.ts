@@ -1,0 +1,214 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import type { Kernel } from '#core/kernel';
+import { unwrap } from '#core/problem';
+import { buildRecipe, RecipeBuilder, type Recipe, type Step } from '#core/recipe';
+import { loadKernel } from '#runtime';
+
+import { reconstruct, stretchAt, stretchedRecipe, stretchedStart, type Stretch } from './index.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+const SOURCE = { format: 'step', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
+const recipe = (steps: readonly Step[]): Recipe => ({
+  format: 'zorvet-recipe',
+  version: 2,
+  name: 'Part',
+  unit: 'mm',
+  parameters: [],
+  steps,
+});
+const plate = (width = '60', height = '40', depth = '10'): Step => ({
+  id: 'plate',
+  op: 'extrude',
+  mode: 'add',
+  plane: { base: 'XY' },
+  outlines: [{ shape: 'corner-rectangle', corner: ['0', '0'], width, height }],
+  extent: { kind: 'depth', depth },
+});
+const hole = (rest: Partial<Extract<Step, { op: 'hole' }>>): Step => ({
+  id: 'bores',
+  op: 'hole',
+  plane: { surface: 'plate.end' },
+  at: {
+    kind: 'points',
+    points: [
+      ['10', '10'],
+      ['50', '10'],
+      ['10', '30'],
+      ['50', '30'],
+    ],
+  },
+  diameter: '8',
+  depth: { kind: 'through' },
+  ...rest,
+});
+
+/** What is recognized in the STEP file of a part, and the volumes of what is left and of what is made of it again. */
+function takenApart(steps: readonly Step[]) {
+  const built = unwrap(buildRecipe(kernel, recipe(steps)));
+  const { shape } = unwrap(kernel.readStep(kernel.writeStep(built.shape, 'mm', 'part')));
+  built.shape.free();
+  const solid = unwrap(kernel.analyze(shape, SOURCE));
+  const made = reconstruct(kernel, shape, solid, 'mm');
+  shape.free();
+  const builder = new RecipeBuilder(kernel, made.start);
+  const again = unwrap(builder.build(recipe(made.steps)));
+  const volumes = [made.start.body, again.shape].map((body) => kernel.massProperties(body).volumeMm3);
+  again.shape.free();
+  return { ...made, solid, builder, left: volumes[0] ?? 0, again: volumes[1] ?? 0 };
+}
+
+/** 60 x 40 x 10. */
+const PLATE_MM3 = 24_000;
+const disk = (diameter: number): number => (Math.PI / 4) * diameter ** 2;
+
+describe('a model is taken apart', () => {
+  it('into holes of one size as one step, from the plane that they begin on', () => {
+    const { steps, left, again, solid } = takenApart([plate(), hole({})]);
+    expect(steps).toMatchObject([
+      { id: 'hole-1', label: '4 holes of 8 mm', op: 'hole', diameter: '8', depth: { kind: 'through' } },
+    ]);
+    expect(left).toBeCloseTo(PLATE_MM3, 6);
+    expect(again).toBeCloseTo(solid.massProperties.volumeMm3, 6);
+  });
+
+  it('into blind holes with their bottoms and recesses', () => {
+    const at = (u: string): Partial<Extract<Step, { op: 'hole' }>> => ({ at: { kind: 'points', points: [[u, '20']] } });
+    const { steps, left } = takenApart([
+      plate('100', '40', '20'),
+      hole({ id: 'a', ...at('10'), depth: { kind: 'blind', depth: '12', bottom: 'drill-point' } }),
+      hole({ id: 'b', ...at('30'), diameter: '7', depth: { kind: 'blind', depth: '9' } }),
+      hole({ id: 'c', ...at('50'), diameter: '6', counterbore: { diameter: '12', depth: '5' } }),
+      hole({ id: 'd', ...at('80'), diameter: '5', countersink: { diameter: '11' } }),
+    ]);
+    expect(left).toBeCloseTo(80_000, 6);
+    const by = (diameter: string) => steps.find((step) => step.op === 'hole' && step.diameter === diameter);
+    expect(by('8')).toMatchObject({ depth: { kind: 'blind', depth: '12', bottom: 'drill-point' } });
+    expect(by('7')).toMatchObject({ depth: { kind: 'blind', depth: '9' } });
+    expect(by('6')).toMatchObject({ depth: { kind: 'through' }, counterbore: { diameter: '12', depth: '5' } });
+    expect(by('5')).toMatchObject({ depth: { kind: 'through' }, countersink: { diameter: '11', angle: '90' } });
+  });
+
+  it('into rounds and bevels, and the sharp edges that they were made on', () => {
+    const rounds = takenApart([plate(), { id: 'r', op: 'fillet', radius: '6', edges: [{ along: 'z' }] }]);
+    expect(rounds.steps).toMatchObject([{ op: 'fillet', radius: '6', label: 'Rounds of 6 mm' }]);
+    expect(rounds.left).toBeCloseTo(PLATE_MM3, 6);
+    const bevel: Step = { id: 'b', op: 'chamfer', size: '3', edges: [{ between: ['plate.end', 'plate.left'] }] };
+    const bevels = takenApart([plate(), bevel]);
+    expect(bevels.steps).toMatchObject([{ op: 'chamfer', size: '3', label: 'Bevel of 3 mm' }]);
+    expect(bevels.left).toBeCloseTo(PLATE_MM3, 6);
+  });
+
+  it('into bevels and rounds of a shaft, and a hole across it', () => {
+    const shaft: Step = {
+      id: 'shaft',
+      op: 'extrude',
+      mode: 'add',
+      plane: { base: 'XY' },
+      outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '20' }],
+      extent: { kind: 'depth', depth: '50' },
+    };
+    const across: Step = {
+      id: 'pin',
+      op: 'hole',
+      plane: { base: 'XZ' },
+      at: { kind: 'points', points: [['0', '25']] },
+      diameter: '6',
+      depth: { kind: 'through' },
+    };
+    const { steps, left, again, solid } = takenApart([
+      shaft,
+      across,
+      { id: 'end', op: 'chamfer', size: '2', edges: [{ between: ['shaft.end', 'shaft.wall'] }] },
+    ]);
+    expect(steps.map(({ label }) => label).sort()).toEqual(['Bevel of 2 mm', 'Hole of 6 mm']);
+    expect(left).toBeCloseTo(disk(20) * 50, 3);
+    expect(again).toBeCloseTo(solid.massProperties.volumeMm3, 3);
+  });
+
+  it('into pockets, slotted holes and bosses', () => {
+    const onTop = (id: string, mode: 'add' | 'cut', depth: string | null, outline: object): Step =>
+      ({
+        id,
+        op: 'extrude',
+        mode,
+        plane: { surface: 'plate.end' },
+        outlines: [outline],
+        extent: depth === null ? { kind: 'through' } : { kind: 'depth', depth },
+      }) as Step;
+    const { steps, left } = takenApart([
+      plate('120'),
+      onTop('pocket', 'cut', '4', { shape: 'rectangle', center: ['20', '20'], width: '20', height: '24' }),
+      onTop('slot', 'cut', null, { shape: 'slot', center: ['60', '20'], length: '24', width: '8' }),
+      onTop('boss', 'add', '7', { shape: 'circle', center: ['100', '20'], diameter: '16' }),
+    ]);
+    expect(left).toBeCloseTo(48_000, 6);
+    expect(steps).toHaveLength(3);
+    expect(steps).toContainEqual(
+      expect.objectContaining({
+        label: 'Pocket, 4 mm deep',
+        mode: 'cut',
+        outlines: [{ shape: 'rectangle', center: ['20', '20'], width: '20', height: '24' }],
+        extent: { kind: 'depth', depth: '4' },
+      }),
+    );
+    expect(steps).toContainEqual(expect.objectContaining({ id: 'slotted-hole-1', extent: { kind: 'through' } }));
+    expect(steps).toContainEqual(
+      expect.objectContaining({ id: 'boss-1', mode: 'add', extent: { kind: 'depth', depth: '7' } }),
+    );
+  });
+
+  it('not where it cannot be proved: what is left keeps the feature', () => {
+    // A hole that breaks out of the side is no plain plug.
+    const { steps, left, solid } = takenApart([plate(), hole({ at: { kind: 'points', points: [['2', '20']] } })]);
+    expect(steps).toEqual([]);
+    expect(left).toBeCloseTo(solid.massProperties.volumeMm3, 6);
+  });
+});
+
+describe('a model is stretched', () => {
+  const stretchedVolume = (stretch: Stretch): number => {
+    const { start, steps } = takenApart([plate(), hole({})]);
+    const at = stretchedStart(kernel, start, stretch);
+    const built = unwrap(new RecipeBuilder(kernel, at).build(stretchedRecipe(recipe(steps), start.surfaces, stretch)));
+    const { volumeMm3, centroidMm } = kernel.massProperties(built.shape);
+    expect(centroidMm[1]).toBeCloseTo(20, 6);
+    return volumeMm3;
+  };
+  const holes = 4 * disk(8) * 10;
+
+  it('with its holes on both sides of the place', () => {
+    expect(stretchedVolume({ axis: 0, atMm: 30, lowByMm: 0, highByMm: 20 })).toBeCloseTo(80 * 40 * 10 - holes, 6);
+    expect(stretchedVolume({ axis: 0, atMm: 20, lowByMm: 5, highByMm: -5 })).toBeCloseTo(50 * 40 * 10 - holes, 6);
+  });
+
+  it('where most other sizes stay as they are: near the end for a length, between the holes for their distance', () => {
+    const { solid } = takenApart([plate(), hole({})]);
+    const toHole = { fromMm: 0, toMm: 10 };
+    const apart = { fromMm: 10, toMm: 50 };
+    const length = stretchAt(solid, 0, { fromMm: 0, toMm: 60 }, [toHole, apart]);
+    expect(length).toBeGreaterThan(54);
+    const between = stretchAt(solid, 0, apart, [toHole]);
+    expect(between).toBeCloseTo(30, 6);
+  });
+
+  it('not where its section changes', () => {
+    const { start } = takenApart([
+      plate(),
+      {
+        id: 'top',
+        op: 'loft',
+        mode: 'add',
+        plane: { surface: 'plate.end' },
+        outline: { shape: 'rectangle', center: ['30', '20'], width: '40', height: '30' },
+        distance: '30',
+        to: { shape: 'rectangle', center: ['30', '20'], width: '20', height: '10' },
+      },
+    ]);
+    expect(() => stretchedStart(kernel, start, { axis: 2, atMm: 20, lowByMm: 0, highByMm: -5 })).toThrow(/section/);
+  });
+});
