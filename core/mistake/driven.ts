@@ -1,7 +1,8 @@
 import { isDimension, isOnSheet, type DimensionCheck, type Exercise } from '#core/exercise';
+import { featuresOf } from '#core/feature';
 import { attempt, unwrap } from '#core/problem';
-import { evaluateExpression, evaluateParameters, LENGTH_UNITS } from '#core/quantity';
-import { expressionOf, stretchAt, type Span } from '#core/reconstruct';
+import { evaluateExpression, evaluateParameters, LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
+import { expressionOf, placedAlong, stretchAt, type Span, type Stretchable } from '#core/reconstruct';
 import { basePlane, planeOn, type NamedSurfaces, type Step } from '#core/recipe';
 import { axisOf, type Solid } from '#core/solid';
 import { dot, type Vec3 } from '#core/vector';
@@ -17,7 +18,15 @@ export interface DrivenSize {
   readonly valueMm: number;
   /** Half sizes of what moves, which a student may have measured from. */
   readonly halvesMm: readonly number[];
-  /** What makes it larger by so much. */
+  /** How it becomes larger, the likeliest way first. */
+  readonly ways: readonly Way[];
+}
+
+/** What grows with a size: one side of the part or both, this row of holes or that. */
+export interface Way {
+  readonly key: string;
+  /** How likely this way is beside the others. */
+  readonly factor: number;
   readonly edits: (byMm: number) => readonly [Edit, ...Edit[]];
 }
 
@@ -26,6 +35,9 @@ const AXES = [0, 1, 2] as const;
 const AXIS_NUMBERS = { x: 0, y: 1, z: 2 } as const;
 const ALONG = 1 - 1e-9;
 const SAME_MM = 1e-6;
+/** Symmetry is found by measuring. */
+const EVEN_MM = 1e-3;
+const LESS_LIKELY = 0.4;
 
 /** Where a size begins and ends along an axis, and the surfaces that it is given between. */
 interface Located {
@@ -40,14 +52,21 @@ interface Located {
   readonly movesToo: string | null;
 }
 
-const isCentered = ({ fromMm, toMm }: Located): boolean => Math.abs(fromMm + toMm) < SAME_MM;
-
-/** The sizes of a check plan that drive a part along its axes. */
-export function drivenSizes(exercise: Exercise, solid: Solid, surfaces: NamedSurfaces): readonly DrivenSize[] {
+/**
+ * The sizes of a check plan that drive a part along its axes. `solid` is the part as it was read, `body` what it begins
+ * with; surfaces are those of the former.
+ */
+export function drivenSizes(
+  exercise: Exercise,
+  solid: Solid,
+  body: Solid,
+  surfaces: NamedSurfaces,
+): readonly DrivenSize[] {
   const { recipe, checks } = exercise;
   const located = checks
     .filter((check): check is DimensionCheck => isDimension(check) && isOnSheet(check))
     .flatMap((check) => locate(check, solid, surfaces) ?? []);
+  const planes = featuresOf(solid, 'symmetry-plane');
   const scope = unwrap(evaluateParameters(recipe.parameters, recipe.unit));
   const spans = located.map((one): Span & { readonly of: Located } => ({
     fromMm: Math.min(one.fromMm, one.toMm),
@@ -60,51 +79,98 @@ export function drivenSizes(exercise: Exercise, solid: Solid, surfaces: NamedSur
     const { check } = one;
     const valueMm = nominal.value * LENGTH_UNITS[recipe.unit];
     const stepOf = (name: string): Step | undefined => recipe.steps.find(({ id }) => id === name.split('.')[0]);
-    const moved = one.moves === null ? undefined : stepOf(one.moves);
+    const isEven = planes.some(
+      ({ normal, origin }) =>
+        Math.abs(normal[one.axis]) > ALONG && Math.abs(2 * origin[one.axis] - one.fromMm - one.toMm) < EVEN_MM,
+    );
+    const [moved, other] = [one.moves, one.movesToo].map((name) => (name === null ? undefined : stepOf(name)));
     if (moved !== undefined) {
-      const sign = Math.sign(one.toMm - one.fromMm) || 1;
-      // Rows that lie evenly about the middle of the part both move.
-      const other = one.movesToo === null || !isCentered(one) ? undefined : stepOf(one.movesToo);
-      const share = other === undefined ? 0 : 0.5;
-      const rowsOf = (step: Step | undefined, atMm: number, factor: number): readonly Moving[] =>
-        step === undefined
-          ? []
-          : rowOf(step, one.axis, atMm, surfaces, recipe.unit).map((place) => ({ ...place, stepId: step.id, factor }));
-      const [first, ...more] = [
-        ...rowsOf(moved, one.toMm, (1 - share) * sign),
-        ...rowsOf(other, one.fromMm, -share * sign),
-      ];
-      if (first === undefined) return [];
-      const edit = ({ stepId, path, value, along, factor }: Moving, byMm: number): Edit => ({
-        kind: 'set',
-        stepId,
-        path,
-        value: expressionOf((value + along * factor * byMm) / LENGTH_UNITS[recipe.unit]),
-      });
-      const halvesMm = halfSizes(moved, recipe.unit);
-      return [
-        { check, valueMm, halvesMm, edits: (byMm) => [edit(first, byMm), ...more.map((place) => edit(place, byMm))] },
-      ];
+      const rows = [
+        rowOf(moved, one.axis, one.toMm, surfaces, recipe.unit),
+        other === undefined ? [] : rowOf(other, one.axis, one.fromMm, surfaces, recipe.unit),
+      ] as const;
+      const ways = movingWays(rows, Math.sign(one.toMm - one.fromMm) || 1, isEven, recipe.unit);
+      return ways.length === 0 ? [] : [{ check, valueMm, halvesMm: halfSizes(moved, recipe.unit), ways }];
     }
     // What a step makes has its number in the step.
     if (one.names.some((name) => stepOf(name) !== undefined)) return [];
     const own = spans.find(({ of }) => of === one);
     const others = spans.filter(({ of }) => of !== one && of.axis === one.axis);
-    const at = own && stretchAt(solid, one.axis, own, others);
-    if (own === undefined || at === null || at === undefined) return [];
-    // A part that is drawn about its middle grows to both sides.
-    const share = isCentered(one) ? 0.5 : 0;
-    return [
-      {
-        check,
-        valueMm,
-        halvesMm: [],
-        edits: (byMm) => [
-          { kind: 'stretch', axis: one.axis, atMm: at, lowByMm: -share * byMm, highByMm: (1 - share) * byMm },
-        ],
-      },
-    ];
+    const ways =
+      own === undefined
+        ? []
+        : stretchingWays({ body, placed: placedAlong(recipe, surfaces, one.axis) }, one.axis, own, others, isEven);
+    return ways.length === 0 ? [] : [{ check, valueMm, halvesMm: [], ways }];
   });
+}
+
+/** Either row of holes, and both where they lie evenly about the middle of the part. */
+function movingWays(
+  [to, from]: readonly [readonly Place[], readonly Place[]],
+  sign: number,
+  isEven: boolean,
+  unit: DrawingUnit,
+): readonly Way[] {
+  const way = (key: string, factor: number, moves: readonly (readonly [readonly Place[], number])[]): Way | null => {
+    const [first, ...more] = moves.flatMap(([places, share]) => places.map((place) => ({ ...place, share })));
+    if (first === undefined) return null;
+    const edit = ({ stepId, path, value, along, share }: typeof first, byMm: number): Edit => ({
+      kind: 'set',
+      stepId,
+      path,
+      value: expressionOf((value + along * share * sign * byMm) / LENGTH_UNITS[unit]),
+    });
+    return { key, factor, edits: (byMm) => [edit(first, byMm), ...more.map((one) => edit(one, byMm))] };
+  };
+  const both = isEven && to.length > 0 && from.length > 0;
+  return [
+    both
+      ? way('', 1, [
+          [to, 0.5],
+          [from, -0.5],
+        ])
+      : null,
+    way(both ? '/one' : '', both ? LESS_LIKELY : 1, [[to, 1]]),
+    from.length === 0 ? null : way('/other', LESS_LIKELY, [[from, -1]]),
+  ].filter((one) => one !== null);
+}
+
+/** One side of the part, and both where it is even about its middle: what lies there stays in the middle then. */
+function stretchingWays(
+  part: Stretchable,
+  axis: AxisNumber,
+  { fromMm, toMm }: Span,
+  others: readonly Span[],
+  isEven: boolean,
+): readonly Way[] {
+  // A part that is drawn about its origin stays there.
+  const share = Math.abs(fromMm + toMm) < SAME_MM ? 0.5 : 0;
+  const stretch = (atMm: number, lowByMm: number, highByMm: number): Edit => ({
+    kind: 'stretch',
+    axis,
+    atMm,
+    lowByMm,
+    highByMm,
+  });
+  const grown = (place: number | null): number =>
+    place === null ? Infinity : others.filter((span) => span.fromMm < place && place < span.toMm).length;
+  const at = stretchAt(part, axis, { fromMm, toMm }, others);
+  const low = isEven ? stretchAt(part, axis, { fromMm, toMm: (fromMm + toMm) / 2 }, others) : null;
+  const oneSide = (key: string, place: number, factor: number): Way => ({
+    key,
+    factor,
+    edits: (by) => [stretch(place, -share * by, (1 - share) * by)],
+  });
+  if (low === null || grown(low) > grown(at)) return at === null ? [] : [oneSide('', at, 1)];
+  // Of an even part, what lies in the middle stays there, or stays with one of its ends.
+  const high = fromMm + toMm - low;
+  const even: Way = {
+    key: '',
+    factor: 1,
+    // The second place has moved with the first stretch.
+    edits: (by) => [stretch(low, -share * by, (0.5 - share) * by), stretch(high + (0.5 - share) * by, 0, by / 2)],
+  };
+  return [even, oneSide('/high', high, LESS_LIKELY), oneSide('/low', low, LESS_LIKELY / 2)];
 }
 
 function locate(check: DimensionCheck, solid: Solid, surfaces: NamedSurfaces): Located | null {
@@ -185,13 +251,8 @@ function between(
   return { check, axis, fromMm: from.at[axis], toMm: to.at[axis], names, moves, movesToo: null };
 }
 
-interface Moving extends Place {
-  readonly stepId: string;
-  /** How far it moves for each mm of the size. */
-  readonly factor: number;
-}
-
 interface Place {
+  readonly stepId: string;
   readonly path: Path;
   /** In mm, along a direction of the plane of the step. */
   readonly value: number;
@@ -205,7 +266,7 @@ function rowOf(
   axis: AxisNumber,
   atMm: number,
   surfaces: NamedSurfaces,
-  unit: Exercise['recipe']['unit'],
+  unit: DrawingUnit,
 ): readonly Place[] {
   const points = pointsOf(step);
   if (!('plane' in step) || points.length === 0) return [];
@@ -227,7 +288,7 @@ function rowOf(
   return points.flatMap(({ path, point }): Place[] => {
     const value = Number(point[which]) * LENGTH_UNITS[unit];
     const at = dot(origin, direction) * along + value * along;
-    return Math.abs(at - atMm) < SAME_MM ? [{ path: [...path, which], value, along }] : [];
+    return Math.abs(at - atMm) < SAME_MM ? [{ stepId: step.id, path: [...path, which], value, along }] : [];
   });
 }
 
@@ -244,5 +305,5 @@ function pointsOf(
   );
 }
 
-const halfSizes = (step: Step, unit: Exercise['recipe']['unit']): readonly number[] =>
+const halfSizes = (step: Step, unit: DrawingUnit): readonly number[] =>
   step.op === 'hole' ? [(Number(step.diameter) / 2) * LENGTH_UNITS[unit]] : [];

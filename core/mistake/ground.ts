@@ -1,5 +1,4 @@
 import type { Exercise } from '#core/exercise';
-import { nameSurfaces } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { detectFormat } from '#core/model';
 import { attempt, unwrap, type Result } from '#core/problem';
@@ -46,14 +45,14 @@ export function groundOf(kernel: Kernel, document: Exercise, model?: Uint8Array)
   const { shape } = unwrap(kernel.readStep(model));
   try {
     const solid = unwrap(kernel.analyze(shape, SOURCE));
-    const { start, steps, free } = reconstruct(kernel, shape, solid, recipe.unit);
+    const { start, steps, solid: body, free } = reconstruct(kernel, shape, solid, recipe.unit);
     const builder = new RecipeBuilder(kernel, start);
     const exercise = { ...document, recipe: { ...recipe, steps } };
     return {
       exercise,
       builder,
       start,
-      sizes: drivenSizes(exercise, solid, nameSurfaces(solid)),
+      sizes: drivenSizes(exercise, solid, body, start.surfaces),
       model,
       free: () => {
         builder.free();

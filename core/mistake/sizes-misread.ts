@@ -11,22 +11,23 @@ export function misreadSizes(subject: Subject, sizes: readonly DrivenSize[]): vo
   for (const size of sizes) atSize(subject, size);
 }
 
-function atSize(subject: Subject, { check, valueMm, halvesMm, edits }: DrivenSize): void {
+function atSize(subject: Subject, { check, valueMm, halvesMm, ways }: DrivenSize): void {
   const unit = LENGTH_UNITS[subject.recipe.unit];
   const value = valueMm / unit;
   const places = check.kind === 'hole-position' || check.kind === 'center-distance';
   const change = (kind: MistakeKind, next: number, why: string, factor = 1): void => {
     if (!(next > 0) || Math.abs(next - value) < 1e-9) return;
     const [said, right] = [subject.words(next, 'width'), subject.words(value, 'width')];
-    subject.put({
-      kind,
-      key: `${check.id}=${written(next)}`,
-      edits: edits((next - value) * unit),
-      summary: `${check.label}, ${said} for ${right}`,
-      message: `${check.label}: ${said} where the sheet gives ${right}. ${why}`,
-      factor,
-      expression: check.nominal,
-    });
+    for (const way of ways)
+      subject.put({
+        kind,
+        key: `${check.id}=${written(next)}${way.key}`,
+        edits: way.edits((next - value) * unit),
+        summary: `${check.label}, ${said} for ${right}`,
+        message: `${check.label}: ${said} where the sheet gives ${right}. ${why}`,
+        factor: factor * way.factor,
+        expression: check.nominal,
+      });
   };
   change('half-for-whole', value / 2, 'Was half of the size used for all of it?', places ? 0.5 : 1);
   change('whole-for-half', value * 2, 'Was all of the size used where half is asked?', places ? 0.5 : 1);

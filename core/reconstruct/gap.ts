@@ -9,13 +9,24 @@ export interface Span {
 const SAME_MM = 1e-6;
 const LEAST_GAP_MM = 1e-3;
 
+/** What a part is stretched by: the body that it begins with, and where its steps place something along the axis. */
+export interface Stretchable {
+  readonly body: Pick<Solid, 'faces' | 'edges'>;
+  readonly placed: readonly Span[];
+}
+
 /**
- * Where a part can be stretched so that one span grows: between corners and away from what is round or slanted along the
- * axis, and where as few of the other spans as possible grow with it; of those, where there is most room. Null where
- * there is no such place.
+ * Where a part can be stretched along an axis so that one span grows: between corners and away from what is round or
+ * slanted along the axis, not within what a step places, and where as few of the other spans as possible grow with it; of
+ * those, where there is most room. Null where there is no such place.
  */
-export function stretchAt(solid: Solid, axis: 0 | 1 | 2, span: Span, others: readonly Span[]): number | null {
-  const blocked = solid.faces.flatMap(({ surface, bounds }): readonly Span[] => {
+export function stretchAt(
+  { body, placed }: Stretchable,
+  axis: 0 | 1 | 2,
+  span: Span,
+  others: readonly Span[],
+): number | null {
+  const slanted = body.faces.flatMap(({ surface, bounds }): readonly Span[] => {
     const lies = { fromMm: bounds.min[axis], toMm: bounds.max[axis] };
     const runsAlong =
       surface.kind === 'plane'
@@ -23,10 +34,11 @@ export function stretchAt(solid: Solid, axis: 0 | 1 | 2, span: Span, others: rea
         : surface.kind === 'cylinder' && Math.abs(surface.direction[axis]) > 1 - SAME_MM;
     return runsAlong ? [] : [lies];
   });
+  const blocked = [...slanted, ...placed];
   const places = [
     span.fromMm,
     span.toMm,
-    ...solid.edges.flatMap(({ joint, start, end }) => (joint === 'degenerate' ? [] : [start[axis], end[axis]])),
+    ...body.edges.flatMap(({ joint, start, end }) => (joint === 'degenerate' ? [] : [start[axis], end[axis]])),
     ...blocked.flatMap(({ fromMm, toMm }) => [fromMm, toMm]),
   ]
     .filter((at) => at > span.fromMm - SAME_MM && at < span.toMm + SAME_MM)

@@ -5,7 +5,7 @@ import { unwrap } from '#core/problem';
 import { buildRecipe, RecipeBuilder, type Recipe, type Step } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
-import { reconstruct, stretchAt, stretchedRecipe, stretchedStart, type Stretch } from './index.ts';
+import { placedAlong, reconstruct, stretchAt, stretchedRecipe, stretchedStart, type Stretch } from './index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -59,7 +59,7 @@ function takenApart(steps: readonly Step[]) {
   const again = unwrap(builder.build(recipe(made.steps)));
   const volumes = [made.start.body, again.shape].map((body) => kernel.massProperties(body).volumeMm3);
   again.shape.free();
-  return { ...made, solid, builder, left: volumes[0] ?? 0, again: volumes[1] ?? 0 };
+  return { ...made, read: solid, builder, left: volumes[0] ?? 0, again: volumes[1] ?? 0 };
 }
 
 /** 60 x 40 x 10. */
@@ -68,7 +68,7 @@ const disk = (diameter: number): number => (Math.PI / 4) * diameter ** 2;
 
 describe('a model is taken apart', () => {
   it('into holes of one size as one step, from the plane that they begin on', () => {
-    const { steps, left, again, solid } = takenApart([plate(), hole({})]);
+    const { steps, left, again, read: solid } = takenApart([plate(), hole({})]);
     expect(steps).toMatchObject([
       { id: 'hole-1', label: '4 holes of 8 mm', op: 'hole', diameter: '8', depth: { kind: 'through' } },
     ]);
@@ -120,7 +120,12 @@ describe('a model is taken apart', () => {
       diameter: '6',
       depth: { kind: 'through' },
     };
-    const { steps, left, again, solid } = takenApart([
+    const {
+      steps,
+      left,
+      again,
+      read: solid,
+    } = takenApart([
       shaft,
       across,
       { id: 'end', op: 'chamfer', size: '2', edges: [{ between: ['shaft.end', 'shaft.wall'] }] },
@@ -164,7 +169,7 @@ describe('a model is taken apart', () => {
 
   it('not where it cannot be proved: what is left keeps the feature', () => {
     // A hole that breaks out of the side is no plain plug.
-    const { steps, left, solid } = takenApart([plate(), hole({ at: { kind: 'points', points: [['2', '20']] } })]);
+    const { steps, left, read: solid } = takenApart([plate(), hole({ at: { kind: 'points', points: [['2', '20']] } })]);
     expect(steps).toEqual([]);
     expect(left).toBeCloseTo(solid.massProperties.volumeMm3, 6);
   });
@@ -187,12 +192,13 @@ describe('a model is stretched', () => {
   });
 
   it('where most other sizes stay as they are: near the end for a length, between the holes for their distance', () => {
-    const { solid } = takenApart([plate(), hole({})]);
+    const { start, steps, solid: body } = takenApart([plate(), hole({})]);
+    const part = { body, placed: placedAlong(recipe(steps), start.surfaces, 0) };
     const toHole = { fromMm: 0, toMm: 10 };
     const apart = { fromMm: 10, toMm: 50 };
-    const length = stretchAt(solid, 0, { fromMm: 0, toMm: 60 }, [toHole, apart]);
-    expect(length).toBeGreaterThan(54);
-    const between = stretchAt(solid, 0, apart, [toHole]);
+    const length = stretchAt(part, 0, { fromMm: 0, toMm: 60 }, [toHole, apart]);
+    expect(length).toBeCloseTo(55, 6);
+    const between = stretchAt(part, 0, apart, [toHole]);
     expect(between).toBeCloseTo(30, 6);
   });
 

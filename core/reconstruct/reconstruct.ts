@@ -16,7 +16,9 @@ export interface Reconstruction {
   readonly start: Start;
   /** In the order in which they are built. */
   readonly steps: readonly Step[];
-  free(): void;
+  /** The body to begin with, analyzed. */
+  readonly solid: Solid;
+  readonly free: () => void;
 }
 
 const SOURCE = { format: 'step', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
@@ -44,7 +46,7 @@ export function reconstruct(kernel: Kernel, shape: Shape, solid: Solid, unit: Dr
       for (const candidate of prismCandidates(kernel, peeling.solid(solid), naming)) peeling.undo(candidate);
       if (peeling.steps.length === before) break;
     }
-    return peeling.result();
+    return peeling.result(solid);
   } catch (error) {
     peeling.free();
     throw error;
@@ -99,11 +101,12 @@ class Peeling {
     return true;
   }
 
-  result(): Reconstruction {
+  result(first: Solid): Reconstruction {
     const { body, steps } = this;
     return {
       start: { key: 'model', body, surfaces: this.naming.surfaces },
       steps,
+      solid: this.solid(first),
       free: () => {
         body.free();
       },

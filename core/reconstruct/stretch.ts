@@ -14,6 +14,7 @@ import type { Surface } from '#core/solid';
 import { add, boxDiagonal, dot, scale, type Vec3 } from '#core/vector';
 
 import { expressionOf } from './candidate.ts';
+import type { Span } from './gap.ts';
 
 /** A part that is longer or shorter: what lies on the two sides of a plane square to an axis moves along it. Lengths in mm. */
 export interface Stretch {
@@ -244,4 +245,47 @@ function shiftedBase(
 ): PlaneOf {
   const by = dot(moveOf(stretch, plane.origin), plane.normal);
   return Math.abs(by) < ON_PLANE_MM ? reference : { ...reference, offset: added(reference.offset ?? '0', by) };
+}
+
+/** Where the steps of a reconstruction place something along an axis: points as spans without length, outlines from end to end. */
+export function placedAlong(recipe: Recipe, surfaces: NamedSurfaces, axis: 0 | 1 | 2): readonly Span[] {
+  const { unit } = recipe;
+  return recipe.steps.flatMap((step): readonly Span[] => {
+    if (step.op === 'fillet' || step.op === 'chamfer')
+      return step.edges.flatMap((selector) => {
+        if (!('near' in selector)) return [];
+        const at = lengthMm(selector.near[axis], unit);
+        return [{ fromMm: at, toMm: at }];
+      });
+    if (step.op !== 'hole' && step.op !== 'extrude' && step.op !== 'revolve') return [];
+    const plane = planeBefore(step.plane, unit, surfaces);
+    const at = (point: readonly [string, string]): number =>
+      pointOn(plane, [lengthMm(point[0], unit), lengthMm(point[1], unit)])[axis];
+    const around = (points: readonly (readonly [string, string])[]): readonly Span[] =>
+      points.length === 0 ? [] : [{ fromMm: Math.min(...points.map(at)), toMm: Math.max(...points.map(at)) }];
+    if (step.op === 'hole') return step.at.kind === 'points' ? step.at.points.flatMap((point) => around([point])) : [];
+    return step.outlines.flatMap((outline) => around(cornersOf(outline)));
+  });
+}
+
+function cornersOf(outline: Outline): readonly (readonly [string, string])[] {
+  switch (outline.shape) {
+    case 'circle':
+    case 'slot':
+      return [outline.center];
+    case 'rectangle': {
+      const [u, v] = outline.center;
+      const corner = (sign: '+' | '-'): readonly [string, string] => [
+        `${u} ${sign} (${outline.width})/2`,
+        `${v} ${sign} (${outline.height})/2`,
+      ];
+      return [corner('-'), corner('+')];
+    }
+    case 'path':
+      return [outline.start, ...outline.segments.flatMap((move) => ('to' in move ? [move.to] : []))];
+    case 'difference':
+      return outline.parts.flatMap(cornersOf);
+    default:
+      return [];
+  }
 }
