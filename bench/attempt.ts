@@ -1,6 +1,7 @@
-/** `npm run bench [-- core | author | sheet | mistakes | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | sheet | mistakes | files | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
 import { benchCore } from './core.ts';
+import { benchFileReferences } from './file-references.ts';
 import { benchMistakes } from './mistakes.ts';
 import { benchModels } from './models.ts';
 import { benchNative } from './native.ts';
@@ -14,6 +15,7 @@ if (only === undefined || only === 'author') await benchAuthor();
 if (only === undefined || only === 'sheet') await benchSheet();
 if (only === undefined || only === 'score') await benchScore();
 if (only === 'mistakes') await benchMistakes(process.argv[3]);
+if (only === 'files') await benchFileReferences(process.argv[3]);
 if (only === undefined || only === 'models') await benchModels();
 if (only === undefined || only === 'native') await benchNative();
 if (only === undefined || only === 'server') await benchServer();

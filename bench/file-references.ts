@@ -66,13 +66,13 @@ function drawn(exercise: Exercise): readonly Mistake[] {
 
 /**
  * References that are read from files: how much of each demo part is recognized, how many mistakes it gets, and what
- * diagnosis says of parts with mistakes that were made in the recipe, which it never sees.
+ * diagnosis says of parts with mistakes that were made in the recipe, which it never sees. `title` picks some parts.
  */
-export async function benchFileReferences(): Promise<void> {
+export async function benchFileReferences(title?: string): Promise<void> {
   const cases: Case[] = [];
   const times: number[] = [];
   const rows: (readonly string[])[] = [];
-  for (const exercise of demoExercises) {
+  for (const exercise of demoExercises.filter((one) => title === undefined || one.title.includes(title))) {
     // Its memory never shrinks: each part gets one of its own.
     const kernel = await loadKernel();
     const { document, model } = asFile(kernel, exercise);
@@ -125,6 +125,7 @@ export async function benchFileReferences(): Promise<void> {
     ];
     ground.free();
     rows.push(row);
+    process.stderr.write(`${row.join('  ')}\n`);
   }
   printTable(
     'References read from a file',

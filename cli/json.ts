@@ -1,3 +1,4 @@
+import type { BuildLog } from '#core/buildlog';
 import type { Report } from '#core/grade';
 import type { Coverage, NumbersAnswer } from '#core/mistake';
 import { findFeatures } from '#core/feature';
@@ -39,7 +40,7 @@ export function inspectJson(solid: Solid) {
 }
 
 /** The machine-readable face of `zorvet grade --json`. Lengths in mm, masses in g. */
-export function gradeJson(report: Report) {
+export function gradeJson(report: Report, { unread }: Pick<BuildLog, 'unread'>) {
   return {
     score: report.score,
     checks: report.lines.map((line) => ({
@@ -69,6 +70,9 @@ export function gradeJson(report: Report) {
       explains,
       instead,
     })),
+    rules: report.rules.map(({ text, verdict, evidence }) => ({ text, verdict, evidence })),
+    questions: report.questions,
+    steps_not_understood: unread,
     frame: report.frame,
     warnings: report.warnings,
   };

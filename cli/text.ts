@@ -1,3 +1,4 @@
+import type { BuildLog } from '#core/buildlog';
 import { findFeatures } from '#core/feature';
 import type { Report } from '#core/grade';
 import type { Coverage, NumbersAnswer } from '#core/mistake';
@@ -27,7 +28,7 @@ export function inspectText(name: string, solid: Solid): string {
 }
 
 /** `zorvet grade` for people, lengths in the unit of the drawing. */
-export function gradeText(report: Report): string {
+export function gradeText(report: Report, { unread }: Pick<BuildLog, 'unread'>): string {
   const factor = LENGTH_UNITS[report.unit];
   const show = (value: number | null, isLength: boolean): string =>
     value === null ? '-' : formatFixed(isLength ? value / factor : value, 4);
@@ -48,6 +49,15 @@ export function gradeText(report: Report): string {
     ...(report.cap === null ? [] : [report.cap]),
     ...rows,
     ...(causes.length > 0 ? ['', 'Probable causes', ...causes] : []),
+    ...(report.rules.length > 0
+      ? [
+          '',
+          'Build rules',
+          ...report.rules.map(({ verdict, text, evidence }) => `${verdict.padEnd(8)} ${text} ${evidence}`),
+        ]
+      : []),
+    ...report.questions.map((question) => `? ${question}`),
+    ...unread.map(({ line, text }) => `! Line ${String(line)} of the steps was not understood: "${text}"`),
     ...report.warnings.map((warning) => `! ${warning.message}`),
   ].join('\n');
 }

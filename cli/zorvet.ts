@@ -6,6 +6,7 @@ import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
+import { readBuildLog } from '#core/buildlog';
 import {
   blankExercise,
   DEFAULT_SHEET,
@@ -75,6 +76,7 @@ interface Options {
   readonly unit?: LengthUnit;
   readonly out?: string;
   readonly explain?: boolean;
+  readonly steps?: string;
   readonly volume?: string;
   readonly mass?: string;
   readonly centroid?: string;
@@ -107,6 +109,8 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
   const typed =
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
+  const steps = options.steps === undefined ? '' : new TextDecoder().decode(await bytesOf(options.steps));
+  const log = unwrap(readBuildLog(steps));
   const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
   const part = options.explain ? partOn() : null;
   const atlas = part && (await atlasFor(kernel, exercise, reference, part));
@@ -115,10 +119,12 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
       fileName: path.basename(file),
       unit: options.unit,
       overlayer: await loadOverlayer(),
+      circumstances: { log: options.steps === undefined ? null : log },
+      replay: { exercise, values: options.set, stage: Number(options.stage ?? 1) },
       explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
     }),
   );
-  print(options.json ? JSON.stringify(gradeJson(report)) : gradeText(report));
+  print(options.json ? JSON.stringify(gradeJson(report, log)) : gradeText(report, log));
 }
 
 /** A number of the command line with its unit, mm, g or mm3 where none is written. */
@@ -282,6 +288,7 @@ program
   .option(...setOption, collect)
   .option('--stage <number>', 'stage of the exercise, from 1')
   .option('--explain', 'look for causes among all mistakes of the part, which takes up to a minute the first time')
+  .option('--steps <file>', 'how the part was built: one step a line, CSV, JSON or a recipe')
   .option('--values <file>', 'typed numbers as JSON: [{"name":"mass","text":"412.6","unit":"g"}]')
   .option('--json', 'one JSON object on standard output')
   .action((exercise: string, file: string, options: Options) => guarded(options, () => grade(exercise, file, options)));

@@ -65,6 +65,19 @@ describe('zorvet grade', () => {
     expect(json['typed']).toHaveLength(5);
   });
 
+  it('judges how the part was built, and says what of it was not understood', async () => {
+    const { file } = await model(cleatPlateExercise, { kind: 'none' }, 'built.step');
+    const steps = textFile(
+      'steps.txt',
+      'Extrude plate\nfrobnicate\nFillet corners\nHole 9 through all\nExtrude slots, cut\n',
+    );
+    const json = run('grade', exercise, file, '--steps', steps, '--json').json();
+    expect(json).toMatchObject({ steps_not_understood: [{ line: 2, text: 'frobnicate' }] });
+    expect((json['rules'] as { verdict: string }[]).map(({ verdict }) => verdict)).not.toContain('open');
+    const none = run('grade', exercise, file, '--steps', textFile('nothing.txt', 'hello\n'), '--json');
+    expect([none.status, none.json()]).toMatchObject([2, { error: { code: 'log-without-steps' } }]);
+  });
+
   it('grades against other values of the letters', async () => {
     const { file } = await model(cleatPlateExercise, { kind: 'size-wrong', parameter: 'A', value: '150' }, 'long.step');
     const wrong = run('grade', exercise, file, '--json').json()['causes'] as { id: string }[];

@@ -25,6 +25,7 @@ interface Plate {
   readonly length?: string;
   readonly bore?: string;
   readonly left?: string;
+  readonly first?: string;
   readonly right?: string;
   readonly holes?: number;
   readonly round?: string | null;
@@ -35,13 +36,14 @@ const plate = ({
   length = '60',
   bore = '8',
   left = '10',
+  first = left,
   right = '50',
   holes = 4,
   round = '6',
 }: Plate = {}): Recipe => {
   const { recipe } = blankExercise('1', 'Plate', 'mm');
   const points: readonly (readonly [string, string])[] = [
-    [left, '10'],
+    [first, '10'],
     [right, '10'],
     [left, '30'],
     [right, '30'],
@@ -98,7 +100,7 @@ beforeAll(async () => {
   ground = groundOf(kernel, exercise, model);
   ({ reference } = unwrap(prepareExercise(kernel, exercise, { model })));
   atlas = buildAtlas(kernel, exercise, reference, { ground });
-});
+}, 120_000);
 afterAll(() => {
   ground.free();
 });
@@ -140,6 +142,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
     ],
     ['a length that is twice as long, to one side', { length: '120' }, 'whole-for-half', /Length: 120\.0 mm/],
     ['a row of holes measured from the edge of the holes', { left: '14' }, 'wrong-edge', /from another edge/],
+    ['one hole measured to its edge', { first: '14' }, 'wrong-edge', /number 1 lies 4\.0 mm off its place/],
     ['both rows of holes measured so', { left: '12', right: '48' }, 'wrong-edge', /apart along X: 36\.0 mm/],
   ] as const)('%s is named as the cause', (_, wrong, kind, words) => {
     const { fit, kinds, words: said } = diagnosed(plate(wrong));

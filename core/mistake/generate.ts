@@ -8,6 +8,7 @@ import { forgottenIn } from './forgotten.ts';
 import { misreadLetters, otherVariants } from './letters-misread.ts';
 import type { Mistake } from './mistake.ts';
 import { misreadNumbers } from './numbers-misread.ts';
+import { misplacedIn } from './misplaced.ts';
 import { misordered } from './order.ts';
 import { misreadSizes } from './sizes-misread.ts';
 import { Subject } from './subject.ts';
@@ -34,6 +35,7 @@ export function mistakesOf(
   for (const [place, step] of subject.steps.entries()) {
     forgottenIn(subject, step);
     choicesIn(subject, step);
+    misplacedIn(subject, step);
     misordered(subject, step, place);
   }
   otherVariants(subject);

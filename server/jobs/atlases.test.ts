@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { prepareExercise } from '#core/attempt';
+import { blankExercise, type Exercise } from '#core/exercise';
 import type { Report } from '#core/grade';
-
 import { NO_DIAGNOSIS, type Diagnosis, type MadeMistake, type Mistake } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { cleatPlateExercise } from '#demo/exercises';
@@ -99,6 +99,24 @@ describe('the atlas of a revision', () => {
     const { state, atlasSha256 } = school.atlases.stateOf(revision);
     expect(state).toBe('done');
     expect((await school.files.read(atlasSha256 ?? '')).toString()).toBe(EMPTY_ATLAS);
+  });
+
+  it('of a part that was read from a file is built with that file', async () => {
+    const paths: unknown[] = [];
+    const school = await openSchool(undefined, 1, {
+      ...making(fresh()),
+      atlas: ({ modelPath }) => {
+        paths.push(modelPath);
+        return Promise.resolve({ kind: 'done', value: { total: 1, made: [MADE] } });
+      },
+    });
+    const { sha256 } = await school.files.put(Buffer.from('a model'));
+    const model = { sha256, fileName: 'plate.step', unit: 'mm' } as const;
+    const document: Exercise = { ...blankExercise('SB-900', 'Plate', 'mm'), model };
+    school.db.prepare('UPDATE exercise_revisions SET document_json = ?').run(JSON.stringify(document));
+    await school.atlases.make(revisionOf(school));
+    expect(paths).toEqual([school.files.pathOf(sha256)]);
+    expect(school.atlases.stateOf(revisionOf(school)).state).toBe('done');
   });
 
   it('is shared by a revision that has the same part and plan', async () => {

@@ -1,0 +1,63 @@
+import type { Step } from '#core/recipe';
+
+import type { Path } from './edit.ts';
+import { nameOf, written, type Subject } from './subject.ts';
+
+const FACTOR = 0.3;
+
+/** One of the holes of a part that was read from a file, by its own half size off its place: measured from its edge. */
+export function misplacedIn(subject: Subject, step: Step): void {
+  if (subject.document.model === undefined) return;
+  const name = nameOf(step);
+  for (const { path, half, number } of membersOf(subject, step))
+    for (const [direction, words] of [
+      [0, 'across'],
+      [1, 'up'],
+    ] as const)
+      for (const sign of ['+', '-'] as const) {
+        const whole = [...path, direction] as unknown as Path;
+        const own = valueAt(step, whole);
+        if (own === null) continue;
+        const which = number === null ? 'it' : `number ${String(number)}`;
+        subject.put({
+          kind: 'wrong-edge',
+          key: `${step.id}/${whole.join('/')}${sign}${written(half)}`,
+          edits: [{ kind: 'set', stepId: step.id, path: whole, value: `(${own}) ${sign} ${written(half)}` }],
+          summary: `${name}, place ${words}`,
+          message: `${name}: ${which} lies ${subject.words(half, 'width')} off its place, which is half of its own size. Was the place measured to its edge instead of its middle?`,
+          factor: FACTOR,
+        });
+      }
+}
+
+interface Member {
+  readonly path: readonly (string | number)[];
+  /** In the drawing unit. */
+  readonly half: number;
+  /** From 1; null where the step has only one. */
+  readonly number: number | null;
+}
+
+function membersOf(subject: Subject, step: Step): readonly Member[] {
+  if (step.op === 'hole') {
+    const diameter = subject.valueOf(step.diameter);
+    const { at } = step;
+    if (diameter === null || at.kind !== 'points') return [];
+    return at.points.map((_, i) => ({
+      path: ['at', 'points', i],
+      half: diameter / 2,
+      number: at.points.length === 1 ? null : i + 1,
+    }));
+  }
+  if (step.op !== 'extrude') return [];
+  return step.outlines.flatMap((outline, i): Member[] => {
+    const width = outline.shape === 'slot' ? subject.valueOf(outline.width) : null;
+    return width === null ? [] : [{ path: ['outlines', i, 'center'], half: width / 2, number: null }];
+  });
+}
+
+function valueAt(step: Step, path: Path): string | null {
+  let at: unknown = step;
+  for (const key of path) at = (Object(at) as Readonly<Record<string | number, unknown>>)[key];
+  return typeof at === 'string' ? at : null;
+}
