@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { CoverageSchema, ProposalSchema } from '#core/mistake';
+import { CoverageSchema, ProposalSchema, VariantBlurSchema } from '#core/mistake';
 
 import { ExerciseSchema } from '#core/exercise';
 import { DrawingUnitSchema } from '#core/quantity';
@@ -48,6 +48,15 @@ export const CoverageAnswerSchema = v.object({
   proposals: v.array(ProposalSchema),
 });
 export type CoverageAnswer = v.InferOutput<typeof CoverageAnswerSchema>;
+
+/** What the values of the variants make hard to tell, as far as their mistakes are built. */
+export const VariantBlursSchema = v.object({
+  variants: v.number(),
+  tested: v.number(),
+  /** Only those with something to say. */
+  blurs: v.array(VariantBlurSchema),
+});
+export type VariantBlurs = v.InferOutput<typeof VariantBlursSchema>;
 
 const NumberTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a number'), v.maxLength(20));
 export const NewExerciseSchema = v.object({

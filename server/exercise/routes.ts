@@ -1,9 +1,10 @@
 import type { Hono } from 'hono';
 import * as v from 'valibot';
 
-import type { CoverageAnswer, ExerciseDetail, ExerciseSummary } from '#api';
+import type { CoverageAnswer, ExerciseDetail, ExerciseSummary, VariantBlurs } from '#api';
 import { ReferenceSchema } from '#core/check';
-import { AtlasSchema, coverageOf, ProposalSchema } from '#core/mistake';
+import type { Exercise } from '#core/exercise';
+import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
@@ -22,6 +23,12 @@ export interface ExerciseParts {
 
 /** Routes of exercises as they can be issued. */
 export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
+  async function coverageIn(document: Exercise, atlasSha256: string | null): Promise<Coverage | null> {
+    if (atlasSha256 === null) return null;
+    const atlas: unknown = JSON.parse((await files.read(atlasSha256)).toString('utf8'));
+    return coverageOf(document, v.parse(AtlasSchema, atlas));
+  }
+
   app.get('/api/exercises', allow('instructor'), (c) => {
     const rows = exercises.listFor(userOf(c).id);
     const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
@@ -66,13 +73,28 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const { atlasSha256, proposalsJson, ...progress } = atlases.stateOf(row.revisionId);
-    const atlas =
-      atlasSha256 === null ? null : v.parse(AtlasSchema, JSON.parse((await files.read(atlasSha256)).toString('utf8')));
     return c.json({
       ...progress,
-      coverage: atlas === null ? null : coverageOf(parseExercise(row.documentJson), atlas),
+      coverage: await coverageIn(parseExercise(row.documentJson), atlasSha256),
       proposals: v.parse(v.array(ProposalSchema), JSON.parse(proposalsJson)),
     } satisfies CoverageAnswer);
+  });
+
+  app.get('/api/exercises/:id/coverage/variants', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const document = parseExercise(row.documentJson);
+    const drawn = await coverageIn(document, atlases.stateOf(row.revisionId).atlasSha256);
+    let tested = 0;
+    const blurs: VariantBlur[] = [];
+    for (const [variant, { name }] of document.variants.entries()) {
+      const own = await coverageIn(document, atlases.stateOf(row.revisionId, variant).atlasSha256);
+      if (own === null || drawn === null) continue;
+      tested++;
+      const blur = blurOf(name, own, drawn);
+      if (blur.keepVolume.length + blur.alike.length > 0) blurs.push(blur);
+    }
+    return c.json({ variants: document.variants.length, tested, blurs } satisfies VariantBlurs);
   });
 
   app.get('/api/exercises/:id/model', allow('instructor'), async (c) => {

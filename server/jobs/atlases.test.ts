@@ -178,6 +178,49 @@ describe('the atlas of a revision', () => {
   });
 });
 
+describe('the atlases of variants', () => {
+  it('tell which values make a mistake hard to tell', async () => {
+    const volumes = [1.2, 1.001, 1.2];
+    const atlasWith = (volume: number): string =>
+      JSON.stringify({
+        ...(JSON.parse(EMPTY_ATLAS) as object),
+        entries: [
+          {
+            mistake: MISTAKE,
+            fingerprint: [volume, ...Array.from({ length: 10 }, () => 1)],
+            sizeMm: [1, 1, 1],
+            bodies: 1,
+            checks: [],
+            failing: [],
+            roots: [],
+            same: [],
+          },
+        ],
+      });
+    const school = await openSchool(undefined, 1, {
+      ...making(fresh()),
+      gather: () =>
+        Promise.resolve({ kind: 'done', value: { atlasJson: atlasWith(volumes.shift() ?? 1), proposals: [] } }),
+    });
+    const document: Exercise = {
+      ...cleatPlateExercise,
+      variants: ['150', '160', '170'].map((value, i) => ({ name: `V${String(i + 1)}`, values: { A: value } })),
+    };
+    school.db.prepare('UPDATE exercise_revisions SET document_json = ?').run(JSON.stringify(document));
+    const ask = async (login: string) => school.request(login, 'GET', '/api/exercises/1/coverage/variants');
+    expect(await (await ask('orla')).json()).toEqual({ variants: 3, tested: 0, blurs: [] });
+    await school.atlases.make(revisionOf(school));
+    await school.atlases.make(revisionOf(school), 0);
+    await school.atlases.make(revisionOf(school), 1);
+    expect(await (await ask('orla')).json()).toEqual({
+      variants: 3,
+      tested: 2,
+      blurs: [{ name: 'V1', keepVolume: [MISTAKE.summary], alike: [] }],
+    });
+    expect((await ask('ansel')).status).toBe(403);
+  });
+});
+
 describe('attempts', () => {
   it('that were graded before there was an atlas are looked up in it afterwards, and scored with what was found', async () => {
     const asked = fresh();

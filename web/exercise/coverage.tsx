@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import type { CoverageAnswer, ExerciseDetail } from '#api';
 import { saysWhere } from '#core/exercise';
 import type { Coverage, CoverageRow, Proposal } from '#core/mistake';
-import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation } from '#web/api';
+import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation, useVariantBlursQuery } from '#web/api';
 import { Button, Empty, Failed, Loading, plural } from '#web/ui';
 
 const POLL_MS = 3000;
@@ -94,6 +94,7 @@ function Covered({
         onPick={setPicked}
       />
       <Hints coverage={coverage} exercise={exercise} />
+      {exercise.document.variants.length > 0 && <Variants exerciseId={exercise.id} />}
       {row && (
         <p className="border-b border-rule bg-accent-soft px-3 py-2" role="status">
           {row.mistake.message}
@@ -248,5 +249,49 @@ function Hints({ coverage, exercise }: { coverage: Coverage; exercise: ExerciseD
         <li key={words}>{words}</li>
       ))}
     </ul>
+  );
+}
+
+/** Values that make mistakes hard to tell, which those of the part as drawn do not. */
+function Variants({ exerciseId }: { exerciseId: number }) {
+  const { data } = useVariantBlursQuery(exerciseId);
+  if (data === undefined) return null;
+  const { variants, tested, blurs } = data;
+  const waiting = variants - tested;
+  return (
+    <section className="border-b border-rule px-3 py-2 text-sm" aria-label="Values of the variants">
+      <h3 className="font-semibold">Values of the variants</h3>
+      <p className="text-soft">
+        {tested === 0
+          ? 'Their mistakes are built once the exercise is issued.'
+          : blurs.length === 0
+            ? `${plural(tested, 'variant')} tested: mistakes are told apart as well as in the part as drawn.`
+            : `${plural(blurs.length, 'variant')} of ${String(tested)} make some mistakes harder to tell than the part as drawn does. Other values would be better there.`}
+        {tested > 0 && waiting > 0 && ` ${plural(waiting, 'variant')} not tested yet.`}
+      </p>
+      {blurs.map(({ name, keepVolume, alike }) => (
+        <details key={name} className="mt-1">
+          <summary className="cursor-pointer">
+            <b>{name}</b>{' '}
+            {[
+              keepVolume.length > 0 && `${plural(keepVolume.length, 'mistake')} would not show in the volume`,
+              alike.length > 0 && `${plural(alike.length, 'pair')} of mistakes look the same`,
+            ]
+              .filter(Boolean)
+              .join('; ')}
+          </summary>
+          <ul className="list-disc pl-6 text-soft">
+            {keepVolume.map((words) => (
+              <li key={words}>{words}: the volume stays within its tolerance</li>
+            ))}
+            {alike.map(([a, b]) => (
+              <li key={`${a} ${b}`}>
+                {a} <i>and</i> {b}: same volume and center of mass
+              </li>
+            ))}
+          </ul>
+        </details>
+      ))}
+    </section>
   );
 }
