@@ -142,6 +142,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Kasper Lund', work: { kind: 'origin-shifted', by: [1.75, 0.9375, 0] }, afterHours: 60 },
       { student: 'Mira Norrland', work: { kind: 'wrong-material', material: 'brass' }, afterHours: 66 },
       { student: 'Juno Kestle', work: slip(['blind-for-through']), afterHours: 68 },
+      { student: 'Dagny Elm', work: slip(['recess-swapped']), afterHours: 70 },
     ],
   },
   {
@@ -262,6 +263,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     feedback: ['checks', 'numbers', 'overlay'],
     attempts: [
       { student: 'Ida Joiner', work: slip(['bevel-reversed']), afterHours: 20 },
+      { student: 'Otto Pintle', work: slip(['wrong-order']), afterHours: 23 },
       { student: 'Nora Oakum', work: right, afterHours: 26 },
     ],
   },
