@@ -2,7 +2,7 @@ import { isDimension, isOnSheet, type DimensionCheck, type Exercise } from '#cor
 import { featuresOf } from '#core/feature';
 import { attempt, unwrap } from '#core/problem';
 import { evaluateExpression, evaluateParameters, LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
-import { expressionOf, placedAlong, stretchAt, type Span, type Stretchable } from '#core/reconstruct';
+import { cutAt, expressionOf, placedAlong, stretchAt, type Span, type Stretchable } from '#core/reconstruct';
 import { basePlane, planeOn, type NamedSurfaces, type Step } from '#core/recipe';
 import { axisOf, type Solid } from '#core/solid';
 import { dot, type Vec3 } from '#core/vector';
@@ -152,23 +152,29 @@ function stretchingWays(
     lowByMm,
     highByMm,
   });
-  const grown = (place: number | null): number =>
-    place === null ? Infinity : others.filter((span) => span.fromMm < place && place < span.toMm).length;
+  const grown = (place: Span | null): number =>
+    place === null
+      ? Infinity
+      : others.filter((span) => span.fromMm < cutAt(place, 0) && cutAt(place, 0) < span.toMm).length;
   const at = stretchAt(part, axis, { fromMm, toMm }, others);
   const low = isEven ? stretchAt(part, axis, { fromMm, toMm: (fromMm + toMm) / 2 }, others) : null;
-  const oneSide = (key: string, place: number, factor: number): Way => ({
+  const oneSide = (key: string, place: Span, factor: number): Way => ({
     key,
     factor,
-    edits: (by) => [stretch(place, -share * by, (1 - share) * by)],
+    edits: (by) => [stretch(cutAt(place, by), -share * by, (1 - share) * by)],
   });
   if (low === null || grown(low) > grown(at)) return at === null ? [] : [oneSide('', at, 1)];
   // Of an even part, what lies in the middle stays there, or stays with one of its ends.
-  const high = fromMm + toMm - low;
+  const mirrored = (atMm: number): number => fromMm + toMm - atMm;
+  const high: Span = { fromMm: mirrored(low.toMm), toMm: mirrored(low.fromMm) };
   const even: Way = {
     key: '',
     factor: 1,
     // The second place has moved with the first stretch.
-    edits: (by) => [stretch(low, -share * by, (0.5 - share) * by), stretch(high + (0.5 - share) * by, 0, by / 2)],
+    edits: (by) => [
+      stretch(cutAt(low, by / 2), -share * by, (0.5 - share) * by),
+      stretch(cutAt(high, by / 2) + (0.5 - share) * by, 0, by / 2),
+    ],
   };
   return [even, oneSide('/high', high, LESS_LIKELY), oneSide('/low', low, LESS_LIKELY / 2)];
 }

@@ -6,6 +6,7 @@ import { blankExercise, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, writeStl } from '#core/mesh';
 import {
+  applyEdits,
   buildAtlas,
   coverageOf,
   groundOf,
@@ -183,6 +184,40 @@ describe('mistakes in a part whose reference is a STEP file', () => {
     const file = { sha256: '0'.repeat(64), fileName: 'plate.stl', unit: 'mm' } as const;
     const own = groundOf(kernel, { ...exercise, model: file }, stl);
     expect(mistakesOf(own.exercise, {}, 1, own.sizes)).toEqual([]);
+    own.free();
+  });
+});
+
+describe('mistakes in a turned part from a STEP file', () => {
+  it('are made in its diameters', () => {
+    const { recipe } = blankExercise('2', 'Pin', 'mm');
+    const pin = (diameter: string): Recipe => ({
+      ...recipe,
+      steps: [
+        {
+          id: 'pin',
+          op: 'extrude',
+          mode: 'add',
+          plane: { base: 'XY' },
+          outlines: [{ shape: 'circle', center: ['0', '0'], diameter }],
+          extent: { kind: 'depth', depth: '30' },
+        },
+      ],
+    });
+    const bytes = stepFile(pin('18'));
+    const document = { ...exercise, checks: [] };
+    const own = groundOf(kernel, document, bytes);
+    const made = mistakesOf(own.exercise, {}, 1, own.sizes);
+    // Nothing of a disc that stays as a core can be left out, or be shorter.
+    expect(made.filter(({ kind }) => kind === 'step-forgotten')).toEqual([]);
+    const half = made.find(({ kind }) => kind === 'radius-for-diameter');
+    expect(half?.message).toBe(
+      'Round of 18 mm: the diameter is 9.0 mm where the sheet gives 18.0 mm. Was the radius typed where the diameter is asked?',
+    );
+    const edited = unwrap(applyEdits(own.exercise.recipe, half?.edits ?? []));
+    const built = unwrap(own.builder.build(edited));
+    expect(kernel.massProperties(built.shape).volumeMm3).toBeCloseTo((Math.PI / 4) * 9 ** 2 * 30, 6);
+    built.shape.free();
     own.free();
   });
 });

@@ -37,6 +37,9 @@ function atSize(subject: Subject, { check, valueMm, halvesMm, ways }: DrivenSize
   change('decimal-point', value * 10, 'Did the decimal point slip?', value < 5 ? 1 : 0.3);
   for (const [i, other] of subject.neighborsOf(value).entries())
     change('neighboring-dimension', other, 'That is another number on the sheet.', 1 / (i + 1));
+  if (subject.recipe.unit === 'mm')
+    change('unit-of-one-value', value * 25.4, 'Was this one value taken for inches?', value < 10 ? 0.6 : 0.2);
+  else change('unit-of-one-value', value / 25.4, 'Was this one value taken for millimeters?', 0.5);
   if (!places) return;
   const others = [...halvesMm.map((half) => half / unit), ...[...subject.onSheet].sort((a, b) => a - b)];
   for (const [i, other] of [...new Set(others)].slice(0, MOST_EDGES).entries()) {

@@ -1,6 +1,7 @@
 import { exerciseOfStage, isDimension, isOnSheet, type Exercise } from '#core/exercise';
 import { unwrap } from '#core/problem';
 import { evaluateExpression, evaluateParameters, formatFixed, type Scope } from '#core/quantity';
+import { isWallStep } from '#core/reconstruct';
 import { OPERATION_NAMES, withValues, type ParameterValues, type Recipe, type Step } from '#core/recipe';
 
 import { CATALOGUE, type MistakeKind } from './catalogue.ts';
@@ -47,7 +48,10 @@ export class Subject {
     this.steps = this.recipe.steps.filter(({ off }) => off !== true);
     // Places in a part that was read from a file are those of its origin, which no sheet gives; see `drivenSizes`.
     const fromFile = document.model !== undefined;
-    this.sites = sitesOf(this.recipe, this.scope).filter(({ role }) => !fromFile || role !== 'position');
+    const walls = new Set(this.recipe.steps.filter((step) => fromFile && isWallStep(step)).map(({ id }) => id));
+    this.sites = sitesOf(this.recipe, this.scope).filter(
+      ({ role, stepId }) => !fromFile || (role !== 'position' && (role === 'diameter' || !walls.has(stepId))),
+    );
     const nominals = this.exercise.checks
       .filter((check) => isDimension(check) && isOnSheet(check))
       .flatMap((check) => ('nominal' in check ? (this.valueOf(check.nominal) ?? []) : []));

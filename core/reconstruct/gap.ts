@@ -18,14 +18,14 @@ export interface Stretchable {
 /**
  * Where a part can be stretched along an axis so that one span grows: between corners and away from what is round or
  * slanted along the axis, not within what a step places, and where as few of the other spans as possible grow with it; of
- * those, where there is most room. Null where there is no such place.
+ * those, where there is most room. The part has one section there. Null where there is no such place.
  */
 export function stretchAt(
   { body, placed }: Stretchable,
   axis: 0 | 1 | 2,
   span: Span,
   others: readonly Span[],
-): number | null {
+): Span | null {
   const slanted = body.faces.flatMap(({ surface, bounds }): readonly Span[] => {
     const lies = { fromMm: bounds.min[axis], toMm: bounds.max[axis] };
     const runsAlong =
@@ -48,8 +48,12 @@ export function stretchAt(
     if (to === undefined || to - from < LEAST_GAP_MM) return [];
     const middle = (from + to) / 2;
     const crosses = ({ fromMm, toMm }: Span): boolean => fromMm < middle && middle < toMm;
-    return blocked.some(crosses) ? [] : [{ at: middle, room: to - from, grown: others.filter(crosses).length }];
+    return blocked.some(crosses) ? [] : [{ fromMm: from, toMm: to, grown: others.filter(crosses).length }];
   });
-  const [best] = gaps.sort((a, b) => a.grown - b.grown || b.room - a.room);
-  return best?.at ?? null;
+  const room = ({ fromMm, toMm }: Span): number => toMm - fromMm;
+  const [best] = gaps.sort((a, b) => a.grown - b.grown || room(b) - room(a));
+  return best === undefined ? null : { fromMm: best.fromMm, toMm: best.toMm };
 }
+
+/** Where in such a place a part is cut to grow by so much; what is taken out of it lies in the middle of the place. */
+export const cutAt = ({ fromMm, toMm }: Span, byMm: number): number => (fromMm + toMm + Math.min(0, byMm)) / 2;

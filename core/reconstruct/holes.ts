@@ -1,5 +1,6 @@
-import { findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
-import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import { featuresOf, findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
+import { circleCenter, type Contour, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
+import type { DrawingUnit } from '#core/quantity';
 import type { PlaneReference, StepOf } from '#core/recipe';
 import type { Cylinder, Solid } from '#core/solid';
 import {
@@ -49,6 +50,7 @@ interface Placed {
 export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): readonly Candidate[] {
   const placed = findHoles(solid).flatMap((hole) => placedOn(hole, solid, naming) ?? []);
   const taken = new Set<string>();
+  const onCircles = new Set(featuresOf(solid, 'bolt-circle').flatMap(({ faceIds }) => faceIds));
   return grouped(placed, ({ stepId, reference }) => `${stepId} ${JSON.stringify(reference)}`).map((group) => {
     const [first] = group;
     let id = first.stepId;
@@ -62,7 +64,7 @@ export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
       openMm2: members.every(({ hosts }) => hosts.length === 0)
         ? members.reduce((sum, { hole }) => sum + openingsOf(hole), 0)
         : areaOf(kernel, tools) - members.reduce((sum, { areaMm2 }) => sum + areaMm2, 0),
-      steps: stepsOf(id, members, first, naming),
+      steps: stepsOf(id, members, first, naming, onCircles),
     };
   });
 }
@@ -131,16 +133,19 @@ function stepsOf(
   members: readonly Placed[],
   { hole, reference, plane, tipRad }: Placed,
   { unit }: Naming,
+  onCircles: ReadonlySet<number>,
 ): readonly StepOf<'hole'>[] {
   const size = (lengthMm: number): string => lengthIn(unit, lengthMm);
   const diameter = size(hole.diameterMm);
+  const places = members.map((member) => onPlane(plane, member.hole.origin));
+  const points = { kind: 'points', points: places.map((place) => pointIn(unit, place)) } as const;
+  const circle = hole.faceIds.some((id) => onCircles.has(id)) ? boltCircle(places, unit) : null;
   const many = members.length === 1 ? 'Hole' : `${String(members.length)} holes`;
   const common = {
     id,
     label: `${many} of ${diameter} ${unit}`,
     op: 'hole',
     plane: reference,
-    at: { kind: 'points', points: members.map((member) => pointIn(unit, onPlane(plane, member.hole.origin))) },
     diameter,
     ...(hole.counterbore && {
       counterbore: { diameter: size(hole.counterbore.diameterMm), depth: size(hole.counterbore.depthMm) },
@@ -156,13 +161,45 @@ function stepsOf(
     ...(tipRad === null ? {} : { bottom: 'drill-point' as const }),
     ...(pointAngle === USUAL_POINT_DEG ? {} : { pointAngle }),
   } as const;
-  return hole.through
-    ? [
-        { ...common, depth: { kind: 'through' } },
-        { ...common, depth: { kind: 'wall' } },
-        { ...common, depth: blind },
-      ]
-    : [{ ...common, depth: blind }];
+  const depths = hole.through ? ([{ kind: 'through' }, { kind: 'wall' }, blind] as const) : [blind];
+  return depths.flatMap((depth) =>
+    (circle === null ? [points] : [circle, points]).map((at) => ({ ...common, at, depth })),
+  );
+}
+
+const LEAST_ON_CIRCLE = 3;
+const MOST_PLACES = 24;
+const SAME_RAD = 1e-7;
+
+/** Places that lie evenly on a circle, some of which may be free; null where they do not. */
+function boltCircle(
+  places: readonly Vec2[],
+  unit: DrawingUnit,
+): Extract<StepOf<'hole'>['at'], { kind: 'bolt-circle' }> | null {
+  const [a, b, c] = places;
+  const center = places.length < LEAST_ON_CIRCLE || !a || !b || !c ? null : circleCenter(a, b, c);
+  if (center === null || a === undefined) return null;
+  const radius = Math.hypot(a[0] - center[0], a[1] - center[1]);
+  if (places.some(([u, v]) => Math.abs(Math.hypot(u - center[0], v - center[1]) - radius) > SAME_MM)) return null;
+  const turn = (rad: number): number => ((rad % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
+  const angles = places.map(([u, v]) => turn(Math.atan2(v - center[1], u - center[0]) + SAME_RAD) - SAME_RAD);
+  const start = Math.min(...angles);
+  for (let count = places.length; count <= MOST_PLACES; count++) {
+    const steps = angles.map((angle) => ((angle - start) * count) / (2 * Math.PI));
+    if (steps.some((step) => Math.abs(step - Math.round(step)) > SAME_RAD * count)) continue;
+    const taken = new Set(steps.map((step) => Math.round(step) + 1));
+    const skip = Array.from({ length: count }, (_, i) => i + 1).filter((number) => !taken.has(number));
+    const startAngle = degrees(start);
+    return {
+      kind: 'bolt-circle',
+      center: pointIn(unit, center),
+      diameter: lengthIn(unit, 2 * radius),
+      count: String(count),
+      ...(startAngle === '0' ? {} : { startAngle }),
+      ...(skip.length === 0 ? {} : { skip }),
+    };
+  }
+  return null;
 }
 
 const mouthRadius = ({ diameterMm, counterbore, countersink }: Hole): number =>

@@ -2,7 +2,7 @@ import { featuresOf, graphOf, type Boss, type FaceGraph, type FeatureOf, type Sl
 import { contourArea, type Contour, type Kernel } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
 import type { Step } from '#core/recipe';
-import type { Face, Plane, Solid } from '#core/solid';
+import type { Cylinder, Face, Plane, Solid } from '#core/solid';
 import { add, distance, dot, negate, scale, type Vec2, type Vec3 } from '#core/vector';
 
 import {
@@ -53,6 +53,7 @@ function idOf(faces: readonly (Face | undefined)[], kinds: readonly [string, ...
 }
 
 const ALONG_U = 1e-9;
+const TOUCHING_MM = 1e-6;
 const ON_FACE_MM = 1e-3;
 
 /** Names of flat surfaces lie on their faces, which tells faces in one plane apart. */
@@ -229,6 +230,78 @@ function bossOf(kernel: Kernel, graph: FaceGraph, boss: Boss, naming: Naming): C
     ],
   };
 }
+
+/** Share of a round wall that stays as a core, so that it can be made anew with half of its diameter. */
+const CORE = 0.45;
+
+/**
+ * Round outer walls between two flat ends, as the disc or shaft over a core that stays: for their diameters, which no
+ * other step has.
+ */
+export function wallCandidates(kernel: Kernel, solid: Solid, naming: Naming): readonly Candidate[] {
+  const { unit } = naming;
+  const graph = graphOf(solid);
+  const pieces = graph.cylinders('convex').flatMap(({ face, surface }): readonly WallPiece[] => {
+    const name = nameOfFace(naming, face);
+    const named = name === null ? undefined : naming.surfaces.get(name);
+    if (name === null || named?.kind !== 'cylinder' || graph.turn(face, surface.origin, surface.direction) < 1)
+      return [];
+    const [fromMm, toMm] = graph.span(face, named.origin, named.direction);
+    return [{ name, surface: named, fromMm, toMm }];
+  });
+  return joined(pieces).flatMap(({ name, surface, fromMm, toMm }): readonly Candidate[] => {
+    const { origin, direction, radiusMm } = surface;
+    const at = (alongMm: number): Vec3 => add(origin, scale(direction, alongMm));
+    const on = placeOf(naming, unit, at(toMm), direction) ?? placeOf(naming, unit, at(fromMm), negate(direction));
+    if (on === null) return [];
+    const center = onPlane(on.plane, origin);
+    const lengthMm = toMm - fromMm;
+    const diameter = lengthIn(unit, 2 * radiusMm);
+    const circle = (share: number): Contour => ({ kind: 'circle', center, radiusMm: share * radiusMm });
+    return [
+      {
+        undoneBy: 'removing',
+        tools: () => [kernel.extrude(on.plane, { outer: circle(1), holes: [circle(CORE)] }, -lengthMm, 0)],
+        openMm2: null,
+        steps: [
+          {
+            id: `${WALL_STEP}${partsOf(name).stepId}`,
+            label: `Round of ${diameter} ${unit}`,
+            op: 'extrude',
+            mode: 'add',
+            plane: on.reference,
+            outlines: [{ shape: 'circle', center: pointIn(unit, center), diameter }],
+            extent: { kind: 'depth', depth: lengthIn(unit, lengthMm) },
+            reversed: true,
+          },
+        ],
+      },
+    ];
+  });
+}
+
+interface WallPiece {
+  readonly name: string;
+  readonly surface: Cylinder;
+  readonly fromMm: number;
+  readonly toMm: number;
+}
+
+/** Pieces of one wall that touch, as one. */
+function joined(pieces: readonly WallPiece[]): readonly WallPiece[] {
+  const made: WallPiece[] = [];
+  for (const piece of [...pieces].sort((a, b) => a.name.localeCompare(b.name) || a.fromMm - b.fromMm)) {
+    const last = made.at(-1);
+    if (last?.name === piece.name && piece.fromMm - last.toMm < TOUCHING_MM)
+      made[made.length - 1] = { ...last, toMm: Math.max(last.toMm, piece.toMm) };
+    else made.push(piece);
+  }
+  return made;
+}
+
+/** Steps of round walls have nothing but a diameter that can be another: see `wallCandidates`. */
+const WALL_STEP = 'wall-of-';
+export const isWallStep = ({ id }: Pick<Step, 'id'>): boolean => id.startsWith(WALL_STEP);
 
 /** A thin wall between two flat sides of one outline. */
 function rib(

@@ -8,7 +8,7 @@ import { farthest, fingerprintOf, SAME_SHARE, scalesOf, type MassProperties, typ
 import { blendCandidates } from './blends.ts';
 import type { Candidate, Naming } from './candidate.ts';
 import { holeCandidates } from './holes.ts';
-import { prismCandidates } from './prisms.ts';
+import { prismCandidates, wallCandidates } from './prisms.ts';
 
 /** A model as a body to begin with and the steps that make the model of it. */
 export interface Reconstruction {
@@ -46,6 +46,7 @@ export function reconstruct(kernel: Kernel, shape: Shape, solid: Solid, unit: Dr
       for (const candidate of prismCandidates(kernel, peeling.solid(solid), naming)) peeling.undo(candidate);
       if (peeling.steps.length === before) break;
     }
+    for (const candidate of wallCandidates(kernel, peeling.solid(solid), naming)) peeling.undo(candidate);
     return peeling.result(solid);
   } catch (error) {
     peeling.free();

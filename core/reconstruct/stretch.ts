@@ -171,7 +171,12 @@ function shiftedStep(step: Step, unit: DrawingUnit, surfaces: NamedSurfaces, str
     return {
       ...step,
       plane: reference,
-      at: step.at.kind === 'points' ? { kind: 'points', points: step.at.points.map(shift) } : step.at,
+      at:
+        step.at.kind === 'points'
+          ? { kind: 'points', points: step.at.points.map(shift) }
+          : step.at.kind === 'bolt-circle'
+            ? { ...step.at, center: shift(step.at.center) }
+            : step.at,
     };
   if (step.op === 'revolve') {
     const axis = typeof step.axis === 'string' ? step.axis : { from: shift(step.axis.from), to: shift(step.axis.to) };
@@ -263,7 +268,10 @@ export function placedAlong(recipe: Recipe, surfaces: NamedSurfaces, axis: 0 | 1
       pointOn(plane, [lengthMm(point[0], unit), lengthMm(point[1], unit)])[axis];
     const around = (points: readonly (readonly [string, string])[]): readonly Span[] =>
       points.length === 0 ? [] : [{ fromMm: Math.min(...points.map(at)), toMm: Math.max(...points.map(at)) }];
-    if (step.op === 'hole') return step.at.kind === 'points' ? step.at.points.flatMap((point) => around([point])) : [];
+    if (step.op === 'hole') {
+      if (step.at.kind === 'points') return step.at.points.flatMap((point) => around([point]));
+      return step.at.kind === 'bolt-circle' ? around([step.at.center]) : [];
+    }
     return step.outlines.flatMap((outline) => around(cornersOf(outline)));
   });
 }
