@@ -7,6 +7,7 @@ import path from 'node:path';
 import { pino } from 'pino';
 import { afterAll, describe, expect, it } from 'vitest';
 
+import { blankExercise, type Exercise } from '#core/exercise';
 import { cleatPlateExercise } from '#demo/exercises';
 import { startPool } from '#server/jobs';
 
@@ -130,6 +131,37 @@ describe('the pool of kernel workers', () => {
     const patient = await startPool({ workerUrl, timeLimitMs: 60_000, log, threads: 1 });
     expect((await patient.prepare({ exercise: cleatPlateExercise, stage: 1 })).kind).toBe('done');
     await patient.close();
+  });
+
+  it('makes the mistakes of a part that was read from a file', async () => {
+    const { file } = await model(cleatPlateExercise, { kind: 'none' }, 'reference.step');
+    const exercise: Exercise = {
+      ...blankExercise('SB-907', 'Plate from a file', 'mm'),
+      model: { sha256: '0'.repeat(64), fileName: 'reference.step', unit: null },
+    };
+    const pool = await startPool({
+      workerUrl: new URL('../dist/node/worker.js', import.meta.url),
+      timeLimitMs: 120_000,
+      log: pino({ level: 'silent' }),
+      threads: 1,
+    });
+    const prepared = await pool.prepare({ exercise, stage: 1, modelPath: file });
+    if (prepared.kind !== 'done') throw new Error(prepared.kind);
+    const part = { exercise, stage: 1, referencePath: textFile('reference.json', prepared.value.referenceJson) };
+    const first = await pool.atlas({ ...part, modelPath: file, from: 0, count: 3 });
+    // Four holes, two slots and four rounds of 8 are recognized, and nothing without the file.
+    expect(first.kind === 'done' && first.value.total).toBeGreaterThan(50);
+    expect(first.kind === 'done' && first.value.made.map(({ kind }) => kind)).toContain('made');
+    const made = first.kind === 'done' ? first.value.made : [];
+    expect((await pool.gather({ ...part, modelPath: file, made })).kind).toBe('done');
+    const bare = await pool.atlas({
+      ...part,
+      referencePath: textFile('other.json', prepared.value.referenceJson),
+      from: 0,
+      count: 3,
+    });
+    expect(bare).toMatchObject({ kind: 'done', value: { total: 0 } });
+    await pool.close();
   });
 });
 
