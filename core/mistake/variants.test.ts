@@ -9,7 +9,7 @@ const row = (id: string): CoverageRow => ({
     prior: 1,
     edits: [{ kind: 'letter', name: 'A', value: '1' }],
     expression: null,
-    stepIds: [],
+    stepIds: [id.slice(0, 1)],
     message: '',
     summary: `says ${id}`,
   },
@@ -44,6 +44,12 @@ describe('the values of a variant', () => {
       ['says a:x=12', 'says c:z=8/one'],
       ['says b:y=5', 'says c:z=8/one'],
     ]);
+  });
+
+  it('are not asked which of two numbers of one step was misread', () => {
+    const twice = coverage(['a:x=10', 'a:w=3']);
+    const own = coverage(['a:x=12', 'a:w=4'], { alike: [['a:x=12', 'a:w=4']] });
+    expect(blurOf('V1', own, twice).alike).toEqual([]);
   });
 
   it('are not blamed for mistakes that the part as drawn was never tested with', () => {

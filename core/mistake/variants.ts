@@ -7,7 +7,7 @@ export const VariantBlurSchema = v.object({
   name: v.string(),
   /** Mistakes that leave the volume as it is, in a few words each. */
   keepVolume: v.array(v.string()),
-  /** Pairs of mistakes with the same volume and center of mass. */
+  /** Pairs of mistakes in unlike steps, or of unlike kinds, with the same volume and center of mass. */
   alike: v.array(v.tuple([v.string(), v.string()])),
 });
 export type VariantBlur = v.InferOutput<typeof VariantBlurSchema>;
@@ -32,11 +32,14 @@ export function blurOf(name: string, own: Coverage, drawn: Coverage): VariantBlu
   const known = new Set(drawn.rows.map(({ mistake }) => withoutValue(mistake.id)));
   // What the part as drawn was not tested with says nothing about the values.
   const isComparable = (id: string): boolean => known.has(withoutValue(id));
+  // Which of two numbers of one step was misread matters little to who misread it.
+  const stepsOf = new Map(own.rows.map(({ mistake: { id, kind, stepIds } }) => [id, `${kind} ${stepIds.join(' ')}`]));
   return {
     name,
     keepVolume: own.keepVolume.filter((id) => isComparable(id) && !hidden.has(withoutValue(id))).map(say),
     alike: pairsIn(own.alike)
       .filter(([a, b]) => isComparable(a) && isComparable(b) && !blurred.has(pairKey(a, b)))
+      .filter(([a, b]) => stepsOf.get(a) !== stepsOf.get(b))
       .map(([a, b]): [string, string] => [say(a), say(b)]),
   };
 }

@@ -116,10 +116,12 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
      FROM atlases JOIN exercise_revisions ON exercise_revisions.id = atlases.revision_id
      LEFT JOIN revision_parts ON revision_parts.revision_id = atlases.revision_id
       AND revision_parts.variant = atlases.variant AND revision_parts.stage = atlases.stage`;
-  // Parts that somebody may hand in come before those that nobody has.
+  // Parts that somebody may hand in come before those that nobody has; variants of what is not issued come last.
   const next = db.prepare<[], PartRow>(
     `${PART} WHERE atlases.state = 'waiting'
-       AND (atlases.variant < 0 OR EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id))
+       AND (atlases.variant < 0
+         OR EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id)
+         OR exercise_revisions.number = (SELECT max(number) FROM exercise_revisions AS other WHERE other.exercise_id = exercise_revisions.exercise_id))
      ORDER BY EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id) DESC,
        atlases.variant >= 0, atlases.revision_id DESC, atlases.variant, atlases.stage LIMIT 1`,
   );

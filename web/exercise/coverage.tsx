@@ -9,6 +9,7 @@ import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation,
 import { Button, Empty, Failed, Loading, plural } from '#web/ui';
 
 const POLL_MS = 3000;
+const SLOW_POLL_MS = 15_000;
 const percent = (share: number): string => `${String(Math.round(share * 100))} %`;
 
 interface CoverageProps {
@@ -252,9 +253,15 @@ function Hints({ coverage, exercise }: { coverage: Coverage; exercise: ExerciseD
   );
 }
 
+const MOST_NAMED = 4;
+const more = (list: readonly unknown[]): number => Math.max(0, list.length - MOST_NAMED);
+
 /** Values that make mistakes hard to tell, which those of the part as drawn do not. */
 function Variants({ exerciseId }: { exerciseId: number }) {
-  const { data } = useVariantBlursQuery(exerciseId);
+  const [isTested, setIsTested] = useState(false);
+  const { data } = useVariantBlursQuery(exerciseId, { pollingInterval: isTested ? 0 : SLOW_POLL_MS });
+  const done = data?.tested === data?.variants;
+  if (done !== isTested) setIsTested(done);
   if (data === undefined) return null;
   const { variants, tested, blurs } = data;
   const waiting = variants - tested;
@@ -263,7 +270,7 @@ function Variants({ exerciseId }: { exerciseId: number }) {
       <h3 className="font-semibold">Values of the variants</h3>
       <p className="text-soft">
         {tested === 0
-          ? 'Their mistakes are built once the exercise is issued.'
+          ? 'Their mistakes are built after those of the part as drawn.'
           : blurs.length === 0
             ? `${plural(tested, 'variant')} tested: mistakes are told apart as well as in the part as drawn.`
             : `${plural(blurs.length, 'variant')} of ${String(tested)} make some mistakes harder to tell than the part as drawn does. Other values would be better there.`}
@@ -272,7 +279,7 @@ function Variants({ exerciseId }: { exerciseId: number }) {
       {blurs.map(({ name, keepVolume, alike }) => (
         <details key={name} className="mt-1">
           <summary className="cursor-pointer">
-            <b>{name}</b>{' '}
+            <b>Variant {name}</b>:{' '}
             {[
               keepVolume.length > 0 && `${plural(keepVolume.length, 'mistake')} would not show in the volume`,
               alike.length > 0 && `${plural(alike.length, 'pair')} of mistakes look the same`,
@@ -281,14 +288,15 @@ function Variants({ exerciseId }: { exerciseId: number }) {
               .join('; ')}
           </summary>
           <ul className="list-disc pl-6 text-soft">
-            {keepVolume.map((words) => (
+            {keepVolume.slice(0, MOST_NAMED).map((words) => (
               <li key={words}>{words}: the volume stays within its tolerance</li>
             ))}
-            {alike.map(([a, b]) => (
+            {alike.slice(0, MOST_NAMED).map(([a, b]) => (
               <li key={`${a} ${b}`}>
                 {a} <i>and</i> {b}: same volume and center of mass
               </li>
             ))}
+            {more(keepVolume) + more(alike) > 0 && <li>and {String(more(keepVolume) + more(alike))} more</li>}
           </ul>
         </details>
       ))}

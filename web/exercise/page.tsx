@@ -7,7 +7,7 @@ import { formatFixed } from '#core/quantity';
 import { describeStep } from '#core/recipe';
 import { useExerciseQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
-import { Button, ButtonLink, dateTime, Failed, Loading, PageHead, Panel, plural, Tab } from '#web/ui';
+import { Button, ButtonLink, dateTime, Empty, Failed, Loading, PageHead, Panel, plural, Tab } from '#web/ui';
 import { PartView } from '#web/viewer';
 
 import { CheckPlan } from './checks.tsx';
@@ -64,7 +64,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
             span: 4,
           },
           { label: 'Level', value: document.level },
-          { label: 'Origin', value: document.origin, span: 6 },
+          ...(document.origin === '' ? [] : [{ label: 'Origin', value: document.origin, span: 6 } as const]),
         ]}
       />
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
@@ -89,9 +89,11 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
           </Tabs.Content>
         </Tabs.Root>
         <div className="flex flex-col gap-4">
-          <Panel title="Letters">
-            <Parameters exercise={exercise} />
-          </Panel>
+          {document.recipe.parameters.length > 0 && (
+            <Panel title="Letters">
+              <Parameters exercise={exercise} />
+            </Panel>
+          )}
           <Panel title={`Check plan, ${plural(exercise.targets.length, 'check')}`}>
             <CheckPlan exercise={exercise} chosen={chosen} onChoose={setChosen} />
           </Panel>
@@ -127,6 +129,8 @@ function Parameters({ exercise: { document, values } }: { exercise: ExerciseDeta
 }
 
 function Steps({ exercise: { document } }: { exercise: ExerciseDetail }) {
+  if (document.recipe.steps.length === 0)
+    return <Empty>The part was read from {document.model?.fileName ?? 'a file'}, which has no build steps.</Empty>;
   return (
     <ol>
       {document.recipe.steps.map((step, i) => (
