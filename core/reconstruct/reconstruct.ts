@@ -27,6 +27,10 @@ const COARSE = { toleranceMm: 0.2, angleRad: 0.3 } as const;
 /** Volumes agree to this share of the part; areas, which are known less well where curves cut each other, to the other. */
 const VOLUME_SHARE = 1e-7;
 const AREA_SHARE = 1e-5;
+/** Parts with more faces stay as they are: taking them apart would take minutes. */
+const MOST_FACES = 2000;
+/** So many features are tried, those of the earlier rounds first. */
+const MOST_TRIED = 120;
 /** Features of one round: those that hide others are undone first. */
 const ROUNDS = 2;
 
@@ -38,6 +42,7 @@ const ROUNDS = 2;
 export function reconstruct(kernel: Kernel, shape: Shape, solid: Solid, unit: DrawingUnit): Reconstruction {
   const naming: Naming = { unit, surfaces: nameSurfaces(solid) };
   const peeling = new Peeling(kernel, shape, naming);
+  if (solid.faces.length > MOST_FACES) return peeling.result(solid);
   try {
     for (let round = 0; round < ROUNDS; round++) {
       const before = peeling.steps.length;
@@ -63,6 +68,7 @@ class Peeling {
   private body: Shape;
   private analyzed: Solid | null = null;
   private readonly ids = new Set<string>();
+  private tried = 0;
 
   constructor(kernel: Kernel, shape: Shape, naming: Naming) {
     this.kernel = kernel;
@@ -85,6 +91,7 @@ class Peeling {
 
   /** Undoes a feature where that can be proved right; says whether it did. */
   undo(candidate: Candidate): boolean {
+    if (++this.tried > MOST_TRIED) return false;
     const undone = this.safely(() => this.without(candidate));
     if (undone === null) return false;
     const proven = candidate.steps
