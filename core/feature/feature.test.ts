@@ -42,6 +42,27 @@ function both<K extends FeatureKind>(shape: Shape, kind: K): readonly FeatureOf<
   return found;
 }
 
+describe('sizes of cones', () => {
+  it('are exact, however coarse the polylines of their rims are', () => {
+    // A shaft of 20 whose end is beveled by 1.5 x 30 degrees.
+    const axial = 1.5 * Math.tan(Math.PI / 6);
+    const shaft = turn(path([0, 0], [8.5, 0], [10, axial], [10, 40], [0, 40]));
+    const [chamfer] = featuresOf(analyze(shaft), 'chamfer');
+    expect(chamfer?.sizesMm[0]).toBeCloseTo(1.5, 9);
+    expect(chamfer?.sizesMm[1]).toBeCloseTo(axial, 9);
+    const sunk = kernel.cut(plate(), [
+      rod(30, 20, 2.5, -1, 11),
+      kernel.revolve({ ...XZ, origin: [30, 20, 0] }, path([0, 10.001], [5.501, 10.001], [0, 4.5]), {
+        origin: [0, 0],
+        direction: [0, 1],
+      }),
+    ]);
+    const [hole] = featuresOf(analyze(sunk), 'hole');
+    // Where the cone of 90 degrees meets the top it is 11 wide.
+    expect(hole?.countersink?.diameterMm).toBeCloseTo(11, 9);
+  });
+});
+
 describe('holes', () => {
   it('through and blind are told apart, with depth and bottom', () => {
     const holes = both(kernel.cut(plate(), [rod(10, 10, 3, -1, 11), rod(30, 20, 4, 4, 11)]), 'hole');

@@ -248,3 +248,17 @@ it('writes what it reads, in the unit it is asked for', () => {
   expect(mm.ok && mm.value.source.declaredUnit).toBe('mm');
   for (const solid of [inch, mm]) expect(solid.ok && solid.value.massProperties.volumeMm3).toBeCloseTo(25.4 ** 3, 6);
 });
+
+describe('faces that move', () => {
+  it('sweep over a prism of their area, and nothing where there is no such face', () => {
+    const block = kernel.extrude(XY, rectangle(0, 0, 30, 20), 0, 10);
+    const top = kernel.tables(block).faces.find(({ surface }) => surface.kind === 'plane' && surface.normal[2] > 0.5);
+    const [prism, ...more] = kernel.sweep(block, [top?.id ?? -1], [0, 0, 7]);
+    expect(more).toEqual([]);
+    expect(prism && kernel.massProperties(prism).volumeMm3).toBeCloseTo(30 * 20 * 7, 9);
+    expect(prism && kernel.massProperties(prism).centroidMm[2]).toBeCloseTo(13.5, 9);
+    expect(kernel.sweep(block, [99], [0, 0, 7])).toEqual([]);
+    prism?.free();
+    block.free();
+  });
+});

@@ -1,10 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import type { Kernel } from '#core/kernel';
-import { RecipeBuilder, type Recipe } from '#core/recipe';
+import type { Kernel, Shape } from '#core/kernel';
+import { RecipeBuilder, type NamedSurfaces, type Recipe } from '#core/recipe';
+import { IDENTITY } from '#core/vector';
 import { loadKernel } from '#runtime';
 
-import { onPlate, PLATE_MM3 } from './testing.ts';
+import { onPlate, PLATE_MM3, recipeOf } from './testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -139,5 +140,56 @@ describe('threads', () => {
     const deep = builder.build(onPlate({ ...tapped, depth: { kind: 'blind', depth: '6' } }));
     expect(deep.ok ? null : deep.problem.code).toBe('thread-too-long');
     builder.free();
+  });
+});
+
+describe('a builder that begins with a body', () => {
+  const cube = (): { readonly body: Shape; readonly surfaces: NamedSurfaces } => {
+    const plate = new RecipeBuilder(kernel).build(onPlate());
+    if (!plate.ok) throw new Error(plate.problem.message);
+    return { body: plate.value.shape, surfaces: new Map([['part.top', plate.value.surfaces.get('base.end')!]]) };
+  };
+  const drilled = (diameter: string) =>
+    recipeOf([
+      {
+        id: 'bore',
+        op: 'hole',
+        plane: { surface: 'part.top' },
+        at: { kind: 'points', points: [['0', '0']] },
+        diameter,
+        depth: { kind: 'through' },
+      },
+    ]);
+
+  it('builds its steps on that body, by the names of its surfaces, and leaves it as it is', () => {
+    const { body, surfaces } = cube();
+    const builder = new RecipeBuilder(kernel, { key: 'cube', body, surfaces });
+    expect(volumeOf(builder, drilled('4'))).toBeCloseTo(PLATE_MM3 - HOLE, 6);
+    expect(volumeOf(builder, drilled('8'))).toBeCloseTo(PLATE_MM3 - 4 * HOLE, 6);
+    builder.free();
+    expect(kernel.massProperties(body).volumeMm3).toBeCloseTo(PLATE_MM3, 6);
+    body.free();
+  });
+
+  it('gives that body itself where there are no steps', () => {
+    const { body, surfaces } = cube();
+    const builder = new RecipeBuilder(kernel, { key: 'cube', body, surfaces });
+    expect(volumeOf(builder, recipeOf([]))).toBeCloseTo(PLATE_MM3, 6);
+    builder.free();
+    body.free();
+  });
+
+  it('does not take the parts of another body for its own', () => {
+    const { body, surfaces } = cube();
+    const small = kernel.common(body, [kernel.moved(body, IDENTITY, [20, 0, 0])]);
+    const [whole, part] = [
+      new RecipeBuilder(kernel, { key: 'whole', body, surfaces }),
+      new RecipeBuilder(kernel, { key: 'part', body: small, surfaces }),
+    ];
+    expect(volumeOf(whole, drilled('4'))).toBeCloseTo(PLATE_MM3 - HOLE, 6);
+    // 40 of 60 are left of the length.
+    expect(volumeOf(part, drilled('4'))).toBeCloseTo((PLATE_MM3 * 2) / 3 - HOLE, 6);
+    whole.free();
+    part.free();
   });
 });
