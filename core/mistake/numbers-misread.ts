@@ -46,7 +46,8 @@ function atSite(subject: Subject, site: Site): void {
     if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
     if (role !== 'position' && role !== 'angle' && role !== 'offset' && said <= 0) return;
     const name = nameOf(step);
-    const key = role === 'position' ? placeName(site.path) : KEY[role];
+    const isOnly = step.op === 'hole' && step.at.kind === 'points' && step.at.points.length === 1;
+    const key = role === 'position' ? placeName(site.path, isOnly) : KEY[role];
     const what = `${key} ${subject.words(said, role)} for ${subject.words(value, role)}`;
     subject.put({
       kind,
@@ -131,12 +132,12 @@ function edgesNear(subject: Subject, site: Site): readonly number[] {
   return [...new Set([...own, ...small].map(rounded))].filter((size) => size > 0).slice(0, MOST_EDGES);
 }
 /** "place across", "place up", with its number where there are several. */
-function placeName(path: Path): string {
+function placeName(path: Path, isOnly: boolean): string {
   const numbers = path.filter((part) => typeof part === 'number');
   const direction = numbers.at(-1) === 0 ? 'across' : 'up';
   const number = path.includes('points') || path.includes('segments') ? numbers.at(-2) : undefined;
   const which =
-    number === undefined
+    number === undefined || isOnly
       ? ''
       : path.includes('points')
         ? ` of number ${String(number + 1)}`

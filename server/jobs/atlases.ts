@@ -78,7 +78,7 @@ interface AttemptRow {
 /** Mistakes that are built in one go, so that a grade never waits long. */
 const CHUNK = 5;
 /** Changed when the catalogue changes, so that atlases are made anew. */
-const CATALOGUE_VERSION = 2;
+const CATALOGUE_VERSION = 3;
 
 /** The parts of a document, the one as drawn first. */
 const partsOf = (document: Exercise): readonly { readonly variant: number; readonly stage: number }[] =>
