@@ -17,8 +17,8 @@ import {
   type Candidate,
   type Naming,
 } from './candidate.ts';
-import { polygon, squarePlane } from './holes.ts';
 import { outlineFrom } from './outline.ts';
+import { polygon, squarePlane } from './tools.ts';
 
 /** One face of a round or bevel as the edge that it was made on, and the material between the two. */
 interface Blend {

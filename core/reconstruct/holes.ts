@@ -1,5 +1,5 @@
 import { featuresOf, findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
-import { circleCenter, type Contour, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
+import { circleCenter, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
 import type { PlaneReference, StepOf } from '#core/recipe';
 import type { Cylinder, Solid } from '#core/solid';
@@ -28,6 +28,7 @@ import {
   type Candidate,
   type Naming,
 } from './candidate.ts';
+import { areaOf, polygon, squarePlane } from './tools.ts';
 
 const SAME_MM = 1e-6;
 const USUAL_POINT_DEG = '118';
@@ -67,16 +68,6 @@ export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
       steps: stepsOf(id, members, first, naming, onCircles),
     };
   });
-}
-
-/** Area of some tools together. */
-export function areaOf(kernel: Kernel, make: () => readonly Shape[]): number {
-  const tools = make();
-  try {
-    return tools.reduce((sum, tool) => sum + kernel.massProperties(tool).areaMm2, 0);
-  } finally {
-    for (const tool of tools) tool.free();
-  }
 }
 
 function placedOn(hole: Hole, solid: Solid, naming: Naming): Placed | null {
@@ -233,11 +224,6 @@ function plugOf(kernel: Kernel, placed: Placed, sizeMm: number): Shape {
   return own;
 }
 
-export function squarePlane(origin: Cylinder['origin'], normal: Cylinder['direction']): WorkPlane {
-  const u = perpendicular(normal);
-  return { origin, u, v: cross(normal, u), normal };
-}
-
 /** The material of a hole between flat faces, turned about its axis: u leads outward, v into the hole. */
 function plug(kernel: Kernel, { hole, tipRad }: Placed): Shape {
   const u = perpendicular(hole.direction);
@@ -250,10 +236,3 @@ function plug(kernel: Kernel, { hole, tipRad }: Placed): Shape {
   outline.push([radius, depthMm], [0, depthMm + (tipRad === null ? 0 : radius / Math.tan(tipRad))], [0, 0]);
   return kernel.revolve(plane, polygon([0, 0], outline), { origin: [0, 0], direction: [0, 1] });
 }
-
-/** A closed outline of straight lines; the last point is the start. */
-export const polygon = (start: Vec2, points: readonly Vec2[]): Contour => ({
-  kind: 'path',
-  start,
-  segments: points.map((to) => ({ kind: 'line', to })),
-});

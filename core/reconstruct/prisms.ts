@@ -18,8 +18,8 @@ import {
   type Candidate,
   type Naming,
 } from './candidate.ts';
-import { areaOf } from './holes.ts';
 import { outlineFrom, rimOf } from './outline.ts';
+import { areaOf } from './tools.ts';
 
 type Recess = FeatureOf<'pocket'> | FeatureOf<'slot'> | FeatureOf<'step'>;
 

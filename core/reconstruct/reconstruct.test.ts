@@ -1,26 +1,18 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Kernel } from '#core/kernel';
-import { unwrap } from '#core/problem';
-import { buildRecipe, RecipeBuilder, type Recipe, type Step } from '#core/recipe';
+import type { Step } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
-import { placedAlong, reconstruct, stretchAt, stretchedRecipe, stretchedStart, type Stretch } from './index.ts';
+import { placedAlong, stretchAt, stretchedStart, type Stretch } from './index.ts';
+import { recipeOf } from './reconstruct.ts';
+import { stretched, takenApart } from './testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const SOURCE = { format: 'step', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-const recipe = (steps: readonly Step[]): Recipe => ({
-  format: 'zorvet-recipe',
-  version: 2,
-  name: 'Part',
-  unit: 'mm',
-  parameters: [],
-  steps,
-});
 const plate = (width = '60', height = '40', depth = '10'): Step => ({
   id: 'plate',
   op: 'extrude',
@@ -47,45 +39,30 @@ const hole = (rest: Partial<Extract<Step, { op: 'hole' }>>): Step => ({
   ...rest,
 });
 
-/** What is recognized in the STEP file of a part, and the volumes of what is left and of what is made of it again. */
-function takenApart(steps: readonly Step[]) {
-  const built = unwrap(buildRecipe(kernel, recipe(steps)));
-  const { shape } = unwrap(kernel.readStep(kernel.writeStep(built.shape, 'mm', 'part')));
-  built.shape.free();
-  const solid = unwrap(kernel.analyze(shape, SOURCE));
-  const made = reconstruct(kernel, shape, solid, 'mm');
-  shape.free();
-  const builder = new RecipeBuilder(kernel, made.start);
-  const again = unwrap(builder.build(recipe(made.steps)));
-  const volumes = [made.start.body, again.shape].map((body) => kernel.massProperties(body).volumeMm3);
-  again.shape.free();
-  return { ...made, read: solid, builder, left: volumes[0] ?? 0, again: volumes[1] ?? 0 };
-}
-
 /** 60 x 40 x 10. */
 const PLATE_MM3 = 24_000;
 const disk = (diameter: number): number => (Math.PI / 4) * diameter ** 2;
 
 describe('a model is taken apart', () => {
   it('into holes of one size as one step, from the plane that they begin on', () => {
-    const { steps, left, again, read: solid } = takenApart([plate(), hole({})]);
+    const { steps, leftMm3, againMm3, readMm3 } = takenApart(kernel, [plate(), hole({})]);
     expect(steps).toMatchObject([
       { id: 'hole-1', label: '4 holes of 8 mm', op: 'hole', diameter: '8', depth: { kind: 'through' } },
     ]);
-    expect(left).toBeCloseTo(PLATE_MM3, 6);
-    expect(again).toBeCloseTo(solid.massProperties.volumeMm3, 6);
+    expect(leftMm3).toBeCloseTo(PLATE_MM3, 6);
+    expect(againMm3).toBeCloseTo(readMm3, 6);
   });
 
   it('into blind holes with their bottoms and recesses', () => {
     const at = (u: string): Partial<Extract<Step, { op: 'hole' }>> => ({ at: { kind: 'points', points: [[u, '20']] } });
-    const { steps, left } = takenApart([
+    const { steps, leftMm3 } = takenApart(kernel, [
       plate('100', '40', '20'),
       hole({ id: 'a', ...at('10'), depth: { kind: 'blind', depth: '12', bottom: 'drill-point' } }),
       hole({ id: 'b', ...at('30'), diameter: '7', depth: { kind: 'blind', depth: '9' } }),
       hole({ id: 'c', ...at('50'), diameter: '6', counterbore: { diameter: '12', depth: '5' } }),
       hole({ id: 'd', ...at('80'), diameter: '5', countersink: { diameter: '11' } }),
     ]);
-    expect(left).toBeCloseTo(80_000, 6);
+    expect(leftMm3).toBeCloseTo(80_000, 6);
     const by = (diameter: string) => steps.find((step) => step.op === 'hole' && step.diameter === diameter);
     expect(by('8')).toMatchObject({ depth: { kind: 'blind', depth: '12', bottom: 'drill-point' } });
     expect(by('7')).toMatchObject({ depth: { kind: 'blind', depth: '9' } });
@@ -94,13 +71,13 @@ describe('a model is taken apart', () => {
   });
 
   it('into rounds and bevels, and the sharp edges that they were made on', () => {
-    const rounds = takenApart([plate(), { id: 'r', op: 'fillet', radius: '6', edges: [{ along: 'z' }] }]);
+    const rounds = takenApart(kernel, [plate(), { id: 'r', op: 'fillet', radius: '6', edges: [{ along: 'z' }] }]);
     expect(rounds.steps).toMatchObject([{ op: 'fillet', radius: '6', label: 'Rounds of 6 mm' }]);
-    expect(rounds.left).toBeCloseTo(PLATE_MM3, 6);
+    expect(rounds.leftMm3).toBeCloseTo(PLATE_MM3, 6);
     const bevel: Step = { id: 'b', op: 'chamfer', size: '3', edges: [{ between: ['plate.end', 'plate.left'] }] };
-    const bevels = takenApart([plate(), bevel]);
+    const bevels = takenApart(kernel, [plate(), bevel]);
     expect(bevels.steps).toMatchObject([{ op: 'chamfer', size: '3', label: 'Bevel of 3 mm' }]);
-    expect(bevels.left).toBeCloseTo(PLATE_MM3, 6);
+    expect(bevels.leftMm3).toBeCloseTo(PLATE_MM3, 6);
   });
 
   it('into bevels and rounds of a shaft, and a hole across it', () => {
@@ -120,20 +97,15 @@ describe('a model is taken apart', () => {
       diameter: '6',
       depth: { kind: 'through' },
     };
-    const {
-      steps,
-      left,
-      again,
-      read: solid,
-    } = takenApart([
+    const { steps, leftMm3, againMm3, readMm3 } = takenApart(kernel, [
       shaft,
       across,
       { id: 'end', op: 'chamfer', size: '2', edges: [{ between: ['shaft.end', 'shaft.wall'] }] },
     ]);
     expect(steps.map(({ label }) => label).sort()).toEqual(['Bevel of 2 mm', 'Hole of 6 mm', 'Round of 20 mm']);
     // The shaft itself stays as a core of 45 % of its diameter.
-    expect(left).toBeCloseTo(disk(9) * 50, 3);
-    expect(again).toBeCloseTo(solid.massProperties.volumeMm3, 3);
+    expect(leftMm3).toBeCloseTo(disk(9) * 50, 3);
+    expect(againMm3).toBeCloseTo(readMm3, 3);
   });
 
   it('into holes on a circle, also where one place is free', () => {
@@ -141,7 +113,7 @@ describe('a model is taken apart', () => {
       at: { kind: 'bolt-circle', center: ['30', '20'], diameter: '26', count: '6', startAngle: '30', skip: [2] },
       diameter: '4',
     };
-    const { steps } = takenApart([plate(), hole(circle)]);
+    const { steps } = takenApart(kernel, [plate(), hole(circle)]);
     expect(steps).toMatchObject([
       { label: '5 holes of 4 mm', at: { kind: 'bolt-circle', center: ['30', '20'], diameter: '26', count: '6' } },
     ]);
@@ -158,13 +130,13 @@ describe('a model is taken apart', () => {
         outlines: [outline],
         extent: depth === null ? { kind: 'through' } : { kind: 'depth', depth },
       }) as Step;
-    const { steps, left } = takenApart([
+    const { steps, leftMm3 } = takenApart(kernel, [
       plate('120'),
       onTop('pocket', 'cut', '4', { shape: 'rectangle', center: ['20', '20'], width: '20', height: '24' }),
       onTop('slot', 'cut', null, { shape: 'slot', center: ['60', '20'], length: '24', width: '8' }),
       onTop('boss', 'add', '7', { shape: 'circle', center: ['100', '20'], diameter: '16' }),
     ]);
-    expect(left).toBeCloseTo(48_000, 6);
+    expect(leftMm3).toBeCloseTo(48_000, 6);
     expect(steps).toHaveLength(3);
     expect(steps).toContainEqual(
       expect.objectContaining({
@@ -182,18 +154,18 @@ describe('a model is taken apart', () => {
 
   it('not where it cannot be proved: what is left keeps the feature', () => {
     // A hole that breaks out of the side is no plain plug.
-    const { steps, left, read: solid } = takenApart([plate(), hole({ at: { kind: 'points', points: [['2', '20']] } })]);
+    const { steps, leftMm3, readMm3 } = takenApart(kernel, [
+      plate(),
+      hole({ at: { kind: 'points', points: [['2', '20']] } }),
+    ]);
     expect(steps).toEqual([]);
-    expect(left).toBeCloseTo(solid.massProperties.volumeMm3, 6);
+    expect(leftMm3).toBeCloseTo(readMm3, 6);
   });
 });
 
 describe('a model is stretched', () => {
   const stretchedVolume = (stretch: Stretch): number => {
-    const { start, steps } = takenApart([plate(), hole({})]);
-    const at = stretchedStart(kernel, start, stretch);
-    const built = unwrap(new RecipeBuilder(kernel, at).build(stretchedRecipe(recipe(steps), start.surfaces, stretch)));
-    const { volumeMm3, centroidMm } = kernel.massProperties(built.shape);
+    const { volumeMm3, centroidMm } = stretched(kernel, [plate(), hole({})], stretch);
     expect(centroidMm[1]).toBeCloseTo(20, 6);
     return volumeMm3;
   };
@@ -205,8 +177,8 @@ describe('a model is stretched', () => {
   });
 
   it('where most other sizes stay as they are: near the end for a length, between the holes for their distance', () => {
-    const { start, steps, solid: body } = takenApart([plate(), hole({})]);
-    const part = { body, placed: placedAlong(recipe(steps), start.surfaces, 0) };
+    const { start, steps, solid: body } = takenApart(kernel, [plate(), hole({})]);
+    const part = { body, placed: placedAlong(recipeOf('mm', steps), start.surfaces, 0) };
     const toHole = { fromMm: 0, toMm: 10 };
     const apart = { fromMm: 10, toMm: 50 };
     const length = stretchAt(part, 0, { fromMm: 0, toMm: 60 }, [toHole, apart]);
@@ -216,7 +188,7 @@ describe('a model is stretched', () => {
   });
 
   it('not where its section changes', () => {
-    const { start } = takenApart([
+    const { start } = takenApart(kernel, [
       plate(),
       {
         id: 'top',

@@ -1,35 +1,18 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Kernel } from '#core/kernel';
-import { unwrap } from '#core/problem';
-import type { DrawingUnit } from '#core/quantity';
-import { buildRecipe, RecipeBuilder, type Recipe, type Step, type StepOf } from '#core/recipe';
+import type { Step, StepOf } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
-import {
-  cutAt,
-  expressionOf,
-  placedAlong,
-  reconstruct,
-  stretchedRecipe,
-  stretchedStart,
-  type Stretch,
-} from './index.ts';
+import { cutAt, expressionOf, placedAlong, type Stretch } from './index.ts';
+import { recipeOf } from './reconstruct.ts';
+import { stretched, takenApart } from './testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const SOURCE = { format: 'step', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-const recipe = (steps: readonly Step[], unit: DrawingUnit = 'mm'): Recipe => ({
-  format: 'zorvet-recipe',
-  version: 2,
-  name: 'Part',
-  unit,
-  parameters: [],
-  steps,
-});
 type Outline = StepOf<'extrude'>['outlines'][number];
 const extrude = (
   id: string,
@@ -55,16 +38,6 @@ const BLOCK = extrude('block', 'add', { base: 'XY' }, '20', {
 const onTop = (id: string, outline: Outline, depth = '8'): Step =>
   extrude(id, 'cut', { surface: 'block.end' }, depth, outline);
 
-function takenApart(steps: readonly Step[], unit: DrawingUnit = 'mm') {
-  const built = unwrap(buildRecipe(kernel, recipe(steps, unit)));
-  const { shape } = unwrap(kernel.readStep(kernel.writeStep(built.shape, unit, 'part')));
-  built.shape.free();
-  const read = unwrap(kernel.analyze(shape, SOURCE));
-  const made = reconstruct(kernel, shape, read, unit);
-  shape.free();
-  return { ...made, read, left: kernel.massProperties(made.start.body).volumeMm3 };
-}
-
 describe('what is recognized of a part', () => {
   it('is a rib, by the outline of its side', () => {
     const angle = extrude('angle', 'add', { base: 'XZ' }, '30', {
@@ -84,10 +57,10 @@ describe('what is recognized of a part', () => {
       start: ['8', '8'],
       segments: [{ move: 'line', to: ['40', '8'] }, { move: 'line', to: ['8', '40'] }, { move: 'close' }],
     });
-    const { steps, left } = takenApart([angle, rib]);
+    const { steps, leftMm3 } = takenApart(kernel, [angle, rib]);
     expect(steps.map(({ label }) => label)).toContain('Rib of 6 mm');
     // The angle without its rib: two legs of 60 and 42 by 8, 30 wide.
-    expect(left).toBeCloseTo((60 * 8 + 42 * 8) * 30, 4);
+    expect(leftMm3).toBeCloseTo((60 * 8 + 42 * 8) * 30, 4);
   });
 
   it('is a groove around a shaft, and one in a bore', () => {
@@ -99,7 +72,7 @@ describe('what is recognized of a part', () => {
           { shape: 'circle', center: ['0', '0'], diameter: inner },
         ],
       });
-    const { steps } = takenApart([
+    const { steps } = takenApart(kernel, [
       ring('sleeve', 'add', '0', '40', '30', '16'),
       ring('outside', 'cut', '24', '4', '34', '26'),
     ]);
@@ -123,7 +96,7 @@ describe('what is recognized of a part', () => {
       diameter: '0.344',
       depth: { kind: 'through' },
     };
-    expect(takenApart([plate, bore], 'in').steps).toMatchObject([
+    expect(takenApart(kernel, [plate, bore], 'in').steps).toMatchObject([
       { label: 'Hole of 0.344 in', diameter: '0.344', at: { kind: 'points', points: [['1.25', '0.75']] } },
     ]);
   });
@@ -134,7 +107,7 @@ describe('what is recognized of a part', () => {
       center: ['50', '20'],
       diameter: '20',
     });
-    const { steps, left } = takenApart([
+    const { steps, leftMm3 } = takenApart(kernel, [
       BLOCK,
       boss,
       { id: 'foot', op: 'fillet', radius: '3', edges: [{ between: ['block.end', 'boss.wall'] }] },
@@ -145,7 +118,7 @@ describe('what is recognized of a part', () => {
       expect.stringMatching(/^Rounds/),
       expect.stringMatching(/^Rounds/),
     ]);
-    expect(left).toBeCloseTo(80_000, 4);
+    expect(leftMm3).toBeCloseTo(80_000, 4);
   });
 });
 
@@ -165,24 +138,15 @@ describe('a part that is stretched', () => {
   const rectangle: Outline = { shape: 'rectangle', center: ['50', '20'], width: '40', height: '20' };
   const longer: Stretch = { axis: 0, atMm: 50, lowByMm: 0, highByMm: 30 };
 
-  function stretched(steps: readonly Step[], stretch: Stretch) {
-    const { start, steps: made } = takenApart(steps);
-    const at = stretchedStart(kernel, start, stretch);
-    const { shape } = unwrap(
-      new RecipeBuilder(kernel, at).build(stretchedRecipe(recipe(made), start.surfaces, stretch)),
-    );
-    return kernel.massProperties(shape);
-  }
-
   it('draws out a pocket that lies on both sides of the place', () => {
     // 130 x 40 x 20 less a pocket of 70 x 20 x 8.
-    expect(stretched([BLOCK, onTop('pocket', rectangle)], longer).volumeMm3).toBeCloseTo(104_000 - 11_200, 4);
+    expect(stretched(kernel, [BLOCK, onTop('pocket', rectangle)], longer).volumeMm3).toBeCloseTo(104_000 - 11_200, 4);
   });
 
   it('moves what lies behind the place, whole', () => {
     const aside: Outline = { shape: 'rectangle', center: ['80', '20'], width: '20', height: '20' };
     const slot: Outline = { shape: 'slot', center: ['20', '20'], length: '20', width: '8' };
-    const { volumeMm3, centroidMm } = stretched([BLOCK, onTop('pocket', aside), onTop('slot', slot)], longer);
+    const { volumeMm3, centroidMm } = stretched(kernel, [BLOCK, onTop('pocket', aside), onTop('slot', slot)], longer);
     const [pocket, slotted] = [20 * 20 * 8, (12 * 8 + Math.PI * 16) * 8];
     expect(volumeMm3).toBeCloseTo(104_000 - pocket - slotted, 4);
     // The pocket's middle is at 110 now, that of the slot stayed at 20.
@@ -199,21 +163,26 @@ describe('a part that is stretched', () => {
       depth: { kind: 'blind', depth: '6' },
     };
     const higher: Stretch = { axis: 2, atMm: 5, lowByMm: 0, highByMm: 10 };
-    expect(stretched([BLOCK, hole], higher).volumeMm3).toBeCloseTo(120_000 - Math.PI * 25 * 6, 4);
+    expect(stretched(kernel, [BLOCK, hole], higher).volumeMm3).toBeCloseTo(120_000 - Math.PI * 25 * 6, 4);
   });
 
   it('shortens to both sides of its middle, and takes its corner rounds along', () => {
     const rounds: Step = { id: 'rounds', op: 'fillet', radius: '5', edges: [{ along: 'z' }] };
-    const { volumeMm3, centroidMm } = stretched([BLOCK, rounds], { axis: 0, atMm: 45, lowByMm: 5, highByMm: -5 });
+    const { volumeMm3, centroidMm } = stretched(kernel, [BLOCK, rounds], {
+      axis: 0,
+      atMm: 45,
+      lowByMm: 5,
+      highByMm: -5,
+    });
     // Each square corner loses r^2 (1 - pi / 4).
     expect(volumeMm3).toBeCloseTo((90 * 40 - 4 * 25 * (1 - Math.PI / 4)) * 20, 4);
     expect(centroidMm[0]).toBeCloseTo(50, 6);
   });
 
   it('knows where its steps place something', () => {
-    const { start, steps } = takenApart([BLOCK, onTop('pocket', rectangle)]);
-    expect(placedAlong(recipe(steps), start.surfaces, 0)).toEqual([{ fromMm: 30, toMm: 70 }]);
-    expect(placedAlong(recipe(steps), start.surfaces, 1)).toEqual([{ fromMm: 10, toMm: 30 }]);
+    const { start, steps } = takenApart(kernel, [BLOCK, onTop('pocket', rectangle)]);
+    expect(placedAlong(recipeOf('mm', steps), start.surfaces, 0)).toEqual([{ fromMm: 30, toMm: 70 }]);
+    expect(placedAlong(recipeOf('mm', steps), start.surfaces, 1)).toEqual([{ fromMm: 10, toMm: 30 }]);
   });
 
   it('is cut in the middle to grow, and loses what lies in the middle when it shrinks', () => {
