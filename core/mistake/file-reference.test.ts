@@ -134,7 +134,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
   it.each([
     ['a hole typed by radius', { bore: '4' }, 'radius-for-diameter', /4 holes of 8 mm: the diameter is 4\.0 mm/],
     ['a hole that is missing', { holes: 3 }, 'one-forgotten', /number 4 is missing/],
-    ['rounds that were forgotten', { round: null }, 'step-forgotten', /Rounds of 6 mm is missing/],
+    ['rounds that were forgotten', { round: null }, 'step-forgotten', /Rounds of 6 mm: missing/],
     [
       'a length that is twice as long, about the middle',
       { length: '120', left: '40', right: '80' },

@@ -16,7 +16,7 @@ export function forgottenIn(subject: Subject, step: Step): void {
       key: id,
       edits: [{ kind: 'drop', stepId: id }],
       summary: name,
-      message: `${name} is missing: the sheet shows it, the model does not have it.`,
+      message: `${name}: missing. The sheet shows it, the model does not have it.`,
     });
   listed(subject, step, 'outlines', 'outlines' in step ? step.outlines.length : 0, name);
   listed(subject, step, 'edges', 'edges' in step ? step.edges.length : 0, name);

@@ -18,7 +18,7 @@ import {
   type Naming,
 } from './candidate.ts';
 import { outlineFrom } from './outline.ts';
-import { polygon, squarePlane } from './tools.ts';
+import { eachMade, polygon, squarePlane } from './tools.ts';
 
 /** One face of a round or bevel as the edge that it was made on, and the material between the two. */
 interface Blend {
@@ -101,7 +101,7 @@ function filletCandidate(fillet: Fillet, blends: readonly Blend[], id: string, n
   });
   return {
     undoneBy: fillet.side === 'convex' ? 'filling' : 'removing',
-    tools: () => blends.map(({ tool }) => tool()),
+    tools: () => eachMade(blends.map(({ tool }) => tool)),
     openMm2: null,
     steps: [
       ...selectorsOf(blends, naming).map(step),
@@ -132,7 +132,7 @@ function chamferCandidate(
   });
   return {
     undoneBy: concave ? 'removing' : 'filling',
-    tools: () => blends.map(({ tool }) => tool()),
+    tools: () => eachMade(blends.map(({ tool }) => tool)),
     openMm2: null,
     steps: [...selectorsOf(blends, naming).map(step), ...turnings(step([]), blends, concave ? 'add' : 'cut')],
   };

@@ -28,7 +28,7 @@ import {
   type Candidate,
   type Naming,
 } from './candidate.ts';
-import { areaOf, polygon, squarePlane } from './tools.ts';
+import { areaOf, eachMade, polygon, squarePlane } from './tools.ts';
 
 const SAME_MM = 1e-6;
 const USUAL_POINT_DEG = '118';
@@ -58,7 +58,8 @@ export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
     for (let n = 2; taken.has(id); n++) id = `${first.stepId}-${String(n)}`;
     taken.add(id);
     const members = [...group].sort((a, b) => a.number - b.number);
-    const tools = () => members.map((member) => plugOf(kernel, member, boxDiagonal(solid.bounds)));
+    const sizeMm = boxDiagonal(solid.bounds);
+    const tools = () => eachMade(members.map((member) => () => plugOf(kernel, member, sizeMm)));
     return {
       undoneBy: 'filling',
       tools,

@@ -24,3 +24,15 @@ export function areaOf(kernel: Kernel, make: () => readonly Shape[]): number {
     for (const tool of tools) tool.free();
   }
 }
+
+/** Several bodies; where one cannot be made, those before it are freed. */
+export function eachMade(makers: readonly (() => Shape)[]): readonly Shape[] {
+  const made: Shape[] = [];
+  try {
+    for (const make of makers) made.push(make());
+    return made;
+  } catch (error) {
+    for (const shape of made) shape.free();
+    throw error;
+  }
+}
