@@ -13,11 +13,12 @@ import {
   type AtlasEntry,
   type Hypothesis,
 } from '#core/mistake';
+import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type Recipe } from '#core/recipe';
 import { rightGuises, seeded } from '#demo/corpus';
 import { demoExercises } from '#demo/exercises';
-import { loadKernel } from '#runtime';
+import { loadKernel, loadOverlayer } from '#runtime';
 
 import { median, ms, printTable } from './statistics.ts';
 
@@ -60,10 +61,12 @@ class Trial {
   atlas: Atlas | null = null;
   private readonly kernel: Kernel;
   private readonly exercise: Exercise;
+  private readonly overlayer: Overlayer;
   private readonly random: () => number;
 
-  constructor(kernel: Kernel, exercise: Exercise) {
+  constructor(kernel: Kernel, overlayer: Overlayer, exercise: Exercise) {
     this.kernel = kernel;
+    this.overlayer = overlayer;
     this.exercise = exercise;
     this.random = seeded(SEED + exercise.title.length);
   }
@@ -111,7 +114,7 @@ class Trial {
     return gradeFile(this.kernel, reference, bytes, [], this.exercise.scoring, {
       fileName: `part.${format}`,
       explain,
-      ...(format === 'stl' ? { unit: 'mm' as const } : {}),
+      ...(format === 'stl' ? { unit: 'mm' as const, overlayer: this.overlayer } : {}),
     });
   }
 
@@ -149,7 +152,11 @@ class Trial {
     const { reference } = unwrap(prepareExercise(this.kernel, free));
     for (const { name, fileName, bytes, values } of rightGuises({ kernel: this.kernel }, free)) {
       if (values !== undefined) continue;
-      const graded = gradeFile(this.kernel, reference, bytes(), [], free.scoring, { fileName, explain });
+      const graded = gradeFile(this.kernel, reference, bytes(), [], free.scoring, {
+        fileName,
+        explain,
+        overlayer: this.overlayer,
+      });
       const hypotheses = graded.ok ? (graded.value.diagnosis?.hypotheses ?? []) : [];
       this.invented.push({
         exercise: this.exercise.title,
@@ -222,7 +229,7 @@ export async function benchMistakes(only?: string): Promise<void> {
   const trials: Trial[] = [];
   for (const exercise of demoExercises.filter(({ title }) => only === undefined || title.includes(only))) {
     process.stderr.write(`${exercise.title} ...\n`);
-    const trial = new Trial(await loadKernel(), exercise);
+    const trial = new Trial(await loadKernel(), await loadOverlayer(), exercise);
     trial.run();
     trials.push(trial);
     printTable(

@@ -10,7 +10,7 @@ import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { diagnose, NO_DIAGNOSIS, storyOf, type Atlas, type Diagnosis, type Verify } from '#core/mistake';
 import { drawSheet, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
-import { boxDiagonal } from '#core/vector';
+import { boxDiagonal, placePoint } from '#core/vector';
 
 import { replayRecipe, type ReplayPart } from './replay.ts';
 
@@ -89,20 +89,30 @@ export interface GradeOptions extends ReadOptions {
   readonly replay?: ReplayPart | undefined;
 }
 
+/** Pieces that are smaller may be slivers between coarse facets, as a share of the part. */
+const CLEAR_SHARE = 1e-5;
+const CLEAR_MM3 = 1;
+
 /**
- * Tells the mistakes that a measured part shows. A part that passes every check is right, as far as facets can tell; where
- * it lies matters only where a check says that it is wrong.
+ * Tells the mistakes that a measured part shows. A part that passes every check is right, as far as facets can tell, unless
+ * material is clearly missing or extra; where it lies matters only where a check says that it is wrong.
  */
 export function diagnoseReport(
   measurement: Measurement,
-  report: Pick<Report, 'lines'>,
+  report: Pick<Report, 'lines' | 'overlay'>,
   { atlas, verify }: Explanation,
 ): Diagnosis {
   const wrong = report.lines.filter(({ verdict, weight }) => verdict !== 'right' && weight > 0);
   const exact = measurement.estimate.volumeUncertaintyMm3 === 0;
-  if (wrong.length === 0 && !exact) return NO_DIAGNOSIS;
+  const least = Math.max(CLEAR_MM3, CLEAR_SHARE * measurement.estimate.volumeMm3);
+  const clear = (report.overlay?.pieces ?? []).filter(({ volumeMm3 }) => volumeMm3 >= least);
+  if (wrong.length === 0 && !exact && clear.length === 0) return NO_DIAGNOSIS;
+  const pieces = clear.map(({ kind, volumeMm3, centerMm }) => ({
+    volumeMm3: kind === 'missing' ? -volumeMm3 : volumeMm3,
+    centerMm: placePoint(measurement.frame.placement, centerMm),
+  }));
   const placeCounts = wrong.some(({ kind }) => kind === 'center-of-mass' || kind === 'frame');
-  return diagnose(measurement, atlas, { verify, placeCounts, failing: wrong.map(({ checkId }) => checkId) });
+  return diagnose(measurement, atlas, { verify, placeCounts, pieces, failing: wrong.map(({ checkId }) => checkId) });
 }
 
 /** From the bytes of a handed-in file to its report. Refuses with the problems of reading and with `no-solid`. */
@@ -140,7 +150,9 @@ export function gradeFile(
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');
     const plain = gradeMeasurement(reference, measurement, typed, policy, circumstances);
-    const diagnosis = explain === undefined ? null : diagnoseReport(measurement, plain, explain);
+    const summary = overlay && summarize(overlay);
+    const diagnosis =
+      explain === undefined ? null : diagnoseReport(measurement, { lines: plain.lines, overlay: summary }, explain);
     const story = diagnosis === null ? null : storyOf(diagnosis);
     const report =
       story === null ? plain : gradeMeasurement(reference, measurement, typed, policy, { ...circumstances, story });
@@ -150,7 +162,7 @@ export function gradeFile(
       measurement,
       diagnosis,
       overlay,
-      report: { ...report, warnings, overlay: overlay && summarize(overlay) },
+      report: { ...report, warnings, overlay: summary },
     };
   });
 }

@@ -202,6 +202,8 @@ function saysSize(note: string, size: string): boolean {
   return new RegExp(`(^|[^\\d.])R?\\s*${plain}(?![\\d.]*\\d)`).test(note);
 }
 
+const ROUNDING_SHARE = 1e-9;
+
 /** Rounds, chamfers and hole depths that no dimension gives. */
 function unsizedRounds(
   { solid, unit, decimals }: Reference,
@@ -232,7 +234,8 @@ function unsizedRounds(
     ),
   );
   const radii = new Set<string>();
-  const rounded = (mm: number): string => formatFixed(mm / LENGTH_UNITS[unit], decimals);
+  // A half is rounded up, as whoever wrote the note did: 1/16 is 0.063.
+  const rounded = (mm: number): string => formatFixed((mm / LENGTH_UNITS[unit]) * (1 + ROUNDING_SHARE), decimals);
   const widths = targets.flatMap((target) => (target.kind === 'distance' ? target.nominal : []));
   const findings: ChainFinding[] = [];
   const put = (what: string, sizeMm: number, faceIds: readonly number[]): void => {

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import type { CheckMeasurement, Measurement } from '#core/check';
-import { AS_MODELED, type Placement } from '#core/vector';
+import { AS_MODELED, type Placement, type Vec3 } from '#core/vector';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
 import { farthest, fingerprintOf, minus, plus, scalesOf, type Fingerprint } from '#core/solid';
@@ -61,6 +61,15 @@ export interface DiagnoseOptions {
   readonly placeCounts?: boolean | undefined;
   /** Checks that the part does not pass. */
   readonly failing?: readonly string[] | undefined;
+  /** By what it differs from the reference, as far as that is clear; for parts of facets, whose numbers are less sure. */
+  readonly pieces?: readonly DifferencePiece[] | undefined;
+}
+
+/** One connected piece of material that only one of the two parts has, in the frame of the reference. */
+export interface DifferencePiece {
+  /** Negative where it is missing. */
+  readonly volumeMm3: number;
+  readonly centerMm: Vec3;
 }
 
 interface Evidence {
@@ -82,7 +91,7 @@ interface Evidence {
  * believed. Silent where nothing is wrong, and where nothing fits.
  */
 export function diagnose(measurement: Measurement, atlas: Atlas, options: DiagnoseOptions = {}): Diagnosis {
-  const { verify = null } = options;
+  const { verify = null, pieces = [] } = options;
   const evidence = evidenceOf(measurement, atlas, options);
   const right = atlas.reference.fingerprint;
   const [onReference = right] = evidence.placed;
@@ -91,6 +100,7 @@ export function diagnose(measurement: Measurement, atlas: Atlas, options: Diagno
     measurement.bodies === 1 &&
     // Between facets there is room for a small mistake, which a size that was measured then gives away.
     (evidence.exact || evidence.failing.every((id) => evidence.checks.get(id)?.measured === null));
+  if (isRight && !evidence.exact && pieces.length > 0) return fromPieces(atlas, pieces, evidence);
   if (isRight && evidence.placed.length === 1) return NO_DIAGNOSIS;
 
   const singles = atlas.entries.map((entry) => judged(entry, evidence, isRight)).filter(({ complete }) => complete);
@@ -114,6 +124,61 @@ export function diagnose(measurement: Measurement, atlas: Atlas, options: Diagno
     }));
   return ranked(partial);
 }
+
+/** How well the volume and place of a piece are known, as a share. */
+const PIECE_SHARE = 0.03;
+
+/**
+ * Looks up a part of facets that is right by its numbers by the pieces that it has too much or too few: what they add up
+ * to is known better than what the facets measure.
+ */
+function fromPieces(atlas: Atlas, pieces: readonly DifferencePiece[], evidence: Evidence): Diagnosis {
+  const right = atlas.reference.fingerprint;
+  const sum = (of: (piece: DifferencePiece) => number): number => pieces.reduce((total, piece) => total + of(piece), 0);
+  const at = (piece: DifferencePiece, axis: number): number => piece.centerMm[axis] ?? 0;
+  // Pieces are wider than points: half of the side of a cube of their size.
+  const half = ({ volumeMm3 }: DifferencePiece): number => Math.cbrt(Math.abs(volumeMm3)) / 2;
+  const found: Fingerprint = [
+    sum(({ volumeMm3 }) => volumeMm3),
+    0,
+    ...[0, 1, 2].map((axis) => sum((piece) => piece.volumeMm3 * at(piece, axis))),
+    ...SECOND_MOMENTS.map(([i, k]) => sum((piece) => piece.volumeMm3 * at(piece, i) * at(piece, k))),
+  ];
+  const reach = (piece: DifferencePiece): number => Math.hypot(...piece.centerMm) + half(piece);
+  const [zeroth, first, second] = [0, 1, 2].map((power) =>
+    sum(
+      (piece) =>
+        Math.abs(piece.volumeMm3) * (PIECE_SHARE * reach(piece) ** power + (power === 2 ? half(piece) ** 2 : 0)),
+    ),
+  ) as [number, number, number];
+  const room = [zeroth, Infinity, first, first, first, ...SECOND_MOMENTS.map(() => second)];
+  const judgedEntries = atlas.entries.flatMap((entry): readonly Judged[] => {
+    const change = minus(entry.fingerprint, right);
+    const misfit = Math.max(...change.map((value, i) => Math.abs(value - (found[i] ?? 0)) / (room[i] ?? 1)));
+    return misfit > 1 || entry.bodies !== evidence.bodies
+      ? []
+      : [
+          {
+            entries: [entry],
+            complete: true,
+            weight: entry.mistake.prior * Math.exp(-2 * misfit ** 2),
+            checks: entry.checks,
+            inPlace: false,
+          },
+        ];
+  });
+  return ranked(judgedEntries);
+}
+
+/** Pairs of axes of the second moments of a fingerprint. */
+const SECOND_MOMENTS = [
+  [0, 0],
+  [1, 1],
+  [2, 2],
+  [0, 1],
+  [1, 2],
+  [2, 0],
+] as const;
 
 interface Judged {
   readonly entries: readonly AtlasEntry[];

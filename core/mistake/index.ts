@@ -21,6 +21,7 @@ export {
   DiagnosisSchema,
   NO_DIAGNOSIS,
   type DiagnoseOptions,
+  type DifferencePiece,
   type Diagnosis,
   type Hypothesis,
   type Verify,

@@ -21,12 +21,14 @@ import {
   type AtlasEntry,
   type Edit,
 } from '#core/mistake';
+import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type Step } from '#core/recipe';
 import { demoExercises, pumpCoverExercise, rowlockSocketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
 import { fingerprintOf, scalesOf } from '#core/solid';
+import type { Vec3 } from '#core/vector';
 import { sitesOf } from './sites.ts';
 
 let kernel: Kernel;
@@ -426,6 +428,49 @@ describe('a diagnosis', () => {
     const found = diagnose(measured, one.atlas, { placeCounts: true }).hypotheses[0];
     expect(found).toMatchObject({ inPlace: true, mistakes: [{ id: entry.mistake.id }] });
     expect(diagnose(measured, one.atlas, { placeCounts: false }).hypotheses).toEqual([]);
+  });
+});
+
+describe('a part of triangles that is right by every number', () => {
+  const BORE: Vec3 = [40, 8, 5];
+  const measuredAs = (format: 'step' | 'stl') => {
+    const one = atlasOfPlate();
+    const bytes = stepWith(one.exercise, [], format);
+    const solid = unwrap(readModel(kernel, bytes, { fileName: `part.${format}`, unit: 'mm' }));
+    return { one, measurement: measureSubmission(one.reference, solid) };
+  };
+
+  it('shows a mistake by the material that it has too much or too few', () => {
+    const { one, measurement } = measuredAs('stl');
+    const filled = diagnose(measurement, one.atlas, { pieces: [{ volumeMm3: 0.99 * BORE_MM3, centerMm: BORE }] });
+    expect(filled.hypotheses[0]).toMatchObject({ fit: 'complete', mistakes: [{ kind: 'one-forgotten' }] });
+    // The first bore by half of its own size to the right: a crescent is missing there, another is extra.
+    const crescent = (to: number): Vec3 => [to, 8, 5];
+    const shift = entryOf(one.atlas, 'wrong-edge', 'place across of number 1 44');
+    const area = 2 * 16 * Math.acos(0.5) - 2 * Math.sqrt(64 - 16);
+    const lune = (Math.PI * 16 - area) * 10;
+    // What is missing less what is extra moves the first moment by the whole bore times 4 mm.
+    const apart = (BORE_MM3 * 4) / lune;
+    const moved = diagnose(measurement, one.atlas, {
+      pieces: [
+        { volumeMm3: lune, centerMm: crescent(42 - apart / 2) },
+        { volumeMm3: -lune, centerMm: crescent(42 + apart / 2) },
+      ],
+    });
+    expect(moved.hypotheses.map(({ mistakes }) => mistakes[0]?.id)).toContain(shift.mistake.id);
+  });
+
+  it('shows none where nothing known gives such pieces, and where there are none', () => {
+    const { one, measurement } = measuredAs('stl');
+    expect(diagnose(measurement, one.atlas, { pieces: [] }).hypotheses).toEqual([]);
+    const elsewhere = [{ volumeMm3: 300, centerMm: [5, 35, 12] as const }];
+    expect(diagnose(measurement, one.atlas, { pieces: elsewhere }).hypotheses).toEqual([]);
+  });
+
+  it('is looked at so only where there are facets: exact numbers are better', () => {
+    const { one, measurement } = measuredAs('step');
+    const pieces = [{ volumeMm3: BORE_MM3, centerMm: BORE }];
+    expect(diagnose(measurement, one.atlas, { pieces }).hypotheses).toEqual([]);
   });
 });
 

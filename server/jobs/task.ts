@@ -55,7 +55,7 @@ export interface Gathered {
 export interface DiagnoseTask extends MistakenPart {
   readonly kind: 'diagnose';
   readonly measurement: Measurement;
-  readonly report: Pick<Report, 'lines'>;
+  readonly report: Pick<Report, 'lines' | 'overlay'>;
   readonly referencePath: string;
   readonly atlasPath: string;
 }
