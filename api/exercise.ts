@@ -53,6 +53,8 @@ export type CoverageAnswer = v.InferOutput<typeof CoverageAnswerSchema>;
 export const VariantBlursSchema = v.object({
   variants: v.number(),
   tested: v.number(),
+  /** Whose mistakes are still to be built. */
+  waiting: v.number(),
   /** Only those with something to say. */
   blurs: v.array(VariantBlurSchema),
 });

@@ -15,7 +15,7 @@ import {
   SectionListSchema,
 } from '#api';
 import { unwrap } from '#core/problem';
-import { INSTRUCTOR, loginOf, STUDENT_PASSWORD, STUDENTS } from '#demo/course';
+import { INSTRUCTOR, loginOf, SECTION, STUDENT_PASSWORD, STUDENTS } from '#demo/course';
 import { firstExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
@@ -106,7 +106,7 @@ async function measure(base: string): Promise<void> {
     const now = Date.now();
     const { id } = await instructor.send('POST', '/api/assignments', v.object({ id: v.number() }), {
       exerciseId: exercises.find((exercise) => exercise.number === number)?.id,
-      sectionId: sections[0]?.id,
+      sectionId: sections.find(({ name }) => name === SECTION)?.id,
       opensAt: new Date(now - 1000).toISOString(),
       dueAt: new Date(now + 3_600_000).toISOString(),
       attemptsAllowed: 20,
@@ -145,7 +145,10 @@ async function measure(base: string): Promise<void> {
 
   const exercise = firstExercises[0];
   if (exercise === undefined) return;
-  const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
+  // Every second one has a mistake, which is looked up among all mistakes of the part.
+  const [right, wrong] = [{ kind: 'none' } as const, { kind: 'radius-for-diameter', step: 'bolts' } as const].map(
+    (slip) => unwrap(modelLikeStudent(kernel, exercise, slip)).step,
+  ) as [Uint8Array, Uint8Array];
   const assignmentId = await issue(exercise.number);
   const pages: number[] = [];
   const stop = new AbortController();
@@ -161,7 +164,7 @@ async function measure(base: string): Promise<void> {
   const all = await Promise.all(
     Array.from({ length: AT_ONCE }, async (_, i) => {
       const student = students[i % 10] ?? first;
-      const id = await student.handIn(assignmentId, step);
+      const id = await student.handIn(assignmentId, i % 2 === 0 ? right : wrong);
       return { student, id, uploaded: performance.now() - start };
     }),
   );
@@ -177,12 +180,17 @@ async function measure(base: string): Promise<void> {
   const total = performance.now() - start;
   stop.abort();
   await watching;
+  const reports = await Promise.all(
+    all.map(({ id }) => instructor.send('GET', `/api/attempts/${String(id)}`, AttemptDetailSchema)),
+  );
+  const explained = reports.filter(({ report }) => report?.causes.some(({ explains }) => explains === 'all')).length;
   printTable(
     `${String(AT_ONCE)} attempts at once`,
     ['what', 'value'],
     [
       ['handed in and accepted', `${String(all.length)} in ${ms(Math.max(...all.map(({ uploaded }) => uploaded)))} ms`],
       ['graded, none lost', `${String(AT_ONCE)} in ${(total / 1000).toFixed(1)} s`],
+      ['with a mistake, explained completely', `${String(explained)} of ${String(AT_ONCE / 2)}`],
       ['per attempt', `${ms(total / AT_ONCE)} ms`],
       ['assignment page meanwhile, median / 95 %', `${ms(median(pages))} / ${ms(quantile(pages, 0.95))} ms`],
     ],

@@ -11,8 +11,6 @@ import { loadKernel } from '#runtime';
 import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
 import { coverageText, explainText, gradeText, inspectText } from './text.ts';
 
-const NO_STEPS = { unread: [] };
-
 let graded: GradedFile;
 let reference: Reference;
 beforeAll(async () => {
@@ -57,7 +55,7 @@ describe('inspect', () => {
 
 describe('grade', () => {
   it('has a line for each check with verdict and deviation, and the cause', () => {
-    const json = gradeJson(graded.report, NO_STEPS);
+    const json = gradeJson(graded.report);
     expect(json.checks).toHaveLength(gudgeonBracketExercise.checks.length);
     expect(json.checks.find((check) => check.id === 'pin-diameter')).toMatchObject({
       nominal: 16,
@@ -68,13 +66,13 @@ describe('grade', () => {
   });
 
   it('gives the center of mass as a point, not as a distance', () => {
-    const center = gradeJson(graded.report, NO_STEPS).checks.find((check) => check.id === 'center-of-mass');
+    const center = gradeJson(graded.report).checks.find((check) => check.id === 'center-of-mass');
     expect(center?.nominal).toHaveLength(3);
     expect(center?.measured).toHaveLength(3);
   });
 
   it('says score, failed checks and causes in words', () => {
-    const text = gradeText(graded.report, NO_STEPS);
+    const text = gradeText(graded.report);
     expect(text).toMatch(/^Score \d/);
     expect(text).toMatch(/wrong +Pin hole +nominal 16\.0000 measured 8\.0000/);
     expect(text).toContain('Probable causes');
@@ -124,6 +122,12 @@ describe('explain and coverage', () => {
     expect(explainText(answer)).toContain('Pin hole: the diameter is 8.0 mm');
     const odd = explainNumbers(reference, atlas, { volumeMm3: { value: 1, resolution: 0.05 } });
     expect(explainText(odd)).toContain('No mistake that is known');
+  });
+
+  it('do not praise a plan that was tested with no mistake', () => {
+    const untested = coverageOf(gudgeonBracketExercise, { ...atlasWith(), entries: [] });
+    expect(coverageText(untested)).toContain('is not known');
+    expect(coverageText(untested)).not.toContain('%');
   });
 
   it('say how much of a plan catches what', () => {

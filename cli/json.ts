@@ -40,7 +40,7 @@ export function inspectJson(solid: Solid) {
 }
 
 /** The machine-readable face of `zorvet grade --json`. Lengths in mm, masses in g. */
-export function gradeJson(report: Report, { unread }: Pick<BuildLog, 'unread'>) {
+export function gradeJson(report: Report, unread: BuildLog['unread'] = []) {
   return {
     score: report.score,
     checks: report.lines.map((line) => ({

@@ -28,7 +28,7 @@ export function inspectText(name: string, solid: Solid): string {
 }
 
 /** `zorvet grade` for people, lengths in the unit of the drawing. */
-export function gradeText(report: Report, { unread }: Pick<BuildLog, 'unread'>): string {
+export function gradeText(report: Report, unread: BuildLog['unread'] = []): string {
   const factor = LENGTH_UNITS[report.unit];
   const show = (value: number | null, isLength: boolean): string =>
     value === null ? '-' : formatFixed(isLength ? value / factor : value, 4);
@@ -76,6 +76,8 @@ export const explainText = ({ right, stories }: NumbersAnswer): string =>
 
 /** `zorvet coverage` for people. */
 export function coverageText({ score, located, rows, blind, idle, keepVolume, counts }: Coverage): string {
+  if (counts.entries === 0)
+    return 'No mistake could be made in this part, so that how far its check plan can be trusted is not known.';
   return [
     `${percent(score)} of the likely mistakes are caught; ${percent(located)} by a check that says where.`,
     `${String(counts.entries)} mistakes change the part, ${String(counts.unchanged)} do not, ${String(counts.unbuilt)} cannot be built.`,

@@ -109,8 +109,8 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
   const typed =
     options.values === undefined ? [] : await documentOf(options.values, v.array(TypedInputSchema), 'values');
   const bytes = await bytesOf(file);
-  const steps = options.steps === undefined ? '' : new TextDecoder().decode(await bytesOf(options.steps));
-  const log = unwrap(readBuildLog(steps));
+  const log =
+    options.steps === undefined ? null : unwrap(readBuildLog(new TextDecoder().decode(await bytesOf(options.steps))));
   const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
   const part = options.explain ? partOn() : null;
   const atlas = part && (await atlasFor(kernel, exercise, reference, part));
@@ -119,12 +119,12 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
       fileName: path.basename(file),
       unit: options.unit,
       overlayer: await loadOverlayer(),
-      circumstances: { log: options.steps === undefined ? null : log },
+      circumstances: { log },
       replay: { exercise, values: options.set, stage: Number(options.stage ?? 1) },
       explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
     }),
   );
-  print(options.json ? JSON.stringify(gradeJson(report, log)) : gradeText(report, log));
+  print(options.json ? JSON.stringify(gradeJson(report, log?.unread)) : gradeText(report, log?.unread));
 }
 
 /** A number of the command line with its unit, mm, g or mm3 where none is written. */

@@ -154,9 +154,15 @@ describe('the pool of kernel workers', () => {
     expect(first.kind === 'done' && first.value.made.map(({ kind }) => kind)).toContain('made');
     const made = first.kind === 'done' ? first.value.made : [];
     expect((await pool.gather({ ...part, modelPath: file, made })).kind).toBe('done');
+    // The same reference with another document: what was kept of the first is not taken for it.
+    const forgetful = { ...exercise, likelihoods: { 'step-forgotten': 0, 'one-forgotten': 0 } };
+    const other = await pool.atlas({ ...part, exercise: forgetful, modelPath: file, from: 0, count: 500 });
+    const kept = other.kind === 'done' ? other.value.made.flatMap((one) => (one.kind === 'made' ? one.entry : [])) : [];
+    expect(kept.length).toBeGreaterThan(20);
+    expect(kept.map(({ mistake }) => mistake.kind)).not.toContain('step-forgotten');
     const bare = await pool.atlas({
       ...part,
-      referencePath: textFile('other.json', prepared.value.referenceJson),
+      exercise: { ...exercise, title: 'Plate without its file' },
       from: 0,
       count: 3,
     });

@@ -4,7 +4,7 @@ import type { CheckMeasurement, Measurement } from '#core/check';
 import { AS_MODELED, type Placement, type Vec3 } from '#core/vector';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
-import { farthest, fingerprintOf, minus, plus, scalesOf, type Fingerprint } from '#core/solid';
+import { farthest, fingerprintOf, fingerprintOfPoints, minus, plus, scalesOf, type Fingerprint } from '#core/solid';
 import { MistakeSchema } from './mistake.ts';
 
 /** One story of what happened: one mistake, or two or three together. */
@@ -134,24 +134,17 @@ const PIECE_SHARE = 0.03;
  */
 function fromPieces(atlas: Atlas, pieces: readonly DifferencePiece[], evidence: Evidence): Diagnosis {
   const right = atlas.reference.fingerprint;
-  const sum = (of: (piece: DifferencePiece) => number): number => pieces.reduce((total, piece) => total + of(piece), 0);
-  const at = (piece: DifferencePiece, axis: number): number => piece.centerMm[axis] ?? 0;
+  const found = fingerprintOfPoints(pieces);
   // Pieces are wider than points: half of the side of a cube of their size.
   const half = ({ volumeMm3 }: DifferencePiece): number => Math.cbrt(Math.abs(volumeMm3)) / 2;
-  const found: Fingerprint = [
-    sum(({ volumeMm3 }) => volumeMm3),
-    0,
-    ...[0, 1, 2].map((axis) => sum((piece) => piece.volumeMm3 * at(piece, axis))),
-    ...SECOND_MOMENTS.map(([i, k]) => sum((piece) => piece.volumeMm3 * at(piece, i) * at(piece, k))),
-  ];
   const reach = (piece: DifferencePiece): number => Math.hypot(...piece.centerMm) + half(piece);
-  const [zeroth, first, second] = [0, 1, 2].map((power) =>
-    sum(
-      (piece) =>
-        Math.abs(piece.volumeMm3) * (PIECE_SHARE * reach(piece) ** power + (power === 2 ? half(piece) ** 2 : 0)),
-    ),
-  ) as [number, number, number];
-  const room = [zeroth, Infinity, first, first, first, ...SECOND_MOMENTS.map(() => second)];
+  const roomFor = (share: (piece: DifferencePiece) => number): number =>
+    pieces.reduce((total, piece) => total + Math.abs(piece.volumeMm3) * share(piece), 0);
+  const zeroth = roomFor(() => PIECE_SHARE);
+  const first = roomFor((piece) => PIECE_SHARE * reach(piece));
+  const second = roomFor((piece) => PIECE_SHARE * reach(piece) ** 2 + half(piece) ** 2);
+  // Pieces say nothing of the area of the part.
+  const room = found.map((_, i) => (i === 0 ? zeroth : i === 1 ? Infinity : i < 5 ? first : second));
   const judgedEntries = atlas.entries.flatMap((entry): readonly Judged[] => {
     const change = minus(entry.fingerprint, right);
     const misfit = Math.max(...change.map((value, i) => Math.abs(value - (found[i] ?? 0)) / (room[i] ?? 1)));
@@ -169,16 +162,6 @@ function fromPieces(atlas: Atlas, pieces: readonly DifferencePiece[], evidence: 
   });
   return ranked(judgedEntries);
 }
-
-/** Pairs of axes of the second moments of a fingerprint. */
-const SECOND_MOMENTS = [
-  [0, 0],
-  [1, 1],
-  [2, 2],
-  [0, 1],
-  [1, 2],
-  [2, 0],
-] as const;
 
 interface Judged {
   readonly entries: readonly AtlasEntry[];

@@ -1,9 +1,17 @@
 import { isDimension, isOnSheet, type DimensionCheck, type Exercise } from '#core/exercise';
 import { featuresOf } from '#core/feature';
-import { attempt, unwrap } from '#core/problem';
+import { unwrap } from '#core/problem';
 import { evaluateExpression, evaluateParameters, LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
-import { cutAt, expressionOf, placedAlong, stretchAt, type Span, type Stretchable } from '#core/reconstruct';
-import { basePlane, planeOn, type NamedSurfaces, type Step } from '#core/recipe';
+import {
+  cutAt,
+  expressionOf,
+  placedAlong,
+  planeBefore,
+  stretchAt,
+  type Span,
+  type Stretchable,
+} from '#core/reconstruct';
+import type { NamedSurfaces, Step } from '#core/recipe';
 import { axisOf, type Solid } from '#core/solid';
 import { dot, type Vec3 } from '#core/vector';
 
@@ -276,17 +284,7 @@ function rowOf(
 ): readonly Place[] {
   const points = pointsOf(step);
   if (!('plane' in step) || points.length === 0) return [];
-  const reference = step.plane;
-  const surface = 'surface' in reference ? surfaces.get(reference.surface) : undefined;
-  const plane = attempt(() =>
-    'base' in reference
-      ? basePlane(reference.base)
-      : surface && 'surface' in reference
-        ? planeOn(surface, reference.surface)
-        : null,
-  );
-  if (!plane.ok || plane.value === null) return [];
-  const { u, v, origin } = plane.value;
+  const { u, v, origin } = planeBefore(step.plane, unit, surfaces);
   const which = ([u, v] as const).findIndex((direction) => Math.abs(direction[axis]) > ALONG);
   const direction = which === 0 ? u : which === 1 ? v : null;
   if (direction === null) return [];

@@ -9,7 +9,7 @@ export function forgottenIn(subject: Subject, step: Step): void {
   const name = nameOf(step);
   const place = subject.steps.indexOf(step);
   // Of a recipe the first step is the part itself; one that was read from a file is there without its steps.
-  const isFeature = place > 0 || subject.document.model !== undefined;
+  const isFeature = place > 0 || subject.isFromFile;
   if (isFeature && step.op !== 'plane' && step.op !== 'axis' && step.op !== 'thread')
     subject.put({
       kind: 'step-forgotten',

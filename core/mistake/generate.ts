@@ -35,7 +35,7 @@ export function mistakesOf(
   misreadSizes(subject, sizes);
   for (const [place, step] of subject.steps.entries()) {
     // A round wall of a part that was read from a file is there whatever is done.
-    if (document.model !== undefined && isWallStep(step)) continue;
+    if (subject.isFromFile && isWallStep(step)) continue;
     forgottenIn(subject, step);
     choicesIn(subject, step);
     misplacedIn(subject, step);

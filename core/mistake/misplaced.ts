@@ -7,7 +7,7 @@ const FACTOR = 0.3;
 
 /** One of the holes of a part that was read from a file, by its own half size off its place: measured from its edge. */
 export function misplacedIn(subject: Subject, step: Step): void {
-  if (subject.document.model === undefined) return;
+  if (!subject.isFromFile) return;
   const name = nameOf(step);
   for (const { path, half, number } of membersOf(subject, step))
     for (const [direction, words] of [

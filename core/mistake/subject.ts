@@ -37,6 +37,8 @@ export class Subject {
   readonly sites: readonly Site[];
   /** Lengths that the sheet gives, in the drawing unit. */
   readonly onSheet: readonly number[];
+  /** Whether its steps were recognized in a model file. */
+  readonly isFromFile: boolean;
   private readonly found = new Map<string, Mistake>();
 
   constructor(document: Exercise, values: ParameterValues, stage: number) {
@@ -46,11 +48,11 @@ export class Subject {
     this.recipe = unwrap(withValues(this.exercise.recipe, values));
     this.scope = unwrap(evaluateParameters(this.recipe.parameters, this.recipe.unit));
     this.steps = this.recipe.steps.filter(({ off }) => off !== true);
+    this.isFromFile = document.model !== undefined;
     // Places in a part that was read from a file are those of its origin, which no sheet gives; see `drivenSizes`.
-    const fromFile = document.model !== undefined;
-    const walls = new Set(this.recipe.steps.filter((step) => fromFile && isWallStep(step)).map(({ id }) => id));
     this.sites = sitesOf(this.recipe, this.scope).filter(
-      ({ role, stepId }) => !fromFile || (role !== 'position' && (role === 'diameter' || !walls.has(stepId))),
+      ({ role, stepId }) =>
+        !this.isFromFile || (role !== 'position' && (role === 'diameter' || !isWallStep({ id: stepId }))),
     );
     const nominals = this.exercise.checks
       .filter((check) => isDimension(check) && isOnSheet(check))

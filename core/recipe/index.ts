@@ -26,7 +26,7 @@ export {
   type Start,
   type Unfinished,
 } from './build.ts';
-export { basePlane, planeOn } from './planes.ts';
+export { basePlane, planeAt, planeOn } from './planes.ts';
 export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
 export type { Thread } from './context.ts';
 export { StepValues, withValues, type ParameterValues } from './values.ts';

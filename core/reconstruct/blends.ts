@@ -1,7 +1,7 @@
 import { featuresOf, graphOf, type Chamfer, type FaceGraph, type Fillet } from '#core/feature';
 import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
-import { basePlane, type EdgeSelector, type Step, type StepOf } from '#core/recipe';
+import { basePlane, planeAt, type EdgeSelector, type Step, type StepOf } from '#core/recipe';
 import type { Cylinder, Face, Plane, Solid, Torus } from '#core/solid';
 import { add, cross, dot, length, normalize, perpendicular, scale, subtract, type Vec2, type Vec3 } from '#core/vector';
 
@@ -18,7 +18,7 @@ import {
   type Naming,
 } from './candidate.ts';
 import { outlineFrom } from './outline.ts';
-import { eachMade, polygon, squarePlane } from './tools.ts';
+import { eachMade, polygon } from './tools.ts';
 
 /** One face of a round or bevel as the edge that it was made on, and the material between the two. */
 interface Blend {
@@ -119,15 +119,17 @@ function chamferCandidate(
 ): Candidate {
   const [size, other] = [lengthIn(naming.unit, first), lengthIn(naming.unit, second)];
   const even = size === other;
-  const on = blends.length === 1 || !even ? blends[0] && nameOfFace(naming, blends[0].sharpSides[0]) : null;
+  const [blend] = blends;
+  const on = even || blend === undefined ? null : nameOfFace(naming, blend.sharpSides[0]);
+  // A drawing gives the angle where that is the shorter number: 1.5 x 30° rather than 1.5 x 0.86602540.
   const angle = degrees(Math.atan2(second, first));
-  const byAngle = !even && other.length > 8 && angle.length < 6;
+  const byAngle = !even && angle.length < other.length;
   const step = (edges: readonly EdgeSelector[]): Step => ({
     id,
     label: `${blends.length === 1 ? 'Bevel' : 'Bevels'} of ${even ? size : `${size} x ${byAngle ? `${angle}°` : other}`} ${naming.unit}`,
     op: 'chamfer',
     size,
-    ...(even ? {} : { ...(byAngle ? { angle } : { other }), ...(on === null || on === undefined ? {} : { on }) }),
+    ...(even ? {} : { ...(byAngle ? { angle } : { other }), ...(on === null ? {} : { on }) }),
     edges,
   });
   return {
@@ -186,7 +188,7 @@ function straightFillet(
   const cosine = dot(na, nb);
   if (cosine < -0.99) return null;
   const [from, to] = graph.span(face, origin, direction);
-  const base = squarePlane(add(origin, scale(direction, from)), direction);
+  const base = planeAt(add(origin, scale(direction, from)), direction);
   const at = (offset: Vec3): Vec2 => [dot(offset, base.u), dot(offset, base.v)];
   const both = add(na, nb);
   const corner = scale(both, radiusMm / (1 + cosine));
@@ -374,11 +376,8 @@ function flatBevel(
   const at = (point: Vec3): number => dot(subtract(point, ea.start), direction);
   const ends = [ea.start, ea.end, eb.start, eb.end].map(at);
   const [from, to] = [Math.min(...ends), Math.max(...ends)];
-  const base = squarePlane(add(ea.start, scale(direction, from)), direction);
-  const flat = (point: Vec3): Vec2 => {
-    const off = subtract(point, base.origin);
-    return [dot(off, base.u), dot(off, base.v)];
-  };
+  const base = planeAt(add(ea.start, scale(direction, from)), direction);
+  const flat = (point: Vec3): Vec2 => onPlane(base, point);
   // The corner lies on both faces: start from a point of the first and go within it until the second.
   const within = cross(direction, a.normal);
   const step = dot(subtract(b.origin, ea.start), b.normal) / dot(within, b.normal);

@@ -11,10 +11,10 @@ export interface Candidate {
   /** Made when they are asked for; the caller frees them. */
   readonly tools: () => readonly Shape[];
   /**
-   * Area of the tools, in mm2, that bounds the part once the feature is undone; null where the step that makes it anew is
-   * proof enough.
+   * How much of the area of its tools, both in mm2, bounds the part once the feature is undone; null where the step that
+   * makes it anew is proof enough.
    */
-  readonly openMm2: number | null;
+  readonly openMm2: ((toolsMm2: number) => number) | null;
   /** Ways to make it anew, the likeliest first. */
   readonly steps: readonly Step[];
 }

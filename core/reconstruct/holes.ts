@@ -1,7 +1,7 @@
 import { featuresOf, findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
 import { circleCenter, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
-import type { PlaneReference, StepOf } from '#core/recipe';
+import { planeAt, type PlaneReference, type StepOf } from '#core/recipe';
 import type { Cylinder, Solid } from '#core/solid';
 import {
   add,
@@ -28,7 +28,7 @@ import {
   type Candidate,
   type Naming,
 } from './candidate.ts';
-import { areaOf, eachMade, polygon, squarePlane } from './tools.ts';
+import { eachMade, polygon } from './tools.ts';
 
 const SAME_MM = 1e-6;
 const USUAL_POINT_DEG = '118';
@@ -59,13 +59,13 @@ export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
     taken.add(id);
     const members = [...group].sort((a, b) => a.number - b.number);
     const sizeMm = boxDiagonal(solid.bounds);
-    const tools = () => eachMade(members.map((member) => () => plugOf(kernel, member, sizeMm)));
+    const betweenFlats = members.every(({ hosts }) => hosts.length === 0);
+    const openings = members.reduce((sum, { hole }) => sum + openingsOf(hole), 0);
+    const walls = members.reduce((sum, { areaMm2 }) => sum + areaMm2, 0);
     return {
       undoneBy: 'filling',
-      tools,
-      openMm2: members.every(({ hosts }) => hosts.length === 0)
-        ? members.reduce((sum, { hole }) => sum + openingsOf(hole), 0)
-        : areaOf(kernel, tools) - members.reduce((sum, { areaMm2 }) => sum + areaMm2, 0),
+      tools: () => eachMade(members.map((member) => () => plugOf(kernel, member, sizeMm))),
+      openMm2: (toolsMm2) => (betweenFlats ? openings : toolsMm2 - walls),
       steps: stepsOf(id, members, first, naming, onCircles),
     };
   });
@@ -205,9 +205,9 @@ function plugOf(kernel: Kernel, placed: Placed, sizeMm: number): Shape {
   const { hole, hosts } = placed;
   if (hosts.length === 0) return plug(kernel, placed);
   const rod = (at: Cylinder['origin'], direction: Cylinder['direction'], radiusMm: number): Shape =>
-    kernel.extrude(squarePlane(at, direction), { kind: 'circle', center: [0, 0], radiusMm }, -sizeMm, sizeMm);
-  let made = rod(add(hole.origin, scale(hole.direction, hole.depthMm / 2)), hole.direction, hole.diameterMm / 2);
+    kernel.extrude(planeAt(at, direction), { kind: 'circle', center: [0, 0], radiusMm }, -sizeMm, sizeMm);
   const middle = add(hole.origin, scale(hole.direction, hole.depthMm / 2));
+  let made = rod(middle, hole.direction, hole.diameterMm / 2);
   for (const { origin, direction, radiusMm, side } of hosts) {
     const host = rod(origin, direction, radiusMm);
     const [before, cut] = [made, side === 'convex' ? kernel.common(made, [host]) : kernel.cut(made, [host])];

@@ -3,4 +3,4 @@ export { expressionOf } from './candidate.ts';
 export { cutAt, stretchAt, type Span, type Stretchable } from './gap.ts';
 export { isWallStep } from './prisms.ts';
 export { reconstruct, type Reconstruction } from './reconstruct.ts';
-export { placedAlong, stretchedRecipe, stretchedStart, type Stretch } from './stretch.ts';
+export { placedAlong, planeBefore, stretchedRecipe, stretchedStart, type Stretch } from './stretch.ts';

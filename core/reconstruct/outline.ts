@@ -10,6 +10,8 @@ import { lengthIn, onPlane, pointIn } from './candidate.ts';
 type Outline = StepOf<'extrude'>['outlines'][number];
 
 const SAME_MM = 1e-6;
+/** Ends of edges that meet lie this near each other. */
+const MEETING_MM = 1e-5;
 
 /** The outer rim of a flat face, in the coordinates of its plane; null where it is not all lines and arcs. */
 export function rimOf(graph: FaceGraph, face: Face, plane: WorkPlane): Contour | null {
@@ -21,7 +23,6 @@ interface Directed {
   readonly edge: Edge;
   readonly from: Vec3;
   readonly to: Vec3;
-  readonly forward: boolean;
 }
 
 /** The edges of a face in the order in which they run around it, loop by loop. */
@@ -31,17 +32,15 @@ function loopsOf(graph: FaceGraph, face: Face): readonly (readonly Directed[])[]
   while (left.length > 0) {
     const first = left.shift();
     if (first === undefined) break;
-    const loop: Directed[] = [{ edge: first, from: first.start, to: first.end, forward: true }];
+    const loop: Directed[] = [{ edge: first, from: first.start, to: first.end }];
     for (;;) {
       const end = loop.at(-1)?.to ?? first.end;
-      if (distance(end, first.start) < SAME_MM * 10) break;
-      const next = left.findIndex(({ start, end: other }) =>
-        [start, other].some((p) => distance(p, end) < SAME_MM * 10),
-      );
+      if (distance(end, first.start) < MEETING_MM) break;
+      const next = left.findIndex(({ start, end: other }) => [start, other].some((p) => distance(p, end) < MEETING_MM));
       const [edge] = next < 0 ? [] : left.splice(next, 1);
       if (edge === undefined) break;
-      const forward = distance(edge.start, end) < SAME_MM * 10;
-      loop.push({ edge, from: forward ? edge.start : edge.end, to: forward ? edge.end : edge.start, forward });
+      const forward = distance(edge.start, end) < MEETING_MM;
+      loop.push({ edge, from: forward ? edge.start : edge.end, to: forward ? edge.end : edge.start });
     }
     loops.push(loop);
   }
@@ -51,7 +50,7 @@ function loopsOf(graph: FaceGraph, face: Face): readonly (readonly Directed[])[]
 function contourOf(graph: FaceGraph, loop: readonly Directed[], plane: WorkPlane): Contour | null {
   const [first] = loop;
   const last = loop.at(-1);
-  if (first === undefined || last === undefined || distance(last.to, first.from) > SAME_MM * 10) return null;
+  if (first === undefined || last === undefined || distance(last.to, first.from) > MEETING_MM) return null;
   if (loop.some(({ edge }) => edge.curve !== 'line' && edge.curve !== 'circle')) return null;
   if (loop.length === 1) {
     const points = graph.pointsOfEdge(first.edge).map((point) => onPlane(plane, point));

@@ -1,6 +1,5 @@
 import { featuresOf, graphOf, type Boss, type FaceGraph, type FeatureOf, type SlottedHole } from '#core/feature';
 import { contourArea, type Contour, type Kernel } from '#core/kernel';
-import type { DrawingUnit } from '#core/quantity';
 import type { Step } from '#core/recipe';
 import type { Cylinder, Face, Plane, Solid } from '#core/solid';
 import { add, distance, dot, negate, scale, type Vec2, type Vec3 } from '#core/vector';
@@ -19,7 +18,6 @@ import {
   type Naming,
 } from './candidate.ts';
 import { outlineFrom, rimOf } from './outline.ts';
-import { areaOf } from './tools.ts';
 
 type Recess = FeatureOf<'pocket'> | FeatureOf<'slot'> | FeatureOf<'step'>;
 
@@ -40,8 +38,8 @@ export function prismCandidates(kernel: Kernel, solid: Solid, naming: Naming): r
   ];
 }
 
-const placeOf = (naming: Naming, unit: DrawingUnit, point: Vec3, normal: Vec3) =>
-  namedPlane(naming, point, normal) ?? offsetBasePlane(unit, point, normal);
+const placeOf = (naming: Naming, point: Vec3, normal: Vec3) =>
+  namedPlane(naming, point, normal) ?? offsetBasePlane(naming.unit, point, normal);
 
 /** The id of the step that the surfaces of a feature are named by, which may be known as something else as well. */
 function idOf(faces: readonly (Face | undefined)[], kinds: readonly [string, ...string[]], naming: Naming): string {
@@ -65,7 +63,7 @@ function slottedHole(kernel: Kernel, slotted: SlottedHole, solid: Solid, naming:
   const { origin, along, widthMm, lengthMm, depthMm, through } = slotted;
   const half = scale(slotted.direction, depthMm / 2);
   // It begins at the end that lies in a face, for a blind one at the end that is not its floor.
-  const floor = solid.faces[slotted.faceIds[4] ?? -1];
+  const floor = through ? undefined : solid.faces[slotted.faceIds.at(-1) ?? -1];
   const ends = [add(origin, half), add(origin, negate(half))].filter(
     (end) =>
       floor === undefined || Math.abs(dot(end, slotted.direction) - dot(floor.centroid, slotted.direction)) > 1e-6,
@@ -73,7 +71,7 @@ function slottedHole(kernel: Kernel, slotted: SlottedHole, solid: Solid, naming:
   for (const end of ends) {
     const out =
       dot(end, slotted.direction) > dot(origin, slotted.direction) ? slotted.direction : negate(slotted.direction);
-    const on = placeOf(naming, unit, end, out);
+    const on = placeOf(naming, end, out);
     if (on === null) continue;
     const [u, v] = onPlane(on.plane, end);
     const [du, dv] = [dot(along, on.plane.u), dot(along, on.plane.v)];
@@ -106,7 +104,7 @@ function slottedHole(kernel: Kernel, slotted: SlottedHole, solid: Solid, naming:
     return {
       undoneBy: 'filling',
       tools: () => [kernel.extrude(on.plane, contour, -depthMm, 0)],
-      openMm2: through ? 2 * area : area,
+      openMm2: () => (through ? 2 * area : area),
       steps: through ? [{ ...common, extent: { kind: 'through' } }, deep] : [deep],
     };
   }
@@ -143,13 +141,12 @@ function recessOf(kernel: Kernel, graph: FaceGraph, recess: Recess, naming: Nami
   if (floor?.surface.kind !== 'plane' || (kind === 'pocket' && recess.through)) return null;
   const { normal } = floor.surface;
   const above = add(floor.centroid, scale(normal, depthMm));
-  const on = placeOf(naming, unit, above, normal);
+  const on = placeOf(naming, above, normal);
   if (on === null) return null;
   const rim = rimOf(graph, floor, on.plane);
   if (rim === null) return null;
   const area = Math.abs(contourArea(rim));
   if (area * depthMm > MOST_FILLED * graph.solid.massProperties.volumeMm3) return null;
-  const tools = () => [kernel.extrude(on.plane, rim, -depthMm, 0)];
   const depth = lengthIn(unit, depthMm);
   const step: Step = {
     id: idOf(faces, [kind, ...RECESS_KINDS], naming),
@@ -163,8 +160,8 @@ function recessOf(kernel: Kernel, graph: FaceGraph, recess: Recess, naming: Nami
   const walls = faces.slice(1).reduce((sum, face) => sum + (face?.areaMm2 ?? 0), 0);
   return {
     undoneBy: 'filling',
-    tools,
-    openMm2: kind === 'pocket' ? area : areaOf(kernel, tools) - area - walls,
+    tools: () => [kernel.extrude(on.plane, rim, -depthMm, 0)],
+    openMm2: (toolsMm2) => (kind === 'pocket' ? area : toolsMm2 - area - walls),
     steps: [step],
   };
 }
@@ -189,7 +186,7 @@ function grooveOf(kernel: Kernel, graph: FaceGraph, groove: FeatureOf<'groove'>,
   return {
     undoneBy: 'filling',
     tools: () => [kernel.extrude(on.plane, { outer: contour(outer), holes: [contour(inner)] }, -widthMm, 0)],
-    openMm2: Math.PI * rim * widthMm,
+    openMm2: () => Math.PI * rim * widthMm,
     steps: [
       {
         id: name?.startsWith('groove-') === true ? partsOf(name).stepId : 'groove-of-part',
@@ -207,7 +204,7 @@ function grooveOf(kernel: Kernel, graph: FaceGraph, groove: FeatureOf<'groove'>,
 function bossOf(kernel: Kernel, graph: FaceGraph, boss: Boss, naming: Naming): Candidate | null {
   const { unit } = naming;
   const { origin, direction, diameterMm, heightMm } = boss;
-  const on = placeOf(naming, unit, origin, direction);
+  const on = placeOf(naming, origin, direction);
   if (on === null) return null;
   const center = onPlane(on.plane, origin);
   const [wall] = boss.faceIds.map((id) => graph.solid.faces[id]);
@@ -216,7 +213,7 @@ function bossOf(kernel: Kernel, graph: FaceGraph, boss: Boss, naming: Naming): C
   return {
     undoneBy: 'removing',
     tools: () => [kernel.extrude(on.plane, { kind: 'circle', center, radiusMm: diameterMm / 2 }, 0, heightMm)],
-    openMm2: Math.PI * (diameterMm / 2) ** 2,
+    openMm2: () => Math.PI * (diameterMm / 2) ** 2,
     steps: [
       {
         id: name?.startsWith('boss-') === true ? partsOf(name).stepId : 'boss-of-part',
@@ -252,7 +249,7 @@ export function wallCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
   return joined(pieces).flatMap(({ name, surface, fromMm, toMm }): readonly Candidate[] => {
     const { origin, direction, radiusMm } = surface;
     const at = (alongMm: number): Vec3 => add(origin, scale(direction, alongMm));
-    const on = placeOf(naming, unit, at(toMm), direction) ?? placeOf(naming, unit, at(fromMm), negate(direction));
+    const on = placeOf(naming, at(toMm), direction) ?? placeOf(naming, at(fromMm), negate(direction));
     if (on === null) return [];
     const center = onPlane(on.plane, origin);
     const lengthMm = toMm - fromMm;
@@ -316,8 +313,7 @@ function rib(
   const [side] = faces;
   if (side?.surface.kind !== 'plane') return null;
   const middle = add(side.centroid, scale(side.surface.normal, -thicknessMm / 2));
-  const plane =
-    placeOf(naming, unit, middle, side.surface.normal) ?? placeOf(naming, unit, middle, negate(side.surface.normal));
+  const plane = placeOf(naming, middle, side.surface.normal) ?? placeOf(naming, middle, negate(side.surface.normal));
   const rim = plane && rimOf(graph, side, plane.plane);
   if (plane === null || rim === null) return null;
   const thickness = lengthIn(unit, thicknessMm);

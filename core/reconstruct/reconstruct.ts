@@ -139,7 +139,7 @@ class Peeling {
       const isFlush =
         Math.abs(after.volumeMm3 - before.volumeMm3 - sign * volume) < VOLUME_SHARE * before.volumeMm3 &&
         (openMm2 === null ||
-          Math.abs(after.areaMm2 - before.areaMm2 + area - 2 * openMm2) < AREA_SHARE * before.areaMm2) &&
+          Math.abs(after.areaMm2 - before.areaMm2 + area - 2 * openMm2(area)) < AREA_SHARE * before.areaMm2) &&
         this.kernel.bodyCount(undone) === 1;
       if (isFlush) return undone;
       undone.free();

@@ -3,6 +3,7 @@ import { ProblemError, unwrap } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
 import {
   basePlane,
+  planeAt,
   planeOn,
   type EdgeSelector,
   type NamedSurfaces,
@@ -11,10 +12,11 @@ import {
   type Step,
 } from '#core/recipe';
 import type { Surface } from '#core/solid';
-import { add, boxDiagonal, dot, scale, type Vec3 } from '#core/vector';
+import { add, boxDiagonal, dot, IDENTITY, ORIGIN, scale, type Vec3 } from '#core/vector';
 
 import { expressionOf } from './candidate.ts';
 import type { Span } from './gap.ts';
+import { polygon } from './tools.ts';
 
 /** A part that is longer or shorter: what lies on the two sides of a plane square to an axis moves along it. Lengths in mm. */
 export interface Stretch {
@@ -25,11 +27,6 @@ export interface Stretch {
   readonly highByMm: number;
 }
 
-const UNITS: readonly [Vec3, Vec3, Vec3] = [
-  [1, 0, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-];
 const SAME_SHARE = 1e-9;
 const ON_PLANE_MM = 1e-6;
 
@@ -38,7 +35,7 @@ const lengthMm = (expression: string, unit: DrawingUnit): number =>
   unwrap(evaluateExpression(expression, {}, unit)) * LENGTH_UNITS[unit];
 
 const moveOf = ({ axis, atMm, lowByMm, highByMm }: Stretch, point: Vec3): Vec3 =>
-  scale(UNITS[axis], point[axis] > atMm ? highByMm : lowByMm);
+  scale(IDENTITY[axis], point[axis] > atMm ? highByMm : lowByMm);
 
 /**
  * The body with what lies between its two sides drawn out, or taken out where the sides come nearer: that must be of one
@@ -47,7 +44,7 @@ const moveOf = ({ axis, atMm, lowByMm, highByMm }: Stretch, point: Vec3): Vec3 =
 export function stretchedStart(kernel: Kernel, start: Start, stretch: Stretch): Start {
   const { axis, atMm, lowByMm, highByMm } = stretch;
   const by = highByMm - lowByMm;
-  const direction = UNITS[axis];
+  const direction = IDENTITY[axis];
   const size = 2 * boxDiagonal(kernel.bounds(start.body)) + Math.abs(by);
   const made: Shape[] = [];
   const keep = (shape: Shape): Shape => {
@@ -55,9 +52,8 @@ export function stretchedStart(kernel: Kernel, start: Start, stretch: Stretch): 
     return shape;
   };
   const block = (fromMm: number, toMm: number): Shape =>
-    keep(kernel.extrude(squareTo(axis), square(size), fromMm, toMm));
-  const shifted = (shape: Shape, byMm: number): Shape =>
-    keep(kernel.moved(shape, [UNITS[0], UNITS[1], UNITS[2]], scale(direction, byMm)));
+    keep(kernel.extrude(planeAt(ORIGIN, direction), square(size), fromMm, toMm));
+  const shifted = (shape: Shape, byMm: number): Shape => keep(kernel.moved(shape, IDENTITY, scale(direction, byMm)));
   try {
     const low = keep(kernel.common(start.body, [block(atMm - size, atMm)]));
     const high = keep(kernel.common(start.body, [block(atMm + Math.max(0, -by), atMm + size)]));
@@ -98,25 +94,17 @@ export function stretchedStart(kernel: Kernel, start: Start, stretch: Stretch): 
   }
 }
 
-const squareTo = (axis: 0 | 1 | 2): WorkPlane => ({
-  origin: [0, 0, 0],
-  u: UNITS[((axis + 1) % 3) as 0 | 1 | 2],
-  v: UNITS[((axis + 2) % 3) as 0 | 1 | 2],
-  normal: UNITS[axis],
-});
-
-const square = (size: number): Contour => ({
-  kind: 'path',
-  start: [-size, -size],
-  segments: (
+/** Large enough to cut any part through. */
+const square = (size: number): Contour =>
+  polygon(
+    [-size, -size],
     [
       [size, -size],
       [size, size],
       [-size, size],
       [-size, -size],
-    ] as const
-  ).map((to) => ({ kind: 'line', to })),
-});
+    ],
+  );
 
 function shiftedSurface(surface: Surface, stretch: Stretch): Surface {
   const moved = (point: Vec3): Vec3 => add(point, moveOf(stretch, point));
@@ -229,7 +217,8 @@ function shiftedOutline(outline: Outline, shift: Shift): Outline {
 
 type PlaneOf = Extract<Step, { op: 'hole' }>['plane'];
 
-function planeBefore(reference: PlaneOf, unit: DrawingUnit, surfaces: NamedSurfaces): WorkPlane {
+/** The plane of a step of a reconstruction. Refuses with `not-stretchable` where it is on none of these surfaces. */
+export function planeBefore(reference: PlaneOf, unit: DrawingUnit, surfaces: NamedSurfaces): WorkPlane {
   const offset = lengthMm(reference.offset ?? '0', unit);
   const surface = 'surface' in reference ? surfaces.get(reference.surface) : undefined;
   const plane =

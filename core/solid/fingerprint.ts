@@ -41,6 +41,20 @@ export function fingerprintOf(properties: MassProperties, placement?: Placement)
   return [volume, areaMm2 * factor ** 2, ...AXES.map((axis) => volume * center[axis]), ...second];
 }
 
+/** The fingerprint of volumes that are gathered in points, without area; what is missing has a negative volume. */
+export function fingerprintOfPoints(
+  points: readonly { readonly volumeMm3: number; readonly centerMm: Vec3 }[],
+): Fingerprint {
+  const sum = (of: (at: Vec3) => number): number =>
+    points.reduce((total, { volumeMm3, centerMm }) => total + volumeMm3 * of(centerMm), 0);
+  return [
+    sum(() => 1),
+    0,
+    ...AXES.map((axis) => sum((at) => at[axis])),
+    ...PAIRS.map(([i, k]) => sum((at) => at[i] * at[k])),
+  ];
+}
+
 /** R S R^T. */
 function rotated(tensor: Mat3, rotation: Mat3): Mat3 {
   const entry = (i: 0 | 1 | 2, k: 0 | 1 | 2): number => {

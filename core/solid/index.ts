@@ -5,6 +5,7 @@ export { axisOf, placeSurface, type Axis } from './place.ts';
 export {
   farthest,
   fingerprintOf,
+  fingerprintOfPoints,
   FingerprintSchema,
   minus,
   plus,

@@ -1,4 +1,5 @@
 import type { Hono } from 'hono';
+import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 
 import type { CoverageAnswer, ExerciseDetail, ExerciseSummary, VariantBlurs } from '#api';
@@ -21,12 +22,21 @@ export interface ExerciseParts {
   readonly atlases: Pick<Atlases, 'stateOf'>;
 }
 
+const MOST_COVERAGES = 100;
+
 /** Routes of exercises as they can be issued. */
 export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
-  async function coverageIn(document: Exercise, atlasSha256: string | null): Promise<Coverage | null> {
-    if (atlasSha256 === null) return null;
-    const atlas: unknown = JSON.parse((await files.read(atlasSha256)).toString('utf8'));
-    return coverageOf(document, v.parse(AtlasSchema, atlas));
+  /** Revisions and atlases never change, and pages ask again until the last variant is tested. */
+  const coverages = new LRUCache<string, Coverage>({ max: MOST_COVERAGES });
+  async function coverageIn(revisionId: number, document: Exercise, sha256: string | null): Promise<Coverage | null> {
+    if (sha256 === null) return null;
+    const key = `${String(revisionId)} ${sha256}`;
+    const known = coverages.get(key);
+    if (known !== undefined) return known;
+    const atlas: unknown = JSON.parse((await files.read(sha256)).toString('utf8'));
+    const coverage = coverageOf(document, v.parse(AtlasSchema, atlas));
+    coverages.set(key, coverage);
+    return coverage;
   }
 
   app.get('/api/exercises', allow('instructor'), (c) => {
@@ -75,7 +85,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     const { atlasSha256, proposalsJson, ...progress } = atlases.stateOf(row.revisionId);
     return c.json({
       ...progress,
-      coverage: await coverageIn(parseExercise(row.documentJson), atlasSha256),
+      coverage: await coverageIn(row.revisionId, parseExercise(row.documentJson), atlasSha256),
       proposals: v.parse(v.array(ProposalSchema), JSON.parse(proposalsJson)),
     } satisfies CoverageAnswer);
   });
@@ -84,17 +94,19 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const document = parseExercise(row.documentJson);
-    const drawn = await coverageIn(document, atlases.stateOf(row.revisionId).atlasSha256);
-    let tested = 0;
+    const drawn = await coverageIn(row.revisionId, document, atlases.stateOf(row.revisionId).atlasSha256);
+    let [tested, waiting] = [0, 0];
     const blurs: VariantBlur[] = [];
     for (const [variant, { name }] of document.variants.entries()) {
-      const own = await coverageIn(document, atlases.stateOf(row.revisionId, variant).atlasSha256);
+      const { state, atlasSha256 } = atlases.stateOf(row.revisionId, variant);
+      if (state === 'waiting' || state === 'running') waiting++;
+      const own = await coverageIn(row.revisionId, document, atlasSha256);
       if (own === null || drawn === null) continue;
       tested++;
       const blur = blurOf(name, own, drawn);
       if (blur.keepVolume.length + blur.alike.length > 0) blurs.push(blur);
     }
-    return c.json({ variants: document.variants.length, tested, blurs } satisfies VariantBlurs);
+    return c.json({ variants: document.variants.length, tested, waiting, blurs } satisfies VariantBlurs);
   });
 
   app.get('/api/exercises/:id/model', allow('instructor'), async (c) => {

@@ -208,13 +208,14 @@ describe('the atlases of variants', () => {
     };
     school.db.prepare('UPDATE exercise_revisions SET document_json = ?').run(JSON.stringify(document));
     const ask = async (login: string) => school.request(login, 'GET', '/api/exercises/1/coverage/variants');
-    expect(await (await ask('orla')).json()).toEqual({ variants: 3, tested: 0, blurs: [] });
+    expect(await (await ask('orla')).json()).toEqual({ variants: 3, tested: 0, waiting: 0, blurs: [] });
     await school.atlases.make(revisionOf(school));
     await school.atlases.make(revisionOf(school), 0);
     await school.atlases.make(revisionOf(school), 1);
     expect(await (await ask('orla')).json()).toEqual({
       variants: 3,
       tested: 2,
+      waiting: 1,
       blurs: [{ name: 'V1', keepVolume: [MISTAKE.summary], alike: [] }],
     });
     expect((await ask('ansel')).status).toBe(403);

@@ -20,7 +20,8 @@ export interface PartOfExercise {
 }
 
 /** The part that mistakes are made in. */
-interface MistakenPart extends PartOfExercise {
+export interface MistakenPart extends PartOfExercise {
+  readonly referencePath: string;
   /** Of the model file, where the part was read from one. */
   readonly modelPath?: string | undefined;
 }
@@ -28,7 +29,6 @@ interface MistakenPart extends PartOfExercise {
 /** Builds some of the mistakes of a part. */
 export interface AtlasTask extends MistakenPart {
   readonly kind: 'atlas';
-  readonly referencePath: string;
   readonly from: number;
   readonly count: number;
 }
@@ -42,7 +42,6 @@ export interface AtlasChunk {
 /** Puts what was made into one atlas, and looks for checks that the plan lacks. */
 export interface GatherTask extends MistakenPart {
   readonly kind: 'gather';
-  readonly referencePath: string;
   readonly made: readonly MadeMistake[];
 }
 
@@ -56,7 +55,6 @@ export interface DiagnoseTask extends MistakenPart {
   readonly kind: 'diagnose';
   readonly measurement: Measurement;
   readonly report: Pick<Report, 'lines' | 'overlay'>;
-  readonly referencePath: string;
   readonly atlasPath: string;
 }
 

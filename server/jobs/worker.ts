@@ -8,7 +8,6 @@ import * as v from 'valibot';
 
 import { diagnoseReport, gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
 import { ReferenceSchema, type Reference } from '#core/check';
-import type { Exercise } from '#core/exercise';
 import {
   AtlasSchema,
   atlasOf,
@@ -33,6 +32,7 @@ import type {
   GatherTask,
   Graded,
   GradeTask,
+  MistakenPart,
   Outcome,
   Prepared,
   PrepareTask,
@@ -55,7 +55,7 @@ const atlases = new LRUCache<string, Atlas>({
   max: 6,
   fetchMethod: async (path) => v.parse(AtlasSchema, await readJson(path)),
 });
-/** By the path of the reference: what its mistakes are built on stays from one task to the next. */
+/** By reference and document: what mistakes are built on stays from one task to the next. */
 const grounds = new LRUCache<string, Ground>({
   max: 3,
   dispose: (ground) => {
@@ -69,13 +69,18 @@ async function modelAt(path: string | undefined): Promise<Uint8Array | undefined
   return path === undefined ? undefined : new Uint8Array(await readFile(path));
 }
 
-/** The ground of a part; `model` are the bytes of its file, where it was read from one. */
-function groundFor(referencePath: string, exercise: Exercise, model: Uint8Array | undefined): Ground {
-  const known = grounds.get(referencePath);
-  if (known !== undefined) return known;
-  const ground = groundOf(kernel, exercise, model);
-  grounds.set(referencePath, ground);
-  return ground;
+/** Gives the ground of a part when it is called; the model file is read only where the ground is not known yet. */
+async function groundFor({ referencePath, exercise, modelPath }: MistakenPart): Promise<() => Ground> {
+  // Documents with one and the same reference may tell their mistakes otherwise.
+  const key = `${referencePath} ${JSON.stringify(exercise)}`;
+  const model = grounds.has(key) ? undefined : await modelAt(modelPath);
+  return () => {
+    const known = grounds.get(key);
+    if (known !== undefined) return known;
+    const ground = groundOf(kernel, exercise, model);
+    grounds.set(key, ground);
+    return ground;
+  };
 }
 
 /** Turns a result into an outcome; a trap of the kernel poisons this worker, which then ends itself. */
@@ -149,19 +154,12 @@ export async function prepare({ exercise, values, stage, modelPath }: PrepareTas
   return { kind: 'done', value: { referenceJson, size, sheetJson: JSON.stringify(sheet), part: file, failing } };
 }
 
-export async function atlas({
-  exercise,
-  values,
-  stage,
-  referencePath,
-  modelPath,
-  from,
-  count,
-}: AtlasTask): Promise<Outcome<AtlasChunk>> {
-  const [reference, model] = [await referenceAt(referencePath), await modelAt(modelPath)];
+export async function atlas(task: AtlasTask): Promise<Outcome<AtlasChunk>> {
+  const { exercise, values, stage, from, count } = task;
+  const [reference, groundHere] = [await referenceAt(task.referencePath), await groundFor(task)];
   return settle(() =>
     attempt(() => {
-      const ground = groundFor(referencePath, exercise, model);
+      const ground = groundHere();
       const all = mistakesOf(ground.exercise, values, stage, ground.sizes);
       const options = { values, stage, ground };
       const made = makeMistakes(kernel, exercise, reference, all.slice(from, from + count), options);
@@ -171,12 +169,12 @@ export async function atlas({
 }
 
 export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
-  const { exercise, values, stage, referencePath, made } = task;
-  const [reference, model] = [await referenceAt(referencePath), await modelAt(task.modelPath)];
+  const { exercise, values, stage, made } = task;
+  const [reference, groundHere] = [await referenceAt(task.referencePath), await groundFor(task)];
   return settle(() =>
     attempt(() => {
       const gathered = atlasOf(reference, made);
-      const options = { values, stage, ground: groundFor(referencePath, exercise, model) };
+      const options = { values, stage, ground: groundHere() };
       const proposals = proposeChecks(kernel, exercise, gathered, options);
       return { atlasJson: JSON.stringify(gathered), proposals };
     }),
@@ -184,13 +182,12 @@ export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
 }
 
 export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
-  const { measurement, report, exercise, values, stage, referencePath } = task;
-  const [reference, known] = [await referenceAt(referencePath), await atlases.forceFetch(task.atlasPath)];
-  const model = await modelAt(task.modelPath);
+  const { measurement, report, exercise, values, stage } = task;
+  const [reference, known] = [await referenceAt(task.referencePath), await atlases.forceFetch(task.atlasPath)];
+  const groundHere = await groundFor(task);
   return settle(() =>
     attempt(() => {
-      const ground = groundFor(referencePath, exercise, model);
-      const { verify } = verifier(kernel, exercise, reference, { values, stage, ground });
+      const { verify } = verifier(kernel, exercise, reference, { values, stage, ground: groundHere() });
       return diagnoseReport(measurement, report, { atlas: known, verify });
     }),
   );

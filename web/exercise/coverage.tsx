@@ -32,8 +32,8 @@ export function CoverageTab(props: CoverageProps) {
   if (entries + unchanged + unbuilt === 0)
     return (
       <Empty>
-        No feature to make a mistake in was recognized in the model file. A STEP file has exact surfaces, in which more
-        is recognized than in triangles.
+        No mistake could be made in this model file. That takes exact surfaces (STEP, no triangles) and features that
+        are recognized in them.
       </Empty>
     );
   return <Covered {...props} coverage={data.coverage} proposals={data.proposals} />;
@@ -260,11 +260,11 @@ const more = (list: readonly unknown[]): number => Math.max(0, list.length - MOS
 function Variants({ exerciseId }: { exerciseId: number }) {
   const [isTested, setIsTested] = useState(false);
   const { data } = useVariantBlursQuery(exerciseId, { pollingInterval: isTested ? 0 : SLOW_POLL_MS });
-  const done = data?.tested === data?.variants;
+  const done = data?.waiting === 0;
   if (done !== isTested) setIsTested(done);
   if (data === undefined) return null;
-  const { variants, tested, blurs } = data;
-  const waiting = variants - tested;
+  const { variants, tested, waiting, blurs } = data;
+  const failed = variants - tested - waiting;
   return (
     <section className="border-b border-rule px-3 py-2 text-sm" aria-label="Values of the variants">
       <h3 className="font-semibold">Values of the variants</h3>
@@ -275,6 +275,7 @@ function Variants({ exerciseId }: { exerciseId: number }) {
             ? `${plural(tested, 'variant')} tested: mistakes are told apart as well as in the part as drawn.`
             : `${plural(blurs.length, 'variant')} of ${String(tested)} make some mistakes harder to tell than the part as drawn does. Other values would be better there.`}
         {tested > 0 && waiting > 0 && ` ${plural(waiting, 'variant')} not tested yet.`}
+        {tested > 0 && failed > 0 && ` The mistakes of ${plural(failed, 'variant')} could not be built.`}
       </p>
       {blurs.map(({ name, keepVolume, alike }) => (
         <details key={name} className="mt-1">
