@@ -305,6 +305,9 @@ describe('an instructor authors an exercise from nothing', () => {
     await driver.switchTo().window(first);
     await type('Title', 'From the first window');
     await page.find(By.css('[data-testid="conflict"]'));
+    await page.follow('Exercises');
+    await page.shows('Your last changes are not saved');
+    await page.press('Stay');
     await page.press('keep yours');
     await saved();
     await driver.switchTo().window(second);
@@ -325,5 +328,18 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.shows('Letter A');
     await page.shows('From revision 1 to the draft: 1 change');
     await page.shows('20.997 cm³');
+  });
+
+  it('what was typed just before another page is opened is kept', async () => {
+    await page.open('/exercises');
+    await page.follow('SB-900');
+    await page.follow('Edit');
+    await page.canvas();
+    await tab('Description and rules');
+    await type('Title', 'Test wedge, to the last letter');
+    await page.follow('Exercises');
+    await page.follow('SB-900');
+    await page.follow('Edit');
+    await page.shows('Test wedge, to the last letter');
   });
 });

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useReducer, useRef, useState } from 'react';
+import { useBlocker } from 'react-router';
 import * as v from 'valibot';
 
 import { ConflictSchema, type DraftDetail } from '#api';
@@ -42,7 +43,12 @@ export function useDraft(draft: DraftDetail) {
   const [stored, setStored] = useState(draft.document);
   const busy = useRef(false);
   const { present } = history;
-  const blocked = state.kind === 'conflict';
+  const conflict = state.kind === 'conflict';
+  const unsaved = present !== stored;
+  const leaving = useBlocker(
+    ({ currentLocation, nextLocation }) => unsaved && currentLocation.pathname !== nextLocation.pathname,
+  );
+  const pauseMs = leaving.state === 'blocked' ? 0 : PAUSE_MS;
 
   const store = useCallback(
     async (document: Exercise, basis: number): Promise<void> => {
@@ -56,15 +62,10 @@ export function useDraft(draft: DraftDetail) {
         setState({ kind: 'saved', at: answer.data.updatedAt });
         return;
       }
-      const conflict = v.safeParse(ConflictSchema, (answer.error as { data?: unknown } | undefined)?.data);
+      const other = v.safeParse(ConflictSchema, (answer.error as { data?: unknown } | undefined)?.data);
       setState(
-        conflict.success
-          ? {
-              kind: 'conflict',
-              version: conflict.output.version,
-              by: conflict.output.updatedBy,
-              at: conflict.output.updatedAt,
-            }
+        other.success
+          ? { kind: 'conflict', version: other.output.version, by: other.output.updatedBy, at: other.output.updatedAt }
           : { kind: 'failed', message: failureText(answer.error) },
       );
     },
@@ -72,19 +73,22 @@ export function useDraft(draft: DraftDetail) {
   );
 
   useEffect(() => {
-    if (present === stored || blocked || state.kind === 'saving') return undefined;
+    if ((!unsaved && state.kind !== 'failed') || conflict || state.kind === 'saving') return undefined;
     const timer = setTimeout(
       () => {
         if (!busy.current) void store(present, version);
       },
-      state.kind === 'failed' ? 5 * PAUSE_MS : PAUSE_MS,
+      state.kind === 'failed' ? 5 * PAUSE_MS : pauseMs,
     );
     return () => {
       clearTimeout(timer);
     };
-  }, [present, stored, blocked, state.kind, version, store]);
+  }, [present, unsaved, conflict, state.kind, version, pauseMs, store]);
 
-  const unsaved = present !== stored;
+  useEffect(() => {
+    if (leaving.state === 'blocked' && !unsaved) leaving.proceed();
+  }, [leaving, unsaved]);
+
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (unsaved) event.preventDefault();
@@ -102,8 +106,10 @@ export function useDraft(draft: DraftDetail) {
     }, []),
     undo: history.past.length > 0 ? () => dispatch({ kind: 'undo' }) : null,
     redo: history.future.length > 0 ? () => dispatch({ kind: 'redo' }) : null,
-    state,
-    unsaved,
+    /** What is typed counts as being saved from the first letter on. */
+    state: unsaved && state.kind === 'saved' ? ({ kind: 'saving' } as const) : state,
+    /** Going to another page, which waits until everything is stored. */
+    leaving,
     version,
     /** Stores this version over the one that somebody else saved. */
     keepMine: () => {

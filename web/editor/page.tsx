@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import type { DraftDetail } from '#api';
 import { evaluateParameters } from '#core/quantity';
 import { failureText, useDraftQuery, useMakeRevisionMutation } from '#web/api';
-import { Button, dateTime, Failed, Loading, PageHead, Tab } from '#web/ui';
+import { Button, dateTime, Dialog, Failed, Loading, PageHead, Tab } from '#web/ui';
 import { openWorkshop, type WorkshopClient } from '#web/workshop';
 
 import { AboutTab } from './about-tab.tsx';
@@ -81,13 +81,19 @@ function Editor({
               <Redo2 size={14} aria-hidden /> Redo
             </Button>
             <MakeRevision edited={edited} id={draft.id} />
-            <a
-              href={`/api/exercises/${String(draft.id)}/export.zip`}
-              className="inline-flex h-8 items-center px-3 text-sm underline"
-              download
-            >
-              Export
-            </a>
+            {edited.state.kind === 'saved' ? (
+              <a
+                href={`/api/exercises/${String(draft.id)}/export.zip`}
+                className="inline-flex h-8 items-center px-3 text-sm underline"
+                download
+              >
+                Export
+              </a>
+            ) : (
+              <span className="inline-flex h-8 items-center px-3 text-sm text-soft" title="As soon as it is saved">
+                Export
+              </span>
+            )}
             {draft.revision !== null && (
               <Link
                 to={`/exercises/${String(draft.id)}`}
@@ -110,6 +116,7 @@ function Editor({
           { label: 'Level', value: exercise.level },
         ]}
       />
+      <Leaving edited={edited} />
       <Tabs.Root defaultValue="part">
         <Tabs.List aria-label="Parts of the exercise" className="mb-4 flex border-b border-rule">
           <Tab value="part">Part</Tab>
@@ -147,6 +154,31 @@ function Editor({
         </Tabs.Content>
       </Tabs.Root>
     </ValuesProvider>
+  );
+}
+
+/** Going elsewhere waits for the saving; where that does not succeed, it is asked. */
+function Leaving({ edited: { leaving, state } }: { edited: Draft }) {
+  return (
+    <Dialog
+      open={leaving.state === 'blocked' && (state.kind === 'failed' || state.kind === 'conflict')}
+      onOpenChange={() => leaving.reset?.()}
+      title="Your last changes are not saved"
+      description={
+        state.kind === 'conflict'
+          ? `${state.by} saved this exercise in another window. Stay, and choose which version is kept.`
+          : state.kind === 'failed'
+            ? `${state.message} Stay, and it is tried again.`
+            : ''
+      }
+    >
+      <div className="flex justify-end gap-2">
+        <Button onClick={() => leaving.proceed?.()}>Leave without them</Button>
+        <Button kind="main" onClick={() => leaving.reset?.()}>
+          Stay
+        </Button>
+      </div>
+    </Dialog>
   );
 }
 
@@ -216,13 +248,13 @@ function Saving({
   }
 }
 
-function MakeRevision({ edited: { unsaved, version, state }, id }: { edited: Draft; id: number }) {
+function MakeRevision({ edited: { version, state }, id }: { edited: Draft; id: number }) {
   const [make, { isLoading }] = useMakeRevisionMutation();
   const navigate = useNavigate();
   return (
     <Button
       kind="main"
-      disabled={unsaved || isLoading || state.kind !== 'saved'}
+      disabled={isLoading || state.kind !== 'saved'}
       onClick={() => {
         void make({ id, version }).then((answer) => {
           if (answer.data) {
