@@ -1,6 +1,6 @@
 /** A triangle mesh as flat pieces: the facets that a modeling program cut its surfaces into, and how they meet. */
 import { centroidOf, circleThrough, planeThrough } from '#core/fit';
-import { add, cross, dot, length, perpendicular, pointAt, scale, subtract, type Vec3 } from '#core/vector';
+import { add, cross, dot, length, normalize, perpendicular, pointAt, scale, subtract, type Vec3 } from '#core/vector';
 
 import { sample } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
@@ -28,6 +28,8 @@ interface Flat {
 export interface Neighbor {
   readonly facet: number;
   readonly side: number;
+  /** Direction of the side between the two, along which both planes meet. */
+  readonly along: Vec3;
   readonly cosine: number;
 }
 
@@ -155,8 +157,9 @@ export class FacetMesh {
         const u = this.neighbors[3 * t + k] ?? -1;
         const [f, g] = [this.facetOf[t] ?? 0, u < 0 ? -1 : (this.facetOf[u] ?? 0)];
         if (u < 0 || f === g) continue;
-        const side = length(subtract(this.corner(t, (k + 1) % 3), this.corner(t, k)));
-        this.around[f]?.push({ facet: g, side, cosine: dot(this.facets[f]!.normal, this.facets[g]!.normal) });
+        const line = subtract(this.corner(t, (k + 1) % 3), this.corner(t, k));
+        const cosine = dot(this.facets[f]!.normal, this.facets[g]!.normal);
+        this.around[f]?.push({ facet: g, side: length(line), along: normalize(line), cosine });
       }
     for (const list of this.around) list.sort((a, b) => b.side - a.side);
   }

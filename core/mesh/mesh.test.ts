@@ -271,6 +271,104 @@ describe('surfaces behind the facets', () => {
   });
 });
 
+describe('surfaces that are easily taken for others', () => {
+  it('the flat end of a steep bevel is not part of the bevel, though its rim is', () => {
+    // Half angle 60 degrees: the end looks 30 degrees away from the bevel, as its neighbors in a coarse round do.
+    const crown = [
+      [0, 0],
+      [11, 0],
+      [11, 5],
+      [11 - 1.5, 5 + 1.5 / Math.sqrt(3)],
+      [0, 5 + 1.5 / Math.sqrt(3)],
+    ] as const;
+    const part = solid(turned(crown, 40));
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 1, cone: 1 });
+    const end = part.faces.find(({ surface }) => surface.kind === 'plane' && surface.normal[2] > 0.9);
+    // A polygon of 40 corners on a circle of 9.5: area n r^2 sin(2 pi / n) / 2.
+    expect(end!.areaMm2).toBeCloseTo(20 * 9.5 ** 2 * sin(PI / 20), 3);
+  });
+
+  it('a cylinder whose rims are cut at different places is one, though no facet runs along it', () => {
+    // Half a step between the corners of both rims: every facet is a triangle that leans a little.
+    const n = 24;
+    const rim = (z: number, shift: number): number[][] =>
+      Array.from({ length: n }, (_, i) => {
+        const angle = (2 * PI * (i + shift)) / n;
+        return [6 * cos(angle), 6 * sin(angle), z];
+      });
+    const corners = [...rim(0, 0), ...rim(40, 0.5), [0, 0, 0], [0, 0, 40]];
+    const indices = Array.from({ length: n }, (_, i) => {
+      const [a, b, c, d] = [i, (i + 1) % n, n + i, n + ((i + 1) % n)];
+      return [a, b, c, b, d, c, b, a, 2 * n, c, d, 2 * n + 1];
+    }).flat();
+    const part = solid({ positions: Float64Array.from(corners.flat()), indices: Uint32Array.from(indices) });
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 1 });
+    expect(surfaces(part, 'cylinder')[0]!.radiusMm).toBeCloseTo(6, 4);
+  });
+
+  it('a small hole is found beside cones of hundreds of strips, and is no ball on the two circles of its rims', () => {
+    const funnel = turned(
+      [
+        [20, 0],
+        [30, 0],
+        [22, 60],
+        [12, 60],
+      ],
+      400,
+    );
+    const bush = turned(
+      [
+        [2.5, 70],
+        [5, 70],
+        [5, 76],
+        [2.5, 76],
+      ],
+      60,
+    );
+    const part = solid(funnel, bush);
+    expect(kinds(part)).toEqual({ plane: 4, cone: 2, cylinder: 2 });
+    expect(
+      surfaces(part, 'cylinder')
+        .map(({ radiusMm }) => radiusMm)
+        .sort((a, b) => a - b),
+    ).toEqual([expect.closeTo(2.5, 4), expect.closeTo(5, 4)]);
+  });
+
+  it('a bore that goes on in a slender cone is a bore, also where its corners are rounded', () => {
+    // The cone narrows by 10 degrees, less than two facets of a round differ.
+    const throat = turned(
+      [
+        [20, 0],
+        [26, 0],
+        [26, 40],
+        [25, 40],
+        [20, 14],
+      ],
+      22,
+    );
+    const rounded = { ...throat, positions: throat.positions.map((x) => Math.round(x * 1000) / 1000) };
+    const part = solidOfMesh(fileOf(rounded), 'mm');
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 2, cone: 1 });
+  });
+
+  it('coordinates of six digits are as coarse as their largest numbers are', () => {
+    // Small numbers keep five decimals, those above 10 only four: a radius found from both is sure to four.
+    const eye = turned(
+      [
+        [9.525, 0],
+        [15.875, 0],
+        [15.875, 33.02],
+        [9.525, 33.02],
+      ],
+      13,
+    );
+    const file = { ...eye, positions: eye.positions.map((x) => Number((x + 44.45).toPrecision(6))) };
+    const part = solidOfMesh(fileOf(file), 'mm');
+    expect(kinds(part)).toEqual({ plane: 2, cylinder: 2 });
+    for (const { uncertaintyMm } of part.faces) expect(uncertaintyMm).toBeGreaterThan(2e-5);
+  });
+});
+
 describe('formats', () => {
   const text = (mesh: Triangles): string => {
     const at = (t: number, k: number): string =>

@@ -21,12 +21,17 @@ export function spread(vectors: readonly Vec3[]): number {
 
 export type Row = readonly [radius: number, along: number];
 
+/** The circle about an axis that a point lies on. */
+export function rowOf(origin: Vec3, direction: Vec3, p: Vec3): Row {
+  const w = subtract(p, origin);
+  return [length(cross(w, direction)), dot(w, direction)];
+}
+
 /** The different circles about an axis that points lie on. */
 export function rowsOf(origin: Vec3, direction: Vec3, points: readonly Vec3[], tolerance: number): Row[] {
   const rows: Row[] = [];
   for (const p of points) {
-    const w = subtract(p, origin);
-    const row: Row = [length(cross(w, direction)), dot(w, direction)];
+    const row = rowOf(origin, direction, p);
     if (!rows.some((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) < 4 * tolerance)) rows.push(row);
   }
   return rows;
@@ -38,12 +43,15 @@ export const farthestRow = (rows: readonly Row[]): Row => {
   return rows.reduce((best, row) => (far(row) > far(best) ? row : best), first);
 };
 
-/** The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. */
-export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row): Shape | null {
+/**
+ * The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. Radii that
+ * differ by less than the tolerance are one.
+ */
+export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row, tolerance: number): Shape | null {
   const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
   if (Math.abs(dz) < 1e-3 * Math.abs(dr)) return null;
   const slope = dr / dz;
-  if (Math.abs(slope) < 1e-5) return { kind: 'cylinder', origin, direction, radius: a[0] };
+  if (Math.abs(slope) < 1e-5 || Math.abs(dr) < tolerance) return { kind: 'cylinder', origin, direction, radius: a[0] };
   const apex = add(origin, scale(direction, a[1] - a[0] / slope));
   return {
     kind: 'cone',

@@ -17,7 +17,7 @@ import {
   type Shape,
 } from '#core/fit';
 import { FacetMesh, type Line, type Neighbor } from './facets.ts';
-import { axisOfShape, bandOf, farthestRow, rowsOf, sample, spread, type Row } from './profile.ts';
+import { axisOfShape, bandOf, farthestRow, rowOf, rowsOf, sample, spread, type Row } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
@@ -30,10 +30,22 @@ export interface Region {
 
 /** Triangles that meet at less than this angle may be pieces of one round surface. */
 const SMOOTH_COSINE = Math.cos((36 * Math.PI) / 180);
+/** Triangles that meet at more than this are on two sides of an edge. */
+const CORNER_COSINE = Math.cos((50 * Math.PI) / 180);
 /** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
 const SAME_SIDE_COSINE = Math.cos((38 * Math.PI) / 180);
-/** Seeds that may come to nothing before the search for a kind of surface is given up. */
+/** A flat face may touch a round surface at more corners than this, at normals that differ by more than that. */
+const MOST_CORNERS = 4;
+const CAP_TURN_COSINE = Math.cos(0.1);
+/** Sine of half the largest turn from strip to strip of a ring. */
+const MOST_MITRE = 0.35;
+/** How many times farther off a surface may pass a triangle that is tried for it. */
+const REACH = 5;
+/** How far the facets of a cylinder may lean along it, rad. */
+const MOST_SLANT = 0.05;
+/** Seeds that may come to nothing before the search for a kind of surface is given up: in one smooth skin, and in all. */
 const MOST_FAILURES = 120;
+const MOST_FAILURES_IN_ALL = 2000;
 /** Axes of revolution that are tried at each seed. */
 const MOST_AXES = 40;
 
@@ -45,19 +57,25 @@ class Segmenter {
   /** Round of the last visit of a triangle, so that marks need no clearing. */
   private readonly visited: Int32Array;
   private round = 0;
+  /** Which facets are flat faces that only touch the surface that is being grown. */
+  private caps: { readonly shape: Shape; readonly isCap: Map<number, boolean> } | null = null;
   /** Facets with smooth neighbors, the most telling first. */
   private readonly order: readonly number[];
+  /** The smooth skin that each facet is part of. */
+  private readonly skinOf: Int32Array;
 
   constructor(mesh: FacetMesh) {
     this.mesh = mesh;
     this.regionOf = new Int32Array(mesh.count).fill(-1);
     this.visited = new Int32Array(mesh.count);
     this.order = mostTelling(mesh);
+    this.skinOf = skinsOf(mesh);
   }
 
   run(): Region[] {
     this.growFrom((facet) => this.cylinderAt(facet), 'wary');
     this.growCoaxial();
+    this.growFrom((facet) => this.slantedCylinderAt(facet), 'wary');
     this.growFrom((facet) => this.sphereAt(facet));
     this.growFrom((facet) => this.coneAt(facet));
     this.mergeStacks();
@@ -105,16 +123,20 @@ class Segmenter {
   /** Tries `guess` at every free facet with smooth neighbors, the most telling first, and grows what it finds. */
   private growFrom(guess: (facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
     const hopeless = new Set<number>();
-    let failures = 0;
+    const failuresIn = new Map<number, number>();
+    let inAll = 0;
     for (const facet of this.order) {
-      if (!this.isFree(facet) || hopeless.has(facet)) continue;
+      const skin = this.skinOf[facet] ?? 0;
+      const failures = failuresIn.get(skin) ?? 0;
+      if (failures > MOST_FAILURES || !this.isFree(facet) || hopeless.has(facet)) continue;
       const shape = guess(facet);
       if (shape !== null && this.accept(facet, shape, trust)) {
-        failures = 0;
+        failuresIn.set(skin, 0);
         continue;
       }
+      failuresIn.set(skin, failures + 1);
       for (const { facet: near } of this.smoothAround(facet)) if (failures > 8) hopeless.add(near);
-      if (++failures > MOST_FAILURES) return;
+      if (++inAll > MOST_FAILURES_IN_ALL) return;
     }
   }
 
@@ -133,7 +155,14 @@ class Segmenter {
       const grown = this.grow(seed, fit.shape);
       const settled = grown.length <= triangles.length * 1.001;
       triangles = grown;
-      if (settled) break;
+      if (!settled) continue;
+      // What a fit to a small piece with rounded corners just misses may belong to it all the same.
+      const wider = this.grow(seed, fit.shape, REACH);
+      if (wider.length <= triangles.length * 1.001) break;
+      const other = refine(fit.shape, sample(this.mesh.cornersOf(wider)), this.mesh.sizeMm, this.mesh.noise);
+      if (other.residual > 2 * this.mesh.tolerance) break;
+      fit = other;
+      triangles = this.grow(seed, fit.shape);
     }
     if (fit === null || triangles.length < 4 || !this.isEnough(fit.shape, triangles)) return false;
     if (trust === 'wary' && fit.shape.kind === 'cylinder' && this.goesOn(fit.shape.direction, triangles)) return false;
@@ -163,7 +192,8 @@ class Segmenter {
         if (u < 0 || own.has(u)) continue;
         const side = subtract(this.mesh.corner(t, (k + 1) % 3), this.mesh.corner(t, k));
         const size = length(side);
-        if (Math.abs(dot(side, direction)) > 0.5 * size) continue;
+        // Strips of a ring end at right angles, but for half the turn to the next one; those of two mitred rounds do not.
+        if (Math.abs(dot(side, direction)) > MOST_MITRE * size) continue;
         ends += size;
         const ratio = (this.mesh.areas[u] ?? 0) / Math.max(1e-300, this.mesh.areas[t] ?? 0);
         if (dot(this.mesh.normal(t), this.mesh.normal(u)) > SMOOTH_COSINE && ratio > 0.2 && ratio < 5) smooth += size;
@@ -182,7 +212,8 @@ class Segmenter {
     this.regions.push({ triangles, fit, outward: outward >= 0 });
   }
 
-  private grow(seed: readonly number[], shape: Shape): number[] {
+  /** The triangles around a seed that lie on a shape, `reach` times as far off as corners may be. */
+  private grow(seed: readonly number[], shape: Shape, reach = 1): number[] {
     const first = seed[0] ?? 0;
     const sign = Math.sign(dot(normalAt(shape, this.mesh.middle(first)), this.mesh.normal(first))) || 1;
     const mark = ++this.round;
@@ -190,21 +221,34 @@ class Segmenter {
     const consider = (t: number): void => {
       if (this.visited[t] === mark) return;
       this.visited[t] = mark;
-      if ((this.regionOf[t] ?? 0) < 0 && this.fits(t, shape, sign)) triangles.push(t);
+      if ((this.regionOf[t] ?? 0) < 0 && this.fits(t, shape, sign, reach)) triangles.push(t);
     };
     for (const t of seed) consider(t);
     for (const t of triangles)
       for (let k = 0; k < 3; k++) {
         const u = this.mesh.neighbors[3 * t + k] ?? -1;
-        if (u >= 0) consider(u);
+        if (u >= 0 && !this.isCorner(t, u)) consider(u);
       }
     return triangles;
   }
 
-  private fits(t: number, shape: Shape, sign: number): boolean {
+  /** Whether two triangles meet as the sides of a hexagon do, not as facets of a round. */
+  private isCorner(t: number, u: number): boolean {
+    if (dot(this.mesh.normal(t), this.mesh.normal(u)) > CORNER_COSINE) return false;
+    return !this.isSpeck(t) && !this.isSpeck(u);
+  }
+
+  /** A triangle too small to say which way it looks. */
+  private isSpeck(t: number): boolean {
+    return (this.mesh.areas[t] ?? 0) < 1e-12 * this.mesh.sizeMm ** 2;
+  }
+
+  private fits(t: number, shape: Shape, sign: number, reach = 1): boolean {
     const corners = [this.mesh.corner(t, 0), this.mesh.corner(t, 1), this.mesh.corner(t, 2)] as const;
-    for (const p of corners) if (Math.abs(distanceTo(shape, p)) > this.mesh.tolerance) return false;
-    if ((this.mesh.areas[t] ?? 0) < 1e-12 * this.mesh.sizeMm ** 2) return true;
+    const far = reach * this.mesh.tolerance;
+    for (const p of corners) if (Math.abs(distanceTo(shape, p)) > far) return false;
+    if (this.isSpeck(t)) return true;
+    if (this.isCapOf(shape, this.mesh.facetOf[t] ?? 0)) return false;
     const normal = this.mesh.normal(t);
     if (sign * dot(normalAt(shape, this.mesh.middle(t)), normal) < SAME_SIDE_COSINE) return false;
     // A round surface rises over a triangle by a quarter of side times the angle between them at the corners. Triangles
@@ -213,8 +257,30 @@ class Segmenter {
     return corners.every((p, k) => {
       const q = corners[(k + 1) % 3] ?? p;
       const rise = Math.abs(distanceTo(shape, scale(add(p, q), 0.5)));
-      return rise <= this.mesh.tolerance + 0.6 * lean * length(subtract(q, p));
+      return rise <= far + 0.6 * lean * length(subtract(q, p));
     });
+  }
+
+  /**
+   * Whether a facet is a flat face whose rim lies on a surface, as the end of a flat cone does: a facet of the surface
+   * itself has three or four corners, or more along its rulings, but not five that look five ways.
+   */
+  private isCapOf(shape: Shape, facet: number): boolean {
+    if (this.caps?.shape !== shape) this.caps = { shape, isCap: new Map() };
+    const known = this.caps.isCap.get(facet);
+    if (known !== undefined) return known;
+    const { triangles = [] } = this.mesh.facets[facet] ?? {};
+    const ways: Vec3[] = [];
+    if (triangles.length > MOST_CORNERS - 2)
+      for (const p of this.mesh.cornersOf(triangles)) {
+        if (ways.length > 3 * MOST_CORNERS) break;
+        if (Math.abs(distanceTo(shape, p)) > this.mesh.tolerance) continue;
+        const normal = normalAt(shape, p);
+        if (ways.every((other) => dot(other, normal) < 1 - 1e-4)) ways.push(normal);
+      }
+    const isCap = ways.length > MOST_CORNERS && ways.some((a) => ways.some((b) => dot(a, b) < CAP_TURN_COSINE));
+    this.caps.isCap.set(facet, isCap);
+    return isCap;
   }
 
   /** At least three facets around, over at least 20 degrees: less is a polygon as well as a round. */
@@ -239,11 +305,10 @@ class Segmenter {
   }
 
   private cylinderAt(facet: number): Shape | null {
-    for (const { facet: other, cosine } of this.smoothAround(facet).slice(0, 3)) {
+    for (const { facet: other, along, cosine } of this.smoothAround(facet).slice(0, 3)) {
       if (cosine > 1 - 1e-9) continue;
-      const axis = normalize(cross(this.mesh.facets[facet]!.normal, this.mesh.facets[other]!.normal));
-      const near = this.neighborhoodAlong(facet, other, axis);
-      const found = cylinderAlong(axis, this.mesh.cornersOfFacets(near));
+      const near = this.neighborhoodAlong(facet, other, along);
+      const found = cylinderAlong(along, this.mesh.cornersOfFacets(near));
       if (found !== null && found.residual <= 2 * this.mesh.tolerance && found.shape.kind === 'cylinder')
         return found.shape;
     }
@@ -259,6 +324,20 @@ class Segmenter {
         if (Math.abs(dot(this.mesh.facets[g]!.normal, axis)) < 1e-3 && Math.abs(cosine - turn) < 0.3 * (1 - turn))
           near.add(g);
     return [...near];
+  }
+
+  /** A cylinder whose facets do not run along it, because its two rims were cut up differently. */
+  private slantedCylinderAt(facet: number): Shape | null {
+    const near = this.neighborhood(facet, 2, 24);
+    const normals = near.map((f) => this.mesh.facets[f]!.normal);
+    if (normals.length < 4) return null;
+    const across = planeThrough([...normals, ...normals.map((n) => scale(n, -1))]);
+    if (across.kind !== 'plane' || normals.some((n) => Math.abs(dot(n, across.normal)) > MOST_SLANT)) return null;
+    const points = this.mesh.cornersOfFacets(near);
+    const found = cylinderAlong(across.normal, points);
+    if (found?.shape.kind !== 'cylinder' || found.residual > MOST_SLANT * found.shape.radius) return null;
+    const fit = refine(found.shape, points, this.mesh.sizeMm, this.mesh.noise);
+    return fit.residual <= this.mesh.tolerance ? fit.shape : null;
   }
 
   private sphereAt(facet: number): Shape | null {
@@ -285,23 +364,31 @@ class Segmenter {
       this.mesh.cornersOfFacets(this.neighborhood(facet, 6, 90)),
     ];
     if (near.length < 6) return null;
+    const likely = axes.filter((axis) => this.facesAxis(facet, axis));
     for (const points of [near, wide])
-      for (const { origin, direction } of axes) {
-        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
-        if (rows.length < 4 || this.isStraight(rows)) continue;
+      for (const { origin, direction } of likely) {
         const found = torusAbout(origin, direction, points);
-        if (found !== null && found.residual <= this.mesh.tolerance) return found.shape;
+        if (found === null || found.residual > this.mesh.tolerance) continue;
+        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
+        if (rows.length >= 4 && !this.isStraight(rows)) return found.shape;
       }
     // Two circles are a cone only where nothing wider around them says more.
     for (const points of [wide, near])
-      for (const { origin, direction } of axes) {
-        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
-        const [first] = rows;
-        if (rows.length < 2 || first === undefined || !this.isStraight(rows)) continue;
-        const band = bandOf(origin, direction, first, farthestRow(rows));
+      for (const { origin, direction } of likely) {
+        const rows = points.map((p) => rowOf(origin, direction, p));
+        const [first = [0, 0], last] = [rows[0], farthestRow(rows)];
+        if (Math.hypot(last[0] - first[0], last[1] - first[1]) < 4 * this.mesh.tolerance) continue;
+        const band = this.isStraight(rows) ? bandOf(origin, direction, first, last, this.mesh.tolerance) : null;
         if (band !== null) return band;
       }
     return null;
+  }
+
+  /** Whether a facet looks toward an axis or away from it, as all facets of a surface of revolution do. */
+  private facesAxis(facet: number, { origin, direction }: Line): boolean {
+    const { normal, triangles } = this.mesh.facets[facet]!;
+    const lever = cross(subtract(centroidOf(this.mesh.cornersOf(triangles)), origin), direction);
+    return Math.abs(dot(lever, normal)) <= 0.3 * length(lever) + this.mesh.tolerance;
   }
 
   private isStraight(rows: readonly Row[]): boolean {
@@ -544,6 +631,25 @@ class Segmenter {
       );
     }
   }
+}
+
+/** Numbers the pieces of a mesh that hang together over smooth sides. */
+function skinsOf({ facets, around }: FacetMesh): Int32Array {
+  const skinOf = new Int32Array(facets.length).fill(-1);
+  let skins = 0;
+  for (const start of facets.keys()) {
+    if ((skinOf[start] ?? 0) >= 0) continue;
+    const skin = [start];
+    skinOf[start] = skins;
+    for (const facet of skin)
+      for (const { facet: other, cosine } of around[facet] ?? []) {
+        if (cosine <= SMOOTH_COSINE || (skinOf[other] ?? 0) >= 0) continue;
+        skinOf[other] = skins;
+        skin.push(other);
+      }
+    skins++;
+  }
+  return skinOf;
 }
 
 /** Facets with smooth sides, those with the longest sides at the largest angles first: they tell an axis best. */

@@ -104,12 +104,17 @@ function coordinateNoise(positions: Float64Array, factor: number): number {
   const roundedAt = (place: (value: number) => number): boolean =>
     sampled.every((value) => isMultiple(value, 10 ** place(value))) &&
     sampled.filter((value) => !isMultiple(value, 10 ** (place(value) - 1))).length > 0.1 * sampled.length;
-  for (let decimals = 3; decimals <= 6; decimals++)
-    if (roundedAt(() => decimals)) return factor * Math.max(single, 0.5 / 10 ** decimals);
-  for (let digits = 4; digits <= 6; digits++)
-    if (roundedAt((value) => digits - 1 - magnitude(value)))
-      return factor * Math.max(single, 0.5 * 10 ** (magnitude(largest) - digits + 1));
-  return factor * single;
+  // Small numbers that are rounded to digits look as if they were rounded to decimals: the coarser of both is meant.
+  const decimals = [3, 4, 5, 6].find((place) => roundedAt(() => place));
+  const digits = [4, 5, 6].find((count) => roundedAt((value) => count - 1 - magnitude(value)));
+  return (
+    factor *
+    Math.max(
+      single,
+      decimals === undefined ? 0 : 0.5 / 10 ** decimals,
+      digits === undefined ? 0 : 0.5 * 10 ** (magnitude(largest) - digits + 1),
+    )
+  );
 }
 
 /** A closed surface around less than this share of its cube holds nothing. */

@@ -1,9 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
+import { gradeFile, prepareExercise } from '#core/attempt';
 import type { Kernel } from '#core/kernel';
+import { trianglesOf, writeStl } from '#core/mesh';
 import type { Overlayer } from '#core/overlay';
-import { alterations, judgeMirrored, judgeRight, judgeWrong, rightGuises, seeded } from '#demo/corpus';
-import { cleatPlateExercise, gudgeonBracketExercise } from '#demo/exercises';
+import { unwrap } from '#core/problem';
+import { buildRecipe } from '#core/recipe';
+import { alterations, judgeMirrored, judgeRight, judgeWrong, PRINTED, rightGuises, seeded } from '#demo/corpus';
+import { cleatPlateExercise, demoExercises, gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel, loadOverlayer } from '#runtime';
 
 let tools: { kernel: Kernel; overlayer: Overlayer };
@@ -27,6 +31,33 @@ describe('of the gudgeon bracket', () => {
     const { verdicts } = judgeWrong(tools, gudgeonBracketExercise, list);
     expect(verdicts.length).toBeGreaterThan(3);
     expect(verdicts.filter(({ ok }) => !ok)).toEqual([]);
+  });
+});
+
+/** How programs cut up a part: coarsely, finely, and with coordinates that are rounded in print. */
+const CUTS = [
+  { name: 'coarse', toleranceMm: 0.2, angleRad: 0.5, as: null },
+  { name: 'fine', toleranceMm: 0.01, angleRad: 0.1, as: null },
+  { name: 'to three decimals', toleranceMm: 0.05, angleRad: 0.3, as: 'to three decimals' },
+  { name: 'to six digits', toleranceMm: 0.2, angleRad: 0.5, as: 'to six digits' },
+] as const;
+
+describe('as triangles, however they are cut,', () => {
+  it.each(demoExercises)('the right $title passes every check', (exercise) => {
+    const { reference } = unwrap(prepareExercise(tools.kernel, exercise));
+    const { shape } = unwrap(buildRecipe(tools.kernel, exercise.recipe));
+    const failed = CUTS.flatMap(({ name, toleranceMm, angleRad, as }) => {
+      const { positions, indices } = trianglesOf(tools.kernel.displayMesh(shape, { toleranceMm, angleRad }));
+      const file = writeStl({ positions: as === null ? positions : positions.map(PRINTED[as]), indices });
+      const graded = unwrap(
+        gradeFile(tools.kernel, reference, file, [], exercise.scoring, { fileName: 'part.stl', unit: 'mm' }),
+      );
+      return graded.report.lines
+        .filter(({ verdict }) => verdict !== 'right')
+        .map(({ label, verdict }) => `${name}: ${label} ${verdict}`);
+    });
+    shape.free();
+    expect(failed).toEqual([]);
   });
 });
 

@@ -55,6 +55,16 @@ const shapeOnly = (exercise: Exercise): Exercise => ({
 
 const asStl = (mesh: Triangles, unitMm = 1): Uint8Array => writeStl(mesh, unitMm);
 
+/** Coordinates as programs print them: to decimals, or to digits that count. */
+export const PRINTED = {
+  'to three decimals': (x: number) => Number(x.toFixed(3)),
+  'to six digits': (x: number) => Number(x.toPrecision(6)),
+} as const;
+const printed =
+  (as: keyof typeof PRINTED) =>
+  ({ positions, indices }: Triangles): Uint8Array =>
+    asStl({ positions: positions.map(PRINTED[as]), indices });
+
 function asObj({ positions, indices }: Triangles): Uint8Array {
   const lines: string[] = [];
   for (let i = 0; i < positions.length; i += 3)
@@ -133,10 +143,13 @@ export function rightGuises({ kernel }: Tools, exercise: Exercise): Guise[] {
         return bytes;
       },
     },
+    { name: 'STL, very fine', fileName: 'part.stl', bytes: mesh(asStl, 0.005, 0.05) },
     { name: 'STL, fine', fileName: 'part.stl', bytes: mesh(asStl, 0.01, 0.1) },
     { name: 'STL, usual', fileName: 'part.stl', bytes: mesh(asStl, 0.05, 0.3) },
     { name: 'STL, coarse', fileName: 'part.stl', bytes: mesh(asStl, 0.2, 0.5) },
     { name: 'STL in inches', fileName: 'part.stl', bytes: mesh((m) => asStl(m, LENGTH_UNITS.in), 0.05, 0.3) },
+    { name: 'STL to three decimals', fileName: 'part.stl', bytes: mesh(printed('to three decimals'), 0.05, 0.3) },
+    { name: 'STL to six digits', fileName: 'part.stl', bytes: mesh(printed('to six digits'), 0.2, 0.5) },
     { name: '3MF', fileName: 'part.3mf', bytes: mesh((m) => write3mf([m], 'part'), 0.05, 0.3) },
     { name: 'OBJ', fileName: 'part.obj', bytes: mesh(asObj, 0.05, 0.3) },
     {

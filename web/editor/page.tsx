@@ -173,10 +173,10 @@ function Leaving({ edited: { leaving, state } }: { edited: Draft }) {
       }
     >
       <div className="flex justify-end gap-2">
-        <Button onClick={() => leaving.proceed?.()}>Leave without them</Button>
         <Button kind="main" onClick={() => leaving.reset?.()}>
           Stay
         </Button>
+        <Button onClick={() => leaving.proceed?.()}>Leave without them</Button>
       </div>
     </Dialog>
   );
