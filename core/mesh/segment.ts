@@ -1,23 +1,11 @@
 /** Splits a triangle mesh into the surfaces that a modeling program tessellated. */
-import { add, cross, distanceToLine, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
+import { add, cross, distanceToLine, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
-import {
-  axisOfNormals,
-  centroidOf,
-  cylinderAlong,
-  distanceTo,
-  normalAt,
-  planeThrough,
-  refine,
-  residualOf,
-  solve,
-  sphereThrough,
-  torusAbout,
-  type Fit,
-  type Shape,
-} from '#core/fit';
-import { FacetMesh, type Line, type Neighbor } from './facets.ts';
-import { axisOfShape, bandOf, farthestRow, rowOf, rowsOf, sample, spread, type Row } from './profile.ts';
+import { centroidOf, distanceTo, normalAt, refine, residualOf, torusAbout, type Fit, type Shape } from '#core/fit';
+import { FacetMesh, type Line } from './facets.ts';
+import { coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
+import { LooseFacets, mostTelling, skinsOf, SMOOTH_COSINE } from './loose.ts';
+import { axisOfShape, sample, spread } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
@@ -28,8 +16,6 @@ export interface Region {
   readonly outward: boolean;
 }
 
-/** Triangles that meet at less than this angle may be pieces of one round surface. */
-const SMOOTH_COSINE = Math.cos((36 * Math.PI) / 180);
 /** Triangles that meet at more than this are on two sides of an edge. */
 const CORNER_COSINE = Math.cos((50 * Math.PI) / 180);
 /** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
@@ -41,8 +27,6 @@ const CAP_TURN_COSINE = Math.cos(0.1);
 const MOST_MITRE = 0.35;
 /** How many times farther off a surface may pass a triangle that is tried for it. */
 const REACH = 5;
-/** How far the facets of a cylinder may lean along it, rad. */
-const MOST_SLANT = 0.05;
 /** Seeds that may come to nothing before the search for a kind of surface is given up: in one smooth skin, and in all. */
 const MOST_FAILURES = 120;
 const MOST_FAILURES_IN_ALL = 2000;
@@ -51,6 +35,7 @@ const MOST_AXES = 40;
 
 class Segmenter {
   private readonly mesh: FacetMesh;
+  private readonly loose: LooseFacets;
   /** Region of each triangle, -1 while it has none. */
   private readonly regionOf: Int32Array;
   private readonly regions: (Region | null)[] = [];
@@ -66,76 +51,45 @@ class Segmenter {
 
   constructor(mesh: FacetMesh) {
     this.mesh = mesh;
-    this.regionOf = new Int32Array(mesh.count).fill(-1);
+    this.loose = new LooseFacets(mesh);
+    this.regionOf = this.loose.regionOf;
     this.visited = new Int32Array(mesh.count);
     this.order = mostTelling(mesh);
     this.skinOf = skinsOf(mesh);
   }
 
   run(): Region[] {
-    this.growFrom((facet) => this.cylinderAt(facet), 'wary');
+    this.growFrom(cylinderAt, 'wary');
     this.growCoaxial();
-    this.growFrom((facet) => this.slantedCylinderAt(facet), 'wary');
-    this.growFrom((facet) => this.sphereAt(facet));
-    this.growFrom((facet) => this.coneAt(facet));
+    this.growFrom(slantedCylinderAt, 'wary');
+    this.growFrom(sphereAt);
+    this.growFrom(coneAt);
     this.mergeStacks();
-    this.growFrom((facet) => this.freeTorusAt(facet));
+    this.growFrom(freeTorusAt);
     this.growCoaxial();
-    this.growFrom((facet) => this.cylinderAt(facet));
+    this.growFrom(cylinderAt);
     this.absorbBands();
     this.extend();
     this.takeRest();
     return this.regions.filter((region) => region !== null);
   }
 
-  private smoothAround(facet: number): Neighbor[] {
-    return (this.mesh.around[facet] ?? []).filter(
-      ({ facet: other, cosine }) => cosine > SMOOTH_COSINE && this.isFree(other),
-    );
-  }
-
-  private isFree(facet: number): boolean {
-    return this.mesh.facets[facet]?.triangles.some((t) => (this.regionOf[t] ?? 0) < 0) ?? false;
-  }
-
-  private freeOf(facet: number): number[] {
-    return this.mesh.facets[facet]?.triangles.filter((t) => (this.regionOf[t] ?? 0) < 0) ?? [];
-  }
-
-  /** Facets within some steps over smooth sides, small ones only: a flat face beside a round is not part of it. */
-  private neighborhood(facet: number, steps: number, most: number): number[] {
-    const found = new Set([facet]);
-    let border = [facet];
-    const limit = 12 * (this.mesh.facets[facet]?.area ?? 0);
-    for (let step = 0; step < steps && found.size < most; step++) {
-      const next: number[] = [];
-      for (const f of border)
-        for (const { facet: g } of this.smoothAround(f)) {
-          if (found.has(g) || (this.mesh.facets[g]?.area ?? 0) > limit) continue;
-          found.add(g);
-          next.push(g);
-        }
-      border = next;
-    }
-    return [...found];
-  }
-
   /** Tries `guess` at every free facet with smooth neighbors, the most telling first, and grows what it finds. */
-  private growFrom(guess: (facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
+  private growFrom(guess: (loose: LooseFacets, facet: number) => Shape | null, trust: 'wary' | 'full' = 'full'): void {
     const hopeless = new Set<number>();
     const failuresIn = new Map<number, number>();
     let inAll = 0;
     for (const facet of this.order) {
       const skin = this.skinOf[facet] ?? 0;
       const failures = failuresIn.get(skin) ?? 0;
-      if (failures > MOST_FAILURES || !this.isFree(facet) || hopeless.has(facet)) continue;
-      const shape = guess(facet);
+      if (failures > MOST_FAILURES || !this.loose.isFree(facet) || hopeless.has(facet)) continue;
+      const shape = guess(this.loose, facet);
       if (shape !== null && this.accept(facet, shape, trust)) {
         failuresIn.set(skin, 0);
         continue;
       }
       failuresIn.set(skin, failures + 1);
-      for (const { facet: near } of this.smoothAround(facet)) if (failures > 8) hopeless.add(near);
+      for (const { facet: near } of this.loose.smoothAround(facet)) if (failures > 8) hopeless.add(near);
       if (++inAll > MOST_FAILURES_IN_ALL) return;
     }
   }
@@ -221,7 +175,7 @@ class Segmenter {
     const consider = (t: number): void => {
       if (this.visited[t] === mark) return;
       this.visited[t] = mark;
-      if ((this.regionOf[t] ?? 0) < 0 && this.fits(t, shape, sign, reach)) triangles.push(t);
+      if (this.loose.isLoose(t) && this.fits(t, shape, sign, reach)) triangles.push(t);
     };
     for (const t of seed) consider(t);
     for (const t of triangles)
@@ -304,98 +258,10 @@ class Segmenter {
     }
   }
 
-  private cylinderAt(facet: number): Shape | null {
-    for (const { facet: other, along, cosine } of this.smoothAround(facet).slice(0, 3)) {
-      if (cosine > 1 - 1e-9) continue;
-      const near = this.neighborhoodAlong(facet, other, along);
-      const found = cylinderAlong(along, this.mesh.cornersOfFacets(near));
-      if (found !== null && found.residual <= 2 * this.mesh.tolerance && found.shape.kind === 'cylinder')
-        return found.shape;
-    }
-    return null;
-  }
-
-  /** The pair and the next facets around the axis, where their normals stay at right angles to it. */
-  private neighborhoodAlong(a: number, b: number, axis: Vec3): number[] {
-    const near = new Set([a, b]);
-    const turn = dot(this.mesh.facets[a]!.normal, this.mesh.facets[b]!.normal);
-    for (const f of [a, b])
-      for (const { facet: g, cosine } of this.smoothAround(f))
-        if (Math.abs(dot(this.mesh.facets[g]!.normal, axis)) < 1e-3 && Math.abs(cosine - turn) < 0.3 * (1 - turn))
-          near.add(g);
-    return [...near];
-  }
-
-  /** A cylinder whose facets do not run along it, because its two rims were cut up differently. */
-  private slantedCylinderAt(facet: number): Shape | null {
-    const near = this.neighborhood(facet, 2, 24);
-    const normals = near.map((f) => this.mesh.facets[f]!.normal);
-    if (normals.length < 4) return null;
-    const across = planeThrough([...normals, ...normals.map((n) => scale(n, -1))]);
-    if (across.kind !== 'plane' || normals.some((n) => Math.abs(dot(n, across.normal)) > MOST_SLANT)) return null;
-    const points = this.mesh.cornersOfFacets(near);
-    const found = cylinderAlong(across.normal, points);
-    if (found?.shape.kind !== 'cylinder' || found.residual > MOST_SLANT * found.shape.radius) return null;
-    const fit = refine(found.shape, points, this.mesh.sizeMm, this.mesh.noise);
-    return fit.residual <= this.mesh.tolerance ? fit.shape : null;
-  }
-
-  private sphereAt(facet: number): Shape | null {
-    const near = this.neighborhood(facet, 2, 24);
-    const points = this.mesh.cornersOfFacets(near);
-    if (points.length < 7) return null;
-    const found = sphereThrough(points);
-    if (found === null || found.residual > this.mesh.tolerance || spread(points) < 1e-4) return null;
-    // Two circles lie on a ball as well as on a cone; the simpler story is the cone.
-    const cone = this.coneAt(facet);
-    const fitted = cone && refine(cone, points, this.mesh.sizeMm, this.mesh.noise);
-    return fitted !== null && fitted.residual <= this.mesh.tolerance ? null : found.shape;
-  }
-
   /** Surfaces of revolution about the axes that are known so far, which leaves their profile alone to be found. */
   private growCoaxial(): void {
     const axes = this.axes();
-    if (axes.length > 0) this.growFrom((facet) => this.revolvedAt(facet, axes));
-  }
-
-  private revolvedAt(facet: number, axes: readonly Line[]): Shape | null {
-    const [near, wide] = [
-      this.mesh.cornersOfFacets(this.neighborhood(facet, 2, 32)),
-      this.mesh.cornersOfFacets(this.neighborhood(facet, 6, 90)),
-    ];
-    if (near.length < 6) return null;
-    const likely = axes.filter((axis) => this.facesAxis(facet, axis));
-    for (const points of [near, wide])
-      for (const { origin, direction } of likely) {
-        const found = torusAbout(origin, direction, points);
-        if (found === null || found.residual > this.mesh.tolerance) continue;
-        const rows = rowsOf(origin, direction, points, this.mesh.tolerance);
-        if (rows.length >= 4 && !this.isStraight(rows)) return found.shape;
-      }
-    // Two circles are a cone only where nothing wider around them says more.
-    for (const points of [wide, near])
-      for (const { origin, direction } of likely) {
-        const rows = points.map((p) => rowOf(origin, direction, p));
-        const [first = [0, 0], last] = [rows[0], farthestRow(rows)];
-        if (Math.hypot(last[0] - first[0], last[1] - first[1]) < 4 * this.mesh.tolerance) continue;
-        const band = this.isStraight(rows) ? bandOf(origin, direction, first, last, this.mesh.tolerance) : null;
-        if (band !== null) return band;
-      }
-    return null;
-  }
-
-  /** Whether a facet looks toward an axis or away from it, as all facets of a surface of revolution do. */
-  private facesAxis(facet: number, { origin, direction }: Line): boolean {
-    const { normal, triangles } = this.mesh.facets[facet]!;
-    const lever = cross(subtract(centroidOf(this.mesh.cornersOf(triangles)), origin), direction);
-    return Math.abs(dot(lever, normal)) <= 0.3 * length(lever) + this.mesh.tolerance;
-  }
-
-  private isStraight(rows: readonly Row[]): boolean {
-    const [first, last] = [rows[0] ?? [0, 0], farthestRow(rows)];
-    const [dr, dz] = [last[0] - first[0], last[1] - first[1]];
-    const limit = this.mesh.tolerance * Math.hypot(dr, dz);
-    return rows.every(([r, z]) => Math.abs((r - first[0]) * dz - (z - first[1]) * dr) <= limit);
+    if (axes.length > 0) this.growFrom((loose, facet) => revolvedAt(loose, facet, axes));
   }
 
   /** Axis lines of the surfaces found so far and of the round rims of flat faces, each once. */
@@ -416,61 +282,9 @@ class Segmenter {
       if (shape?.kind === 'cone') note({ origin: shape.apex, direction: shape.direction });
     }
     this.mesh.facets.forEach((facet, id) => {
-      if (facet.triangles.length >= 5 && this.isFree(id)) for (const rim of this.mesh.roundRims(facet)) note(rim);
+      if (facet.triangles.length >= 5 && this.loose.isFree(id)) for (const rim of this.mesh.roundRims(facet)) note(rim);
     });
     return lines;
-  }
-
-  /** The planes of three neighboring strips of a cone meet in its apex, and its rulings make one angle with the axis. */
-  private coneAt(facet: number): Shape | null {
-    const near = this.smoothAround(facet).filter(({ cosine }) => cosine < 1 - 1e-9);
-    for (let i = 0; i < Math.min(3, near.length); i++)
-      for (let j = i + 1; j < Math.min(4, near.length); j++) {
-        const trio = [facet, near[i]!.facet, near[j]!.facet];
-        const planes = trio.map((f) => this.mesh.facets[f]!);
-        const apex = solve(
-          planes.map(({ normal }) => normal),
-          planes.map(({ normal, triangles }) => dot(normal, this.mesh.corner(triangles[0] ?? 0, 0))),
-        );
-        if (apex === null) continue;
-        const tip: Vec3 = [apex[0] ?? 0, apex[1] ?? 0, apex[2] ?? 0];
-        const points = this.mesh
-          .cornersOfFacets(trio)
-          .filter((p) => length(subtract(p, tip)) > 10 * this.mesh.tolerance);
-        const rulings = points.map((p) => normalize(subtract(p, tip)));
-        const plane = planeThrough(rulings);
-        if (plane.kind !== 'plane' || rulings.length < 4) continue;
-        const along = dot(plane.normal, rulings[0] ?? plane.normal);
-        const direction = along < 0 ? scale(plane.normal, -1) : plane.normal;
-        const shape: Shape = { kind: 'cone', apex: tip, direction, halfAngle: Math.acos(Math.min(1, Math.abs(along))) };
-        if (residualOf(shape, points) > 100 * this.mesh.tolerance) continue;
-        const fit = refine(shape, points, this.mesh.sizeMm, this.mesh.noise);
-        if (fit.residual <= this.mesh.tolerance) return fit.shape;
-      }
-    return null;
-  }
-
-  private freeTorusAt(facet: number): Shape | null {
-    const near = this.neighborhood(facet, 3, 60);
-    const points = this.mesh.cornersOfFacets(near);
-    if (points.length < 12) return null;
-    const triangles = near.flatMap((f) => this.mesh.facets[f]?.triangles ?? []);
-    const axis = axisOfNormals(
-      triangles.map((t) => this.mesh.middle(t)),
-      triangles.map((t) => this.mesh.normal(t)),
-    );
-    if (axis === null) return null;
-    const start = torusAbout(axis.origin, axis.direction, points);
-    const reach = Math.max(...points.map((p) => length(subtract(p, points[0] ?? p))));
-    if (start === null || start.residual > 0.02 * reach + 10 * this.mesh.tolerance) return null;
-    if (
-      start.shape.kind !== 'torus' ||
-      start.shape.minor > 3 * this.mesh.sizeMm ||
-      start.shape.major > 10 * this.mesh.sizeMm
-    )
-      return null;
-    const fit = refine(start.shape, sample(points, 60), this.mesh.sizeMm, this.mesh.noise, 15);
-    return residualOf(fit.shape, points) <= this.mesh.tolerance ? fit.shape : null;
   }
 
   /** A band of a ring or ball that was taken for a surface of its own goes back to it, and pieces of one surface join. */
@@ -580,7 +394,7 @@ class Segmenter {
 
   /** What no round surface took: flat faces, and patches of freeform surface. */
   private takeRest(): void {
-    const rest = this.mesh.facets.map((_, f) => f).filter((f) => this.isFree(f));
+    const rest = this.mesh.facets.map((_, f) => f).filter((f) => this.loose.isFree(f));
     const free = new Set(rest);
     const done = new Set<number>();
     for (const start of rest) {
@@ -602,7 +416,7 @@ class Segmenter {
 
   private keepPlane(facet: number): void {
     const { normal } = this.mesh.facets[facet]!;
-    const triangles = this.freeOf(facet);
+    const triangles = this.loose.freeOf(facet);
     const points = sample(this.mesh.cornersOf(triangles));
     const origin = centroidOf(points);
     const fit =
@@ -626,42 +440,11 @@ class Segmenter {
             patch.push(g);
           }
       this.keep(
-        patch.flatMap((f) => this.freeOf(f)),
+        patch.flatMap((f) => this.loose.freeOf(f)),
         null,
       );
     }
   }
-}
-
-/** Numbers the pieces of a mesh that hang together over smooth sides. */
-function skinsOf({ facets, around }: FacetMesh): Int32Array {
-  const skinOf = new Int32Array(facets.length).fill(-1);
-  let skins = 0;
-  for (const start of facets.keys()) {
-    if ((skinOf[start] ?? 0) >= 0) continue;
-    const skin = [start];
-    skinOf[start] = skins;
-    for (const facet of skin)
-      for (const { facet: other, cosine } of around[facet] ?? []) {
-        if (cosine <= SMOOTH_COSINE || (skinOf[other] ?? 0) >= 0) continue;
-        skinOf[other] = skins;
-        skin.push(other);
-      }
-    skins++;
-  }
-  return skinOf;
-}
-
-/** Facets with smooth sides, those with the longest sides at the largest angles first: they tell an axis best. */
-function mostTelling({ around }: FacetMesh): number[] {
-  const weights = Float64Array.from(around, (neighbors) =>
-    neighbors.reduce(
-      (sum, { side, cosine }) => (cosine > SMOOTH_COSINE ? sum + side * Math.sqrt(1 - Math.min(1, cosine) ** 2) : sum),
-      0,
-    ),
-  );
-  const order = Uint32Array.from(weights.keys()).filter((f) => (weights[f] ?? 0) > 0);
-  return [...order.sort((a, b) => (weights[b] ?? 0) - (weights[a] ?? 0))];
 }
 
 /**
