@@ -2,7 +2,7 @@
 import { centroidOf, circleThrough, planeThrough } from '#core/fit';
 import { add, cross, dot, length, normalize, perpendicular, pointAt, scale, subtract, type Vec3 } from '#core/vector';
 
-import { sample } from './profile.ts';
+import { sample, type Line } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** Triangles of one flat face differ in direction by less than this, unless they are too thin to tell. */
@@ -13,11 +13,6 @@ export interface Facet {
   readonly triangles: number[];
   readonly normal: Vec3;
   readonly area: number;
-}
-
-export interface Line {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
 }
 
 interface Flat {

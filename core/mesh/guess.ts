@@ -13,9 +13,9 @@ import {
 } from '#core/fit';
 import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
-import type { FacetMesh, Line } from './facets.ts';
+import type { FacetMesh } from './facets.ts';
 import type { LooseFacets } from './loose.ts';
-import { bandOf, farthestRow, rowOf, rowsOf, sample, spread, type Row } from './profile.ts';
+import { bandOf, farthestRow, rowOf, rowsOf, sample, spread, type Line, type Row } from './profile.ts';
 
 /** How far the facets of a cylinder may lean along it, rad. */
 const MOST_SLANT = 0.05;
@@ -66,10 +66,12 @@ export function sphereAt(loose: LooseFacets, facet: number): Shape | null {
   if (points.length < 7) return null;
   const found = sphereThrough(points);
   if (found === null || found.residual > mesh.tolerance || spread(points) < 1e-4) return null;
-  // Two circles lie on a ball as well as on a cone; the simpler story is the cone.
-  const cone = coneAt(loose, facet);
-  const fitted = cone && refine(cone, points, mesh.sizeMm, mesh.noise);
-  return fitted !== null && fitted.residual <= mesh.tolerance ? null : found.shape;
+  // Two circles lie on a ball as well as on a cylinder or cone; the simpler story is one of these.
+  const isSimpler = [cylinderAt, coneAt].some((guess) => {
+    const other = guess(loose, facet);
+    return other !== null && refine(other, points, mesh.sizeMm, mesh.noise).residual <= mesh.tolerance;
+  });
+  return isSimpler ? null : found.shape;
 }
 
 /** A ring, cone or cylinder about one of the axes that are known, by the circles that the corners lie on. */
@@ -80,12 +82,12 @@ export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Lin
     mesh.cornersOfFacets(loose.neighborhood(facet, 6, 90)),
   ];
   if (near.length < 6) return null;
-  const likely = axes.filter((axis) => facesAxis(mesh, facet, axis));
+  const likely = axesFaced(mesh, facet, axes);
   for (const points of [near, wide])
     for (const { origin, direction } of likely) {
       const found = torusAbout(origin, direction, points);
       if (found === null || found.residual > mesh.tolerance) continue;
-      const rows = rowsOf(origin, direction, points, mesh.tolerance);
+      const rows = rowsOf({ origin, direction }, points, mesh.tolerance);
       if (rows.length >= 4 && !isStraight(mesh, rows)) return found.shape;
     }
   // Two circles are a cone only where nothing wider around them says more.
@@ -100,11 +102,36 @@ export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Lin
   return null;
 }
 
-/** Whether a facet looks toward an axis or away from it, as all facets of a surface of revolution do. */
-function facesAxis(mesh: FacetMesh, facet: number, { origin, direction }: Line): boolean {
+/**
+ * A cylinder or cone about a known axis through the two circles that the corners of a facet lie on, and those of facets
+ * beside it. It needs no more than one strip, so it may also be a strip of a ring.
+ */
+export function bandAt(loose: LooseFacets, facet: number, axes: readonly Line[]): Shape | null {
+  const { mesh } = loose;
+  const corners = mesh.cornersOfFacets([facet]);
+  for (const { origin, direction } of axesFaced(mesh, facet, axes)) {
+    const [lower, upper, more] = rowsOf({ origin, direction }, corners, mesh.tolerance, 3);
+    if (lower === undefined || upper === undefined || more !== undefined) continue;
+    const isOnBoth = (p: Vec3): boolean => {
+      const row = rowOf(origin, direction, p);
+      return [lower, upper].some((other) => Math.hypot(row[0] - other[0], row[1] - other[1]) < 4 * mesh.tolerance);
+    };
+    const beside = loose.smoothAround(facet).filter((other) => mesh.cornersOfFacets([other.facet]).every(isOnBoth));
+    if (beside.length < 2) continue;
+    const band = bandOf(origin, direction, lower, upper, mesh.tolerance);
+    if (band !== null) return band;
+  }
+  return null;
+}
+
+/** The axes that a facet looks toward or away from, as all facets of a surface of revolution do. */
+function axesFaced(mesh: FacetMesh, facet: number, axes: readonly Line[]): readonly Line[] {
   const { normal, triangles } = mesh.facets[facet]!;
-  const lever = cross(subtract(centroidOf(mesh.cornersOf(triangles)), origin), direction);
-  return Math.abs(dot(lever, normal)) <= 0.3 * length(lever) + mesh.tolerance;
+  const middle = centroidOf(mesh.cornersOf(triangles));
+  return axes.filter(({ origin, direction }) => {
+    const lever = cross(subtract(middle, origin), direction);
+    return Math.abs(dot(lever, normal)) <= 0.3 * length(lever) + mesh.tolerance;
+  });
 }
 
 function isStraight(mesh: FacetMesh, rows: readonly Row[]): boolean {

@@ -2,6 +2,12 @@
 import { centroidOf, planeThrough, residualOf, type Shape } from '#core/fit';
 import { add, cross, dot, extremes, length, scale, subtract, type Vec3 } from '#core/vector';
 
+/** A line in space, such as an axis; the direction has length 1. */
+export interface Line {
+  readonly origin: Vec3;
+  readonly direction: Vec3;
+}
+
 /** Points that a fit looks at; more make it slower, not better. */
 const FIT_POINTS = 160;
 
@@ -27,12 +33,18 @@ export function rowOf(origin: Vec3, direction: Vec3, p: Vec3): Row {
   return [length(cross(w, direction)), dot(w, direction)];
 }
 
-/** The different circles about an axis that points lie on. */
-export function rowsOf(origin: Vec3, direction: Vec3, points: readonly Vec3[], tolerance: number): Row[] {
+/** The different circles about an axis that points lie on; no more than `most` of them are looked for. */
+export function rowsOf(
+  { origin, direction }: Line,
+  points: readonly Vec3[],
+  tolerance: number,
+  most = Number.POSITIVE_INFINITY,
+): Row[] {
   const rows: Row[] = [];
   for (const p of points) {
+    if (rows.length >= most) break;
     const row = rowOf(origin, direction, p);
-    if (!rows.some((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) < 4 * tolerance)) rows.push(row);
+    if (rows.every((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) >= 4 * tolerance)) rows.push(row);
   }
   return rows;
 }
@@ -61,7 +73,7 @@ export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row, tolerance:
   };
 }
 
-export function axisOfShape(shape: Shape | undefined): { readonly origin: Vec3; readonly direction: Vec3 } | null {
+export function axisOfShape(shape: Shape | undefined): Line | null {
   if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
   if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };
   return null;

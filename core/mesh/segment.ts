@@ -2,10 +2,10 @@
 import { add, cross, distanceToLine, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
 import { centroidOf, distanceTo, normalAt, refine, residualOf, torusAbout, type Fit, type Shape } from '#core/fit';
-import { FacetMesh, type Line } from './facets.ts';
-import { coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
+import { FacetMesh } from './facets.ts';
+import { bandAt, coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
 import { LooseFacets, mostTelling, skinsOf, SMOOTH_COSINE } from './loose.ts';
-import { axisOfShape, sample, spread } from './profile.ts';
+import { axisOfShape, sample, spread, type Line } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
@@ -61,6 +61,10 @@ class Segmenter {
   run(): Region[] {
     this.growFrom(cylinderAt, 'wary');
     this.growCoaxial();
+    // A round between two cylinders shows when they are taken, and so does a cone between rounds.
+    this.growBands('cylinder');
+    this.growCoaxial();
+    this.growBands('cone');
     this.growFrom(slantedCylinderAt, 'wary');
     this.growFrom(sphereAt);
     this.growFrom(coneAt);
@@ -262,6 +266,16 @@ class Segmenter {
   private growCoaxial(): void {
     const axes = this.axes();
     if (axes.length > 0) this.growFrom((loose, facet) => revolvedAt(loose, facet, axes));
+  }
+
+  /** Strips about the axes that are known so far, each a cylinder or a cone of its own. */
+  private growBands(kind: 'cylinder' | 'cone'): void {
+    const axes = this.axes();
+    if (axes.length === 0) return;
+    this.growFrom((loose, facet) => {
+      const band = bandAt(loose, facet, axes);
+      return band?.kind === kind ? band : null;
+    });
   }
 
   /** Axis lines of the surfaces found so far and of the round rims of flat faces, each once. */
