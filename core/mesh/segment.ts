@@ -20,6 +20,8 @@ export interface Region {
 const CORNER_COSINE = Math.cos((50 * Math.PI) / 180);
 /** A triangle belongs to a surface when its normal differs from that of the surface by less than this. */
 const SAME_SIDE_COSINE = Math.cos((38 * Math.PI) / 180);
+/** The same for a triangle with others of the surface on two sides. */
+const GAP_COSINE = Math.cos((60 * Math.PI) / 180);
 /** A flat face may touch a round surface at more corners than this, at normals that differ by more than that. */
 const MOST_CORNERS = 4;
 const CAP_TURN_COSINE = Math.cos(0.1);
@@ -324,17 +326,30 @@ class Segmenter {
   private extend(): void {
     this.regions.forEach((region, id) => {
       if (!region?.fit) return;
+      const { shape } = region.fit;
       const triangles = [...region.triangles];
       for (const t of triangles)
         for (let k = 0; k < 3; k++) {
           const u = this.mesh.neighbors[3 * t + k] ?? -1;
-          if (u < 0 || (this.regionOf[u] ?? 0) >= 0 || !this.fits(u, region.fit.shape, region.outward ? 1 : -1))
-            continue;
+          if (u < 0 || !this.loose.isLoose(u)) continue;
+          if (!this.fits(u, shape, region.outward ? 1 : -1) && !this.fillsGap(u, id, shape)) continue;
           this.regionOf[u] = id;
           triangles.push(u);
         }
       this.regions[id] = { ...region, triangles };
     });
+  }
+
+  /** Whether a triangle lies between others of a round surface, with its corners on it, however askew it was cut. */
+  private fillsGap(t: number, region: number, shape: Shape): boolean {
+    const sides = [0, 1, 2].filter((k) => this.regionOf[this.mesh.neighbors[3 * t + k] ?? -1] === region);
+    if (sides.length < 2 || shape.kind === 'plane') return false;
+    const corners = [0, 1, 2].map((k) => this.mesh.corner(t, k));
+    return (
+      corners.every((p) => Math.abs(distanceTo(shape, p)) <= this.mesh.tolerance) &&
+      Math.abs(dot(normalAt(shape, this.mesh.middle(t)), this.mesh.normal(t))) > GAP_COSINE &&
+      !this.isCapOf(shape, this.mesh.facetOf[t] ?? 0)
+    );
   }
 
   private keepMerged(parts: readonly Region[], shape: Shape): void {
