@@ -58,7 +58,7 @@ export function AboutTab({ exercise, onChange }: AboutTabProps) {
               value={exercise.notes.join('\n')}
               onChange={(event) => {
                 const notes = event.target.value.split('\n').slice(0, 12);
-                put({ notes: notes.map((note) => note.slice(0, 120)) }, 'notes');
+                put({ notes: notes.map((note) => note.slice(0, 2000)) }, 'notes');
               }}
             />
           </label>

@@ -1,5 +1,10 @@
-import type { Check, Exercise } from '#core/exercise';
+import * as v from 'valibot';
+
+import { DEFAULT_SHEET, type Check, type Exercise } from '#core/exercise';
+import { ruleText, TYPED_LABELS } from '#core/grade';
+import { CATALOGUE, MistakeKindSchema } from '#core/mistake';
 import { describeStep } from '#core/recipe';
+import { plural } from '#web/ui';
 
 /** One difference between two states of an exercise, in words. */
 export interface Difference {
@@ -44,23 +49,78 @@ function matched<T>(
   });
 }
 
-/** What changed from one state of an exercise to another: values, steps, checks, material, variants. */
+const valuesOf = (values: Readonly<Record<string, string>>): string =>
+  Object.entries(values)
+    .map(([name, value]) => `${name} = ${value}`)
+    .join(', ') || 'as drawn';
+
+function scoringOf({ scoring, checks }: Exercise): string {
+  const labelOf = (id: string) => checks.find((check) => check.id === id)?.label ?? id;
+  return [
+    `partial credit up to ${String(scoring.partialReach)} tolerances`,
+    `a typed value weighs ${String(scoring.typedValueWeight)}`,
+    `a build rule weighs ${String(scoring.ruleWeight ?? 0)}`,
+    `at most ${String(scoring.notOneBodyCap)} % if not one body`,
+    scoring.rootCauseOnce === true ? 'a root cause counts once' : '',
+    ...(scoring.gates ?? []).map(({ checkId, most }) => `at most ${String(most)} % if ${labelOf(checkId)} is wrong`),
+    `in steps of ${String(scoring.roundTo ?? 0.1)}`,
+  ]
+    .filter((text) => text !== '')
+    .join('; ');
+}
+
+/** The sheet in words: what is not said here is how it is arranged. */
+function sheetOf({ sheet, projection, decimals }: Exercise): string {
+  const { paper, scale, views, letters, format, drawing } = sheet ?? DEFAULT_SHEET;
+  return [
+    paper,
+    scale === undefined ? '' : scale < 1 ? `1 : ${String(1 / scale)}` : `${String(scale)} : 1`,
+    plural(views.length, 'view'),
+    projection.replace('-', ' '),
+    plural(decimals, 'decimal'),
+    format === 'fraction' ? 'fractions' : '',
+    letters === 'values' ? 'values written in' : '',
+    drawing === undefined ? '' : `drawing ${drawing.fileName}`,
+  ]
+    .filter((text) => text !== '')
+    .join(', ');
+}
+
+const listed = (texts: readonly string[]): string => (texts.length === 0 ? NOTHING : texts.join('; '));
+
+/** What changed from one state of an exercise to another, in the order of the editor. */
 export function differencesOf(before: Exercise, after: Exercise): readonly Difference[] {
-  const plain = (what: string, a: string, b: string): Difference[] => (a === b ? [] : [{ what, before: a, after: b }]);
+  /** One line where something differs; where its words do not tell, it is said that more than they changed. */
+  const told = (
+    what: string,
+    textOf: (of: Exercise) => string,
+    partOf: (of: Exercise) => unknown = textOf,
+  ): Difference[] => {
+    if (JSON.stringify(partOf(before)) === JSON.stringify(partOf(after))) return [];
+    const [old, now] = [textOf(before), textOf(after)];
+    return [{ what, before: old, after: old === now ? `${now} (changed inside)` : now }];
+  };
   const stepNumber = (exercise: Exercise, id: string) => exercise.recipe.steps.findIndex((step) => step.id === id);
   const order = (exercise: Exercise, other: Exercise) =>
     exercise.recipe.steps
       .map(({ id }) => id)
       .filter((id) => stepNumber(other, id) >= 0)
       .join(', ');
+  const [oldOrder, newOrder] = [order(before, after), order(after, before)];
   return [
-    ...plain('Title', before.title, after.title),
-    ...plain('Description', before.brief, after.brief),
-    ...plain(
-      'Material',
-      `${before.material.name}, ${String(before.material.densityGPerCm3)} g/cm³`,
-      `${after.material.name}, ${String(after.material.densityGPerCm3)} g/cm³`,
+    ...told('Number', ({ number }) => number),
+    ...told('Title', ({ title }) => title),
+    ...told('Level', ({ level }) => level),
+    ...told('Description', ({ brief }) => brief),
+    ...told('Origin and orientation', ({ origin }) => origin),
+    ...told('Notes on the sheet', ({ notes }) => listed(notes)),
+    ...told('Material', ({ material }) => `${material.name}, ${String(material.densityGPerCm3)} g/cm³`),
+    ...told(
+      'Model file',
+      ({ model }) => (model === undefined ? NOTHING : `${model.fileName}, ${model.unit ?? 'unit not confirmed'}`),
+      ({ model }) => model,
     ),
+    ...told('Unit', ({ recipe }) => recipe.unit),
     ...matched(
       before.recipe.parameters,
       after.recipe.parameters,
@@ -75,7 +135,7 @@ export function differencesOf(before: Exercise, after: Exercise): readonly Diffe
       (step) => `Step ${step.label ?? step.id}`,
       (step) => `${describeStep(step)}${step.off === true ? ' (off)' : ''}`,
     ),
-    ...plain('Order of the steps', order(before, after), order(after, before)),
+    ...(oldOrder === newOrder ? [] : [{ what: 'Order of the steps', before: oldOrder, after: newOrder }]),
     ...matched(
       before.checks,
       after.checks,
@@ -83,7 +143,31 @@ export function differencesOf(before: Exercise, after: Exercise): readonly Diffe
       ({ label }) => `Check ${label}`,
       sized,
     ),
-    ...plain('Variants', String(before.variants.length), String(after.variants.length)),
-    ...plain('Stages', String(before.stages.length + 1), String(after.stages.length + 1)),
+    ...told('Sheet', sheetOf, ({ sheet = DEFAULT_SHEET, projection, decimals }) => [sheet, projection, decimals]),
+    ...matched(
+      before.variants,
+      after.variants,
+      ({ name }) => name,
+      ({ name }) => `Variant ${name}`,
+      ({ values }) => valuesOf(values),
+    ),
+    ...matched(
+      before.stages.map((stage, i) => ({ ...stage, number: i + 2 })),
+      after.stages.map((stage, i) => ({ ...stage, number: i + 2 })),
+      ({ number }) => String(number),
+      ({ number }) => `Stage ${String(number)}`,
+      ({ title, values, adds = [] }) =>
+        [title, valuesOf(values), adds.length === 0 ? '' : `adds ${adds.join(', ')}`]
+          .filter((text) => text !== '')
+          .join('; '),
+    ),
+    ...told('Scoring', scoringOf, ({ scoring }) => scoring),
+    ...told('Typed numbers', ({ typedValues }) => listed(typedValues.map((name) => TYPED_LABELS[name]))),
+    ...told('How it should be built', ({ rules }) => listed(rules.map(ruleText))),
+    ...told('How likely mistakes are', ({ likelihoods = {} }) =>
+      listed(Object.entries(likelihoods).map(([kind, factor]) => `${kindName(kind)} ${String(factor)} x`)),
+    ),
   ];
 }
+
+const kindName = (kind: string): string => (v.is(MistakeKindSchema, kind) ? CATALOGUE[kind].name : kind);

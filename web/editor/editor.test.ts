@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { blankExercise, type Exercise } from '#core/exercise';
+import { blankExercise, DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import type { Step } from '#core/recipe';
 import { cleatPlateExercise } from '#demo/exercises';
 
@@ -75,6 +75,8 @@ describe('steps', () => {
     const length = (exercise: Exercise) => JSON.stringify(exercise).split('slab.').length;
     expect(length(renamed)).toBe(JSON.stringify(cleatPlateExercise).split('"base.').length);
     expect(renamed.title).toBe(cleatPlateExercise.title);
+    const stages = [{ title: 'More', brief: '', values: {}, adds: ['base'] }];
+    expect(renamedIn({ ...cleatPlateExercise, stages }, 'base', 'slab').stages[0]?.adds).toEqual(['slab']);
   });
 });
 
@@ -96,6 +98,61 @@ describe('two states of an exercise', () => {
     expect(told[2]).toMatchObject({ before: 'round R 8, 4 edges', after: 'round R 6, 4 edges' });
     expect(told[3]?.after).toBe('–');
     expect(differencesOf(after, after)).toEqual([]);
+  });
+
+  /** What is told of a change, as "what: before > after". */
+  const told = (change: (exercise: Exercise) => Partial<Exercise>): string[] =>
+    differencesOf(cleatPlateExercise, { ...cleatPlateExercise, ...change(cleatPlateExercise) }).map(
+      ({ what, before, after }) => `${what}: ${before} > ${after}`,
+    );
+
+  it('differ also by how points are given, and by what is asked', () => {
+    expect(told(({ scoring }) => ({ scoring: { ...scoring, partialReach: 4, rootCauseOnce: true } }))).toEqual([
+      expect.stringMatching(/^Scoring: partial credit up to .* > partial credit up to 4 tolerances; .*counts once/),
+    ]);
+    const { scoring, checks } = cleatPlateExercise;
+    const gated = { ...scoring, gates: [{ checkId: checks[0]!.id, most: 60 }] };
+    expect(told(() => ({ scoring: gated }))[0]).toContain(`at most 60 % if ${checks[0]!.label} is wrong`);
+    expect(told(() => ({ typedValues: ['volume'] }))).toEqual([expect.stringMatching(/^Typed numbers: .* > Volume$/)]);
+    expect(told(() => ({ rules: [{ kind: 'excluded', operation: 'loft' }] }))).toEqual([
+      expect.stringMatching(/^How it should be built: .* > Does without the operation/),
+    ]);
+    expect(told(() => ({ likelihoods: { 'radius-as-diameter': 3 } }))).toEqual([
+      expect.stringMatching(/^How likely mistakes are: – > .* 3 x$/),
+    ]);
+  });
+
+  it('differ by the values of variants and stages, each told for itself', () => {
+    const withVariants = (first: string): Exercise => ({
+      ...cleatPlateExercise,
+      variants: [
+        { name: '1', values: { A: first } },
+        { name: '2', values: {} },
+      ],
+    });
+    expect(differencesOf(withVariants('125'), withVariants('131'))).toEqual([
+      { what: 'Variant 1', before: 'A = 125', after: 'A = 131' },
+    ]);
+    expect(differencesOf(withVariants('125'), cleatPlateExercise)).toEqual([
+      { what: 'Variant 1', before: 'A = 125', after: '–' },
+      { what: 'Variant 2', before: 'as drawn', after: '–' },
+    ]);
+    const stage = { title: 'Longer', brief: '', values: { A: '140' } };
+    expect(told(() => ({ stages: [stage] }))).toEqual(['Stage 2: – > Longer; A = 140']);
+  });
+
+  it('differ by the sheet, also where only its arrangement changed', () => {
+    const sheet = cleatPlateExercise.sheet ?? DEFAULT_SHEET;
+    expect(told(() => ({ sheet: { ...sheet, scale: 0.5 }, decimals: 2 }))).toEqual([
+      expect.stringMatching(/^Sheet: .* > .*1 : 2, .*2 decimals/),
+    ]);
+    const [check] = cleatPlateExercise.checks;
+    expect(told(() => ({ sheet: { ...sheet, placed: { [check!.id]: { offset: [5, 5] } } } }))).toEqual([
+      expect.stringMatching(/^Sheet: (.*) > \1 \(changed inside\)$/),
+    ]);
+    expect(told(() => ({ notes: ['Break all edges'] }))).toEqual([
+      expect.stringMatching(/^Notes on the sheet: .* > Break all edges$/),
+    ]);
   });
 });
 

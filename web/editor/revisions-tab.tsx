@@ -109,11 +109,11 @@ function Comparison({
               {share !== null && Math.abs(share) > 1e-6 ? ` (${share > 0 ? '+' : ''}${formatFixed(share, 2)} %)` : ''}
             </td>
           </tr>
-          {differences.map(({ what, before: old, after: now }) => (
-            <tr key={what} className="border-b border-rule align-top">
-              <td className="px-3 py-1 font-medium">{what}</td>
-              <td className="pr-3">{old}</td>
-              <td>{now}</td>
+          {differences.map(({ what, before: old, after: now }, i) => (
+            <tr key={`${String(i)} ${what}`} className="border-b border-rule align-top">
+              <td className="w-44 px-3 py-1 font-medium">{what}</td>
+              <td className="py-1 pr-3">{old}</td>
+              <td className="py-1 pr-3">{now}</td>
             </tr>
           ))}
         </tbody>

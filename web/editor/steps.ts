@@ -155,7 +155,7 @@ export function renamedIn<T>(document: T, from: string, to: string): T {
   const change = (value: unknown, key: string): unknown => {
     if (typeof value === 'string') {
       if (['label', 'name', 'brief', 'title'].includes(key)) return value;
-      if (value === from && ['id', 'steps', 'plane', 'axis'].includes(key)) return to;
+      if (value === from && ['id', 'steps', 'plane', 'axis', 'adds'].includes(key)) return to;
       return value
         .split('.')
         .map((part, i, parts) => (parts.length > 1 && part === from && i < parts.length - 1 ? to : part))
