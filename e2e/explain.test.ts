@@ -75,5 +75,8 @@ describe('the check plan', () => {
     const [add] = await driver.findElements(By.xpath("//button[contains(normalize-space(.), 'Add the check')]"));
     await add?.click();
     await page.shows('is in the draft');
+    // Once more, by mistake: it is there already.
+    await add?.click();
+    await page.shows('is already in the draft');
   });
 });

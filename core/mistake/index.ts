@@ -29,5 +29,5 @@ export {
 export { storyOf } from './story.ts';
 export { explainNumbers, type Numbers, type NumbersAnswer, type NumberStory, type ReadNumber } from './numbers.ts';
 export { coverageOf, CoverageSchema, type Coverage, type CoverageRow } from './coverage.ts';
-export { proposeChecks, ProposalSchema, type Proposal } from './propose.ts';
+export { proposeChecks, ProposalSchema, withProposed, type Proposal } from './propose.ts';
 export { blurOf, VariantBlurSchema, type VariantBlur } from './variants.ts';

@@ -15,6 +15,7 @@ import {
   explainNumbers,
   mistakesOf,
   proposeChecks,
+  withProposed,
   storyOf,
   verifier,
   type Atlas,
@@ -605,6 +606,25 @@ describe('the coverage of a check plan', () => {
     const again = buildAtlas(kernel, better, reference, { mistakes });
     expect(coverageOf(better, again).located).toBeGreaterThan(coverageOf(one.exercise, one.atlas).located);
     expect(again.entries.find(({ mistake }) => mistake.id === first?.mistakeId)?.failing).toContain(first?.check.id);
+  });
+});
+
+describe('a proposed check', () => {
+  const length = { id: 'length', label: 'Length', kind: 'overall-size', axis: 'x', nominal: '60', tolerance: '0.1' };
+  const plan = [{ ...length, weight: 5 } as Check];
+
+  it('joins the plan under an id that is free in it', () => {
+    const width = { ...plan[0]!, label: 'Width', axis: 'y' } as Check;
+    const once = withProposed(plan, width);
+    expect(once?.map(({ id }) => id)).toEqual(['length', 'length-2']);
+    const height = { ...width, label: 'Height', axis: 'z' } as Check;
+    expect(withProposed(once ?? [], height)?.map(({ id }) => id)).toEqual(['length', 'length-2', 'length-3']);
+  });
+
+  it('is not added where the plan measures that already, unless it is switched off there', () => {
+    const again = { ...plan[0]!, id: 'other', label: 'Whole length', weight: 10 } as Check;
+    expect(withProposed(plan, again)).toBeNull();
+    expect(withProposed([{ ...plan[0]!, off: true }], again)).toHaveLength(2);
   });
 });
 

@@ -72,6 +72,12 @@ function isLocated(exercise: Exercise, entry: AtlasEntry): boolean {
   });
 }
 
+/** A plan with a proposed check more, under an id that is free in it; null where the plan measures that already. */
+export function withProposed(plan: readonly Check[], check: Check): readonly Check[] | null {
+  if (plan.some((other) => other.off !== true && contentOf(other) === contentOf(check))) return null;
+  return [...plan, { ...check, id: freeId(check.id, new Set(plan.map(({ id }) => id))) }];
+}
+
 /** What a check measures, whatever it is called and weighs. */
 const contentOf = (check: Check): string => {
   const { kind, of, from, to, on, axis, size, like, feature, along } = check as Readonly<Record<string, unknown>>;

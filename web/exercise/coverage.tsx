@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 
 import type { CoverageAnswer, ExerciseDetail } from '#api';
 import { saysWhere } from '#core/exercise';
-import type { Coverage, CoverageRow, Proposal } from '#core/mistake';
+import { withProposed, type Coverage, type CoverageRow, type Proposal } from '#core/mistake';
 import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation, useVariantBlursQuery } from '#web/api';
 import { Button, Empty, Failed, Loading, plural } from '#web/ui';
 
@@ -188,10 +188,10 @@ function Spots({
   const add = async ({ check }: Proposal): Promise<void> => {
     try {
       const { version, document } = await load(exercise.id).unwrap();
-      const taken = document.checks.some(({ id }) => id === check.id);
-      const own = taken ? { ...check, id: `${check.id.slice(0, 36)}-x` } : check;
-      await save({ id: exercise.id, version, document: { ...document, checks: [...document.checks, own] } }).unwrap();
-      toast.success(`"${check.label}" is in the draft. Make a revision to issue it.`, {
+      const checks = withProposed(document.checks, check);
+      if (checks !== null) await save({ id: exercise.id, version, document: { ...document, checks } }).unwrap();
+      const already = checks === null ? 'already ' : '';
+      toast.success(`"${check.label}" is ${already}in the draft. Make a revision to issue it.`, {
         action: { label: 'Edit', onClick: () => void navigate(`/exercises/${String(exercise.id)}/edit`) },
       });
     } catch (error) {
