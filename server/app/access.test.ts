@@ -41,6 +41,64 @@ describe('every route of the API', () => {
     }
   });
 
+  it('takes whatever is sent to it, and refuses it with a code and a sentence', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const routes = school.app.routes.filter((route) => route.path.startsWith('/api/') && route.method !== 'ALL');
+    const ids = [
+      '0',
+      '-1',
+      'abc',
+      '1.5',
+      '1e3',
+      '99999999999999999999',
+      '%00',
+      '..%2f..%2fetc',
+      "1'--",
+      'x'.repeat(3000),
+    ];
+    const bodies = [
+      '',
+      'null',
+      '[]',
+      '{}',
+      '{"version":1e308}',
+      '{"__proto__":{"role":"instructor"}}',
+      '{"action":{"kind":"nonsense"}}',
+      '{"exerciseId":1,"sectionId":1,"opensAt":"yesterday","dueAt":"2026-13-45","attemptsAllowed":-1}',
+      '{"a":'.repeat(2000),
+      `"${'x'.repeat(100_000)}"`,
+      '\u0000\uFFFD',
+    ];
+    const cookies = [await school.cookieOf('orla'), await school.cookieOf('ansel'), ''];
+    const odd: string[] = [];
+    for (const { method, path } of routes) {
+      if (path === '/api/events' || (method === 'DELETE' && path === '/api/session')) continue;
+      const hasId = /:\w+/.test(path);
+      const addresses = hasId ? ids.map((id) => path.replaceAll(/:\w+/g, id)) : [path];
+      // With the number of something that is there, only what is sent along is odd.
+      if (hasId && method !== 'GET') addresses.push(path.replaceAll(/:\w+/g, '1'));
+      for (const cookie of cookies)
+        for (const address of addresses)
+          for (const body of method === 'GET' ? [null] : bodies) {
+            const response = await school.app.request(`${address}?name=%F0%9F&unit=cubits`, {
+              method,
+              headers: { origin: 'http://localhost', cookie, 'Content-Type': 'application/json' },
+              body,
+            });
+            const text = await response.text();
+            const isRefusal = response.status >= 400 && response.status < 500;
+            const isSaid = /"code":"[a-z0-9-]+","message":".+"/.test(text);
+            if (response.status >= 500 || (isRefusal && !isSaid))
+              odd.push(
+                `${method} ${address.slice(0, 80)} ${String(body).slice(0, 40)}: ${String(response.status)} ${text.slice(0, 80)}`,
+              );
+          }
+    }
+    expect(odd).toEqual([]);
+  });
+
   it('answers an unknown address with a sentence, not with a page', async () => {
     const school = await openSchool();
     const response = await school.request('orla', 'GET', '/api/nothing-here');
