@@ -60,6 +60,18 @@ export const VariantBlursSchema = v.object({
 });
 export type VariantBlurs = v.InferOutput<typeof VariantBlursSchema>;
 
+/** What the sheets of variants and later stages fail to say that the sheet as drawn says. */
+export const FurtherWarningsSchema = v.object({
+  parts: v.array(
+    v.object({
+      /** Such as "Variant 3, stage 2". */
+      part: v.string(),
+      warnings: v.array(v.string()),
+    }),
+  ),
+});
+export type FurtherWarnings = v.InferOutput<typeof FurtherWarningsSchema>;
+
 const NumberTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a number'), v.maxLength(20));
 export const NewExerciseSchema = v.object({
   number: NumberTextSchema,

@@ -285,14 +285,24 @@ function nearestPair(a: readonly Place[], b: readonly Place[]): { from: Place | 
   let best: { from: Place; to: Place; apart: number } | null = null;
   for (const from of a)
     for (const to of b) {
-      const apart = Math.abs(from.at - to.at) + (from.kind === 'end' ? 1e3 : 0) + (to.kind === 'end' ? 1e3 : 0);
+      const apart = Math.abs(from.at - to.at) + unfit(from) + unfit(to);
       if (best === null || apart < best.apart) best = { from, to, apart };
     }
   return { from: best?.from, to: best?.to };
 }
 
-const wordsFor = ({ kind }: Place): string =>
-  kind === 'axis' ? 'the center line of a round' : kind === 'face' ? 'a flat face' : 'the end of the part';
+/** How little a place is fit for a dimension: an end less than a face, and a center line without a round hardly. */
+const unfit = ({ kind, faceIds }: Place): number =>
+  kind === 'end' ? 1e3 : kind === 'axis' && faceIds.length === 0 ? 1e6 : 0;
+
+const wordsFor = ({ kind, faceIds }: Place): string =>
+  kind === 'axis' && faceIds.length === 0
+    ? 'the middle of the part'
+    : kind === 'axis'
+      ? 'the center line of a round'
+      : kind === 'face'
+        ? 'a flat face'
+        : 'the end of the part';
 
 type Step = Link & { readonly sign: 1 | -1 };
 

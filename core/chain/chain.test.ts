@@ -6,7 +6,8 @@ import { exerciseOfStage, type Check, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
 import { unwrap } from '#core/problem';
-import { demoExercises, gudgeonBracketExercise, strutBearingExercise } from '#demo/exercises';
+import type { ParameterValues } from '#core/recipe';
+import { demoExercises, gudgeonBracketExercise, mastStepExercise, strutBearingExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
 let kernel: Kernel;
@@ -14,9 +15,9 @@ beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-function referenceOf(document: Exercise): readonly [Exercise, Reference] {
+function referenceOf(document: Exercise, values: ParameterValues = {}): readonly [Exercise, Reference] {
   const exercise = exerciseOfStage(document, 1);
-  const reference = withPart(kernel, exercise, {}, ({ solid, surfaces, scope }) =>
+  const reference = withPart(kernel, exercise, values, ({ solid, surfaces, scope }) =>
     unwrap(prepareReference(exercise, solid, surfaces, scope)),
   );
   return [exercise, reference];
@@ -117,6 +118,24 @@ it('sizes that are checked but not written are named with their arithmetic', () 
   expect(sizes.find(({ label }) => label === 'Width')?.words).toBe('52 = 2 x 26');
   expect(sizes.find(({ label }) => label === 'Bore from Web left along X')?.words).toMatch(/^7, half of /);
   expect(sizes.map(({ checkId }) => checkId)).not.toContain('volume');
+});
+
+it('a floor that lies halfway by chance needs its depth all the same', () => {
+  // The pocket is 5/8 deep in a step of 1 1/4: no center line says so, and with another height it is not the middle.
+  const [finding, ...more] = analyzeSheet(...referenceOf(without(mastStepExercise, 'pocket-depth')));
+  expect(more).toEqual([]);
+  // The next face is the end step at 3/8, a quarter below the floor.
+  expect(finding?.message).toBe(
+    'Along Z (up) nothing says where a flat face lies. A dimension of 0.25 in to a flat face would say it.',
+  );
+});
+
+it.each(
+  demoExercises.flatMap((exercise) =>
+    exercise.variants.map(({ name, values }) => [exercise.title, name, exercise, values] as const),
+  ),
+)('the sheet of the %s says every size for variant %s too', (_title, _name, exercise, values) => {
+  expect(analyzeSheet(...referenceOf(exercise, values)).map(({ message }) => message)).toEqual([]);
 });
 
 describe('a slanting face', () => {

@@ -139,11 +139,12 @@ export class Chain {
     const fromEnd = [link.from, link.to].some((at) => samePlace(at, low) || samePlace(at, high));
     if (fromEnd && !samePlace(middle, this.middle)) return news;
     if (center === null || samePlace(center, link.from) || samePlace(center, link.to)) return news;
-    // The middle of the part that becomes known is news only where something lies there.
-    const isPlace = this.index(center) >= 0;
-    const half = { checkId: link.checkId, valueMm: link.valueMm / 2 };
-    const first = this.tie({ ...half, from: link.from, to: center });
-    const second = this.tie({ ...half, from: link.to, to: center });
+    // The middle of the part that becomes known is news only where something is centered there.
+    const isPlace = this.lineAt(center) >= 0;
+    const line = this.lineOrNew(center);
+    const half = { checkId: link.checkId, to: center, valueMm: link.valueMm / 2 };
+    const first = this.join({ ...half, from: link.from }, this.index(link.from), line);
+    const second = this.join({ ...half, from: link.to }, this.index(link.to), line);
     return news || (isPlace && (first || second));
   }
 
@@ -155,7 +156,10 @@ export class Chain {
   }
 
   private tie(link: Link): boolean {
-    const [a, b] = [this.indexOrNew(link.from), this.indexOrNew(link.to)];
+    return this.join(link, this.index(link.from), this.index(link.to));
+  }
+
+  private join(link: Link, a: number, b: number): boolean {
     if (a < 0 || b < 0 || a === b) return false;
     this.links.push({ ...link, a, b });
     const [i, j] = [this.root(a), this.root(b)];
@@ -164,10 +168,15 @@ export class Chain {
     return true;
   }
 
-  /** The middle of the part becomes a place when something is symmetric about it. */
-  private indexOrNew(at: number): number {
-    const known = this.index(at);
-    if (known >= 0 || this.centerAt(at) === null) return known;
+  /** The center line at a place. A flat face that lies there by chance is none: nothing says that it is in the middle. */
+  private lineAt(at: number): number {
+    return this.places.findIndex((place) => place.kind === 'axis' && samePlace(place.at, at));
+  }
+
+  /** The middle of the part gets a center line when something is symmetric about it. */
+  private lineOrNew(at: number): number {
+    const known = this.lineAt(at);
+    if (known >= 0) return known;
     (this.places as Place[]).push({ at, kind: 'axis', faceIds: [] });
     this.group.push(this.group.length);
     return this.group.length - 1;

@@ -34,6 +34,10 @@ export interface Exercises {
   listFor(instructorId: number): RevisionRow[];
   /** Exercises that have a draft and no revision yet. */
   draftsFor(instructorId: number): readonly DraftRow[];
+  /** The sheets of a revision besides that of the first stage as drawn; variant -1 is as drawn, stages count from 1. */
+  furtherSheetsOf(
+    revisionId: number,
+  ): readonly { readonly variant: number; readonly stage: number; readonly sha256: string }[];
   /** All revisions, the newest first. */
   revisionsOf(exerciseId: number): readonly RevisionSummary[];
   /** The document of one revision. */
@@ -91,6 +95,10 @@ export function createExercises(
   const putPart = db.prepare<[number, number, number, string, string]>(
     'INSERT INTO revision_parts (revision_id, variant, stage, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?, ?)',
   );
+  const furtherSheets = db.prepare<[number], { variant: number; stage: number; sha256: string }>(
+    `SELECT variant, stage, sheet_sha256 AS sha256 FROM revision_parts
+     WHERE revision_id = ? ORDER BY stage, variant`,
+  );
   const putSize = db.prepare<[string, number, number]>(
     'INSERT INTO part_sizes (reference_sha256, volume_mm3, area_mm2) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
   );
@@ -127,6 +135,7 @@ export function createExercises(
     }
   }
   return {
+    furtherSheetsOf: (revisionId) => furtherSheets.all(revisionId),
     listFor: (instructorId) => list.all(instructorId),
     draftsFor: (instructorId) => drafts.all(instructorId),
     revisionsOf: (exerciseId) => revisions.all(exerciseId),

@@ -2,7 +2,7 @@ import type { Hono } from 'hono';
 import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 
-import type { CoverageAnswer, ExerciseDetail, ExerciseSummary, VariantBlurs } from '#api';
+import type { CoverageAnswer, ExerciseDetail, ExerciseSummary, FurtherWarnings, VariantBlurs } from '#api';
 import { ReferenceSchema } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
@@ -14,7 +14,7 @@ import { allow, idParam, notFound, placeParam, pdfBody, refuseWith, userOf, type
 
 import { extensionOf } from './exercise-files.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
-import { warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
+import { furtherWarnings, warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
 export interface ExerciseParts {
   readonly exercises: Exercises;
@@ -22,12 +22,18 @@ export interface ExerciseParts {
   readonly atlases: Pick<Atlases, 'stateOf'>;
 }
 
+type FurtherSheet = ReturnType<Exercises['furtherSheetsOf']>[number];
+
 const MOST_COVERAGES = 100;
 
 /** Routes of exercises as they can be issued. */
 export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
   /** Revisions and atlases never change, and pages ask again until the last variant is tested. */
   const coverages = new LRUCache<string, Coverage>({ max: MOST_COVERAGES });
+  /** Sheets of a revision never change either, and there may be hundreds. */
+  const warnings = new LRUCache<number, Awaited<ReturnType<typeof furtherWarnings<FurtherSheet>>>>({
+    max: MOST_COVERAGES,
+  });
   async function coverageIn(revisionId: number, document: Exercise, sha256: string | null): Promise<Coverage | null> {
     if (sha256 === null) return null;
     const key = `${String(revisionId)} ${sha256}`;
@@ -77,6 +83,22 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
       values: { ...unwrap(evaluateParameters(document.recipe.parameters, document.recipe.unit)) },
       sheetWarnings: await warningsOfSheet(files, row.sheetSha256),
     } satisfies ExerciseDetail);
+  });
+
+  app.get('/api/exercises/:id/warnings', allow('instructor'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const { variants } = parseExercise(row.documentJson);
+    const known = warnings.get(row.revisionId);
+    const found = known ?? (await furtherWarnings(files, row.sheetSha256, exercises.furtherSheetsOf(row.revisionId)));
+    warnings.set(row.revisionId, found);
+    const parts = found.map(({ sheet: { variant, stage }, warnings: own }) => {
+      const inStage = stage > 1 ? `stage ${String(stage)}` : '';
+      const name = variants[variant]?.name;
+      const part = [name === undefined ? '' : `variant ${name}`, inStage].filter((text) => text !== '').join(', ');
+      return { part: part.charAt(0).toUpperCase() + part.slice(1), warnings: [...own] };
+    });
+    return c.json({ parts } satisfies FurtherWarnings);
   });
 
   app.get('/api/exercises/:id/coverage', allow('instructor'), async (c) => {

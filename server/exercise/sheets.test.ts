@@ -2,6 +2,7 @@ import { PNG } from 'pngjs';
 import { describe, expect, it } from 'vitest';
 
 import type { Sheet } from '#core/sheet';
+import { cleatPlateExercise } from '#demo/exercises';
 
 import { openSchool, type School } from '../testing/fixture.ts';
 
@@ -102,5 +103,49 @@ describe('the sheet of a revision', () => {
     const refused = await get(school, 'orla', 'exercises/1/sheet.pdf');
     expect(refused.status).toBe(409);
     expect(await refused.json()).toMatchObject({ error: { code: 'old-sheet' } });
+  });
+});
+
+describe('what the sheets of variants and stages fail to say', () => {
+  /** A revision whose variants and stages have sheets with these warnings. */
+  async function withParts(school: School, parts: readonly [variant: number, stage: number, ...warnings: string[]][]) {
+    await withSheet(school);
+    const variants = ['red', 'blue'].map((name) => ({ name, values: {} }));
+    school.db
+      .prepare('UPDATE exercise_revisions SET document_json = ?')
+      .run(JSON.stringify({ ...cleatPlateExercise, variants }));
+    for (const [variant, stage, ...warnings] of parts) {
+      const sheet = await school.files.put(Buffer.from(JSON.stringify({ ...SHEET, warnings })));
+      const reference = await school.files.put(Buffer.from(`part ${String(variant)} ${String(stage)}`));
+      school.db
+        .prepare('INSERT INTO revision_parts VALUES (1, ?, ?, ?, ?)')
+        .run(variant, stage, reference.sha256, sheet.sha256);
+    }
+  }
+  const warningsFor = (school: School, login: string) => get(school, login, 'exercises/1/warnings');
+
+  it('is told for each of them, where it is not said of the part as drawn already', async () => {
+    const school = await openSchool();
+    await withParts(school, [
+      [-1, 2, 'Nothing says how deep the pocket is.'],
+      [0, 1, ...SHEET.warnings],
+      [1, 1, ...SHEET.warnings, 'Nothing says where a face lies.'],
+      [1, 2, 'Nothing says where a face lies.'],
+    ]);
+    expect(await (await warningsFor(school, 'orla')).json()).toEqual({
+      parts: [
+        { part: 'Variant blue', warnings: ['Nothing says where a face lies.'] },
+        { part: 'Stage 2', warnings: ['Nothing says how deep the pocket is.'] },
+        { part: 'Variant blue, stage 2', warnings: ['Nothing says where a face lies.'] },
+      ],
+    });
+  });
+
+  it('is nothing for an exercise without them, and nobody else may ask', async () => {
+    const school = await openSchool();
+    await withSheet(school);
+    expect(await (await warningsFor(school, 'orla')).json()).toEqual({ parts: [] });
+    expect((await warningsFor(school, 'pim')).status).toBe(404);
+    expect((await warningsFor(school, 'ansel')).status).toBe(403);
   });
 });

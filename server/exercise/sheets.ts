@@ -17,6 +17,28 @@ export async function warningsOfSheet(files: FileStore, sha256: string): Promise
   return typeof sheet === 'string' ? [] : [...sheet.warnings];
 }
 
+const WarningsSchema = v.object({ warnings: v.array(v.string()) });
+
+/**
+ * What is wrong with each of many stored drawings beyond what is wrong with the first, in words; those with nothing to
+ * say are left out. Only the warnings of each are looked at.
+ */
+export async function furtherWarnings<T extends { readonly sha256: string }>(
+  files: FileStore,
+  first: string,
+  sheets: readonly T[],
+): Promise<{ readonly sheet: T; readonly warnings: readonly string[] }[]> {
+  const known = new Set(await warningsOfSheet(files, first));
+  const found: { readonly sheet: T; readonly warnings: readonly string[] }[] = [];
+  for (const sheet of sheets) {
+    const text = (await files.read(sheet.sha256)).toString('utf8');
+    if (text.startsWith('<svg')) continue;
+    const warnings = v.parse(WarningsSchema, JSON.parse(text)).warnings.filter((warning) => !known.has(warning));
+    if (warnings.length > 0) found.push({ sheet, warnings });
+  }
+  return found;
+}
+
 /** The pictures of uploaded drawings, by their SHA-256. */
 async function picturesOf(
   files: FileStore,

@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import { AnswersSchema, IssueSchema, ReleaseSchema, type Answers, type IssueInput, type Release } from '#api';
 import { FEEDBACK_DEGREES, FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
 import type { Coverage } from '#core/mistake';
-import { failureText, useCoverageQuery, useIssueMutation, useSectionsQuery } from '#web/api';
+import { failureText, useCoverageQuery, useFurtherWarningsQuery, useIssueMutation, useSectionsQuery } from '#web/api';
 import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
 import * as v from 'valibot';
 
@@ -83,6 +83,8 @@ function coverageWords({ located, blind, rows }: Coverage): string {
     : `${share}; ${plural(blind.length, 'mistake')} would pass unseen. They are listed under Mistakes.`;
 }
 
+const MOST_WARNINGS = 12;
+
 export function IssueDialog({
   exerciseId,
   title,
@@ -99,7 +101,9 @@ export function IssueDialog({
 }) {
   const { data: sections } = useSectionsQuery();
   const { data: tested } = useCoverageQuery(exerciseId, { skip: !open });
+  const { data: further = [] } = useFurtherWarningsQuery(exerciseId, { skip: !open });
   const coverage = tested?.coverage ?? null;
+  const all = [...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)];
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
   const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
@@ -131,7 +135,7 @@ export function IssueDialog({
       title={`Issue ${title}`}
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >
-      {warnings.length > 0 && (
+      {all.length > 0 && (
         <div
           role="status"
           className="mb-3 max-h-40 overflow-auto border-l-4 border-near bg-near-soft px-3 py-2 text-sm"
@@ -140,9 +144,10 @@ export function IssueDialog({
             The sheet does not say everything that the part needs. You can issue it all the same.
           </p>
           <ul>
-            {warnings.map((warning) => (
+            {all.slice(0, MOST_WARNINGS).map((warning) => (
               <li key={warning}>{warning}</li>
             ))}
+            {all.length > MOST_WARNINGS && <li>... and {plural(all.length - MOST_WARNINGS, 'warning')} more.</li>}
           </ul>
         </div>
       )}
