@@ -107,12 +107,16 @@ function scorePage({ entities, widthMm, heightMm }: SheetPage): PageScore {
         !('layer' in entity && entity.layer === 'center' && text.checkId === undefined),
     ),
   );
+  const tips = entities.flatMap((entity) => (entity.kind === 'arrow' ? [entity.tip] : []));
+  const isTip = (p: Vec2): boolean => tips.some((tip) => Math.hypot(tip[0] - p[0], tip[1] - p[1]) < 1e-6);
+  // A slanting line that ends in an arrow; the extension lines of a slanting dimension do not.
   const leaders = lines.filter(
     ({ entity, from, to }) =>
       entity.kind === 'line' &&
       entity.layer === 'dimension' &&
       Math.abs(from[0] - to[0]) > 1e-6 &&
-      Math.abs(from[1] - to[1]) > 1e-6,
+      Math.abs(from[1] - to[1]) > 1e-6 &&
+      (isTip(from) || isTip(to)),
   );
   const crossing = leaders.flatMap((a, i) =>
     leaders.slice(i + 1).filter((b) => a.entity.checkId !== b.entity.checkId && strokesCross(a, b)),
