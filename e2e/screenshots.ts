@@ -97,7 +97,7 @@ try {
   await page.canvas();
   await page.press('Bolt holes');
   await page.press('Count it otherwise O');
-  await page.fill('Because', 'One of the four holes is right.');
+  await page.fill('Because', 'Three of the four holes are right.');
   await page.find(By.css('[data-testid="build-log"]'));
   await shoot('review');
   await page.click(By.css('[data-testid="show-difference"]'));

@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import { readStl, solidOfMesh, trianglesOf, writeStl, type Triangles } from '#core/mesh';
 import type { Edge, Solid, Surface } from '#core/solid';
+import { seeded } from '#demo/corpus';
 import { loadKernel } from '#runtime';
 
 const { PI, abs, cos, hypot, sin } = Math;
@@ -33,12 +34,6 @@ function counted(surfaces: readonly string[]): Readonly<Record<string, number>> 
   return counts;
 }
 const surfacesOf = (mesh: Triangles) => counted(partOf(mesh).faces.map(({ surface }) => inWords(surface)));
-
-/** Numbers between 0 and 1, the same in every run (Park and Miller). */
-function numbers(seed: number): () => number {
-  let state = (seed * 7919) % 2147483647;
-  return () => (state = (state * 48271) % 2147483647) / 2147483647;
-}
 
 interface Turned {
   /** Radius and height along the outline, outside upward and back down the bore. */
@@ -134,7 +129,7 @@ const WAYS = {
 describe.each(Object.entries(WAYS))('of twenty-five bushes at random, %s,', (_name, way) => {
   const missed = (leans: boolean): string[] =>
     Array.from({ length: 25 }, (_, i) => i + 1).flatMap((seed) => {
-      const random = numbers(seed);
+      const random = seeded(7919 * seed);
       const bush = turnedAtRandom(random);
       const steps = 20 + Math.floor(50 * random());
       const found = surfacesOf(way(cut(bush, steps, leans ? random : () => 0)));
