@@ -122,28 +122,31 @@ export function stretchesOf(text: string): readonly Stretch[] {
   return stretches;
 }
 
-/** Words of a paragraph in lines of at most a width, mm. A word that is longer than a line is broken. */
+/** Words of a paragraph in lines of at most a width, mm. A word that is longer than a line is broken, never a character. */
 export function wrapped(text: string, heightMm: number, widthMm: number): readonly string[] {
   const lines: string[] = [];
   let line = '';
+  const end = (): void => {
+    if (line !== '') lines.push(line);
+    line = '';
+  };
   for (const word of text.split(/\s+/).filter((part) => part !== '')) {
-    let rest = word;
-    while (textWidth(rest, heightMm) > widthMm && rest.length > 1) {
-      if (line !== '') lines.push(line);
-      line = '';
+    let rest = Array.from(word);
+    while (rest.length > 1 && textWidth(rest.join(''), heightMm) > widthMm) {
+      end();
       let count = rest.length - 1;
-      while (count > 1 && textWidth(rest.slice(0, count), heightMm) > widthMm) count--;
-      lines.push(rest.slice(0, count));
+      while (count > 1 && textWidth(rest.slice(0, count).join(''), heightMm) > widthMm) count--;
+      lines.push(rest.slice(0, count).join(''));
       rest = rest.slice(count);
     }
-    const longer = line === '' ? rest : `${line} ${rest}`;
-    if (textWidth(longer, heightMm) <= widthMm) line = longer;
-    else {
-      lines.push(line);
-      line = rest;
-    }
+    const longer = line === '' ? rest.join('') : `${line} ${rest.join('')}`;
+    if (textWidth(longer, heightMm) > widthMm) {
+      end();
+      line = rest.join('');
+    } else line = longer;
   }
-  return line === '' ? lines : [...lines, line];
+  end();
+  return lines;
 }
 
 const UNLETTERED =
