@@ -1,10 +1,12 @@
-import { format, formatDistanceToNowStrict, isPast, isToday } from 'date-fns';
+import { format, formatDistanceToNowStrict, isPast, isThisYear, isToday } from 'date-fns';
 
 import { formatFixed } from '#core/quantity';
 
+/** A moment as people say it; the year where it is not this one. */
 export const dateTime = (iso: string): string => {
   const date = new Date(iso);
-  return isToday(date) ? `today ${format(date, 'HH:mm')}` : format(date, 'd MMM HH:mm');
+  if (isToday(date)) return `today ${format(date, 'HH:mm')}`;
+  return format(date, isThisYear(date) ? 'd MMM HH:mm' : 'd MMM yyyy HH:mm');
 };
 
 /** Whether a moment is over. */
