@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
+import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, writeStl } from '#core/mesh';
 import type { Overlayer } from '#core/overlay';
@@ -43,7 +44,7 @@ const CUTS = [
 ] as const;
 
 describe('as triangles, however they are cut,', () => {
-  it.each(demoExercises)('the right $title passes every check', (exercise) => {
+  it.each(demoExercises)('the right $title has its features and passes every check', (exercise) => {
     const { reference } = unwrap(prepareExercise(tools.kernel, exercise));
     const { shape } = unwrap(buildRecipe(tools.kernel, exercise.recipe));
     const failed = CUTS.flatMap(({ name, toleranceMm, angleRad, as }) => {
@@ -52,9 +53,15 @@ describe('as triangles, however they are cut,', () => {
       const graded = unwrap(
         gradeFile(tools.kernel, reference, file, [], exercise.scoring, { fileName: 'part.stl', unit: 'mm' }),
       );
-      return graded.report.lines
-        .filter(({ verdict }) => verdict !== 'right')
-        .map(({ label, verdict }) => `${name}: ${label} ${verdict}`);
+      const differing = FEATURE_KINDS.filter(
+        (kind) => featuresOf(graded.solid, kind).length !== featuresOf(reference.solid, kind).length,
+      );
+      return [
+        ...differing.map((kind) => `${name}: other features of the kind ${kind}`),
+        ...graded.report.lines
+          .filter(({ verdict }) => verdict !== 'right')
+          .map(({ label, verdict }) => `${name}: ${label} ${verdict}`),
+      ];
     });
     shape.free();
     expect(failed).toEqual([]);
