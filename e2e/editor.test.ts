@@ -342,4 +342,25 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.follow('Edit');
     await page.shows('Test wedge, to the last letter');
   });
+
+  it('where saving fails it is said, and asked before another page is opened; it is saved as soon as that is possible', async () => {
+    await page.open('/exercises');
+    await page.follow('SB-103');
+    await page.follow('Edit');
+    await page.canvas();
+    await tab('Description and rules');
+    await driver.executeScript(`window.networkOn = window.fetch;
+      window.fetch = (request, ...rest) => request.method === 'PUT'
+        ? Promise.reject(new TypeError('no network'))
+        : window.networkOn(request, ...rest);`);
+    await type('Title', 'Tiller pin, typed without a network');
+    await page.shows('It is tried again');
+    await page.follow('Exercises');
+    await page.shows('Your last changes are not saved');
+    await page.press('Stay');
+    await driver.executeScript('window.fetch = window.networkOn;');
+    await saved();
+    await driver.navigate().refresh();
+    await page.shows('Tiller pin, typed without a network');
+  });
 });

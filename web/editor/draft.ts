@@ -53,7 +53,8 @@ export function useDraft(draft: DraftDetail) {
   const store = useCallback(
     async (document: Exercise, basis: number): Promise<void> => {
       busy.current = true;
-      setState({ kind: 'saving' });
+      // A failure stays in sight while it is tried again.
+      setState((before) => (before.kind === 'failed' ? before : { kind: 'saving' }));
       const answer = await save({ id: draft.id, version: basis, document });
       busy.current = false;
       if (answer.data) {
@@ -83,7 +84,7 @@ export function useDraft(draft: DraftDetail) {
     return () => {
       clearTimeout(timer);
     };
-  }, [present, unsaved, conflict, state.kind, version, pauseMs, store]);
+  }, [present, unsaved, conflict, state, version, pauseMs, store]);
 
   useEffect(() => {
     if (leaving.state === 'blocked' && !unsaved) leaving.proceed();
