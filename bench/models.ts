@@ -9,7 +9,7 @@ import type { Kernel } from '#core/kernel';
 import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import { winchDrumExercise } from '#demo/exercises';
+import { pumpCoverExercise, winchDrumExercise } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -96,9 +96,13 @@ export async function benchModels(): Promise<void> {
   const usual = kernel.writeStep(shape, 'in', 'drum');
   const fine = writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm: 0.01, angleRad: 0.1 })));
   shape.free();
+  const cover = unwrap(buildRecipe(kernel, pumpCoverExercise.recipe)).shape;
+  const finest = writeStl(trianglesOf(kernel.displayMesh(cover, { toleranceMm: 0.005, angleRad: 0.05 })));
+  cover.free();
   const cases = [
     { name: 'winch drum, STEP', bytes: usual, runs: 5 },
     { name: 'winch drum, fine STL', bytes: fine, runs: 2 },
+    { name: 'bilge-pump cover, very fine STL', bytes: finest, runs: 2 },
     { name: 'bumpy ball, STL', bytes: writeStl(bumpyBall(200_000)), runs: 2 },
     { name: 'plate with 390 holes, STEP', bytes: perforatedPlate(kernel), runs: 1 },
     ...stepFiles().map(({ name, bytes }) => ({ name, bytes, runs: 2 })),

@@ -37,6 +37,14 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
+/** Opens the editor of an exercise from the list, and waits for its part. */
+const edit = async (number: string): Promise<void> => {
+  await page.open('/exercises');
+  await page.follow(number);
+  await page.follow('Edit');
+  await page.canvas();
+};
+
 const tab = async (name: string): Promise<void> => {
   await page.click(By.xpath(`//button[@role="tab"][.="${name}"]`));
 };
@@ -224,10 +232,7 @@ describe('an instructor authors an exercise from nothing', () => {
     const drawn = { title: 'Plate', scale: 1, pages, views: [], dimensions: [], warnings: [] };
     writeFileSync(plate, await renderPdf([{ sheet: drawn, fields: {} }]));
     writeFileSync(letter, 'Dear all, this is no drawing.');
-    await page.open('/exercises');
-    await page.follow('SB-104');
-    await page.follow('Edit');
-    await page.canvas();
+    await edit('SB-104');
     await tab('Sheet');
     const choose = async (file: string) => (await page.find(By.css('[data-testid="drawing-file"]'))).sendKeys(file);
     await choose(letter);
@@ -250,10 +255,7 @@ describe('an instructor authors an exercise from nothing', () => {
   });
 
   it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
-    await page.open('/exercises');
-    await page.follow('SB-202');
-    await page.follow('Edit');
-    await page.canvas();
+    await edit('SB-202');
     await tab('Sheet');
     await page.shows('The sheet says every size, once');
     const text = By.css('[data-sheet] g[data-check="length"][transform]');
@@ -318,10 +320,7 @@ describe('an instructor authors an exercise from nothing', () => {
   });
 
   it('a comparison with the revision says what changed', async () => {
-    await page.open('/exercises');
-    await page.follow('SB-900');
-    await page.follow('Edit');
-    await page.canvas();
+    await edit('SB-900');
     await type('Value of A', '72');
     await volumeIs('30500.8 mm³');
     await tab('Revisions');
@@ -331,10 +330,7 @@ describe('an instructor authors an exercise from nothing', () => {
   });
 
   it('what was typed just before another page is opened is kept', async () => {
-    await page.open('/exercises');
-    await page.follow('SB-900');
-    await page.follow('Edit');
-    await page.canvas();
+    await edit('SB-900');
     await tab('Description and rules');
     await type('Title', 'Test wedge, to the last letter');
     await page.follow('Exercises');
@@ -344,10 +340,7 @@ describe('an instructor authors an exercise from nothing', () => {
   });
 
   it('where saving fails it is said, and asked before another page is opened; it is saved as soon as that is possible', async () => {
-    await page.open('/exercises');
-    await page.follow('SB-103');
-    await page.follow('Edit');
-    await page.canvas();
+    await edit('SB-103');
     await tab('Description and rules');
     await driver.executeScript(`window.networkOn = window.fetch;
       window.fetch = (request, ...rest) => request.method === 'PUT'

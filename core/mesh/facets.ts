@@ -1,8 +1,9 @@
 /** A triangle mesh as flat pieces: the facets that a modeling program cut its surfaces into, and how they meet. */
 import { centroidOf, circleThrough, planeThrough } from '#core/fit';
+import type { Axis } from '#core/solid';
 import { add, cross, dot, length, normalize, perpendicular, pointAt, scale, subtract, type Vec3 } from '#core/vector';
 
-import { sample, type Line } from './profile.ts';
+import { sample } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** Triangles of one flat face differ in direction by less than this, unless they are too thin to tell. */
@@ -182,14 +183,14 @@ export class FacetMesh {
   }
 
   /** The axes of the closed lines around a flat facet that are circles. */
-  roundRims({ triangles, normal }: Facet): Line[] {
+  roundRims({ triangles, normal }: Facet): Axis[] {
     const own = new Set(triangles);
     const next = new Map<number, number>();
     for (const t of triangles)
       for (let k = 0; k < 3; k++)
         if (!own.has(this.neighbors[3 * t + k] ?? -1))
           next.set(this.indices[3 * t + k] ?? 0, this.indices[3 * t + ((k + 1) % 3)] ?? 0);
-    const found: Line[] = [];
+    const found: Axis[] = [];
     const u = perpendicular(normal);
     const v = cross(normal, u);
     for (const start of [...next.keys()]) {

@@ -11,11 +11,12 @@ import {
   torusAbout,
   type Shape,
 } from '#core/fit';
+import type { Axis } from '#core/solid';
 import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { FacetMesh } from './facets.ts';
 import type { LooseFacets } from './loose.ts';
-import { bandOf, farthestRow, rowOf, rowsOf, sample, spread, type Line, type Row } from './profile.ts';
+import { bandOf, farthestRow, isSameRow, rowOf, rowsOf, sample, spread, type Row } from './profile.ts';
 
 /** How far the facets of a cylinder may lean along it, rad. */
 const MOST_SLANT = 0.05;
@@ -75,7 +76,7 @@ export function sphereAt(loose: LooseFacets, facet: number): Shape | null {
 }
 
 /** A ring, cone or cylinder about one of the axes that are known, by the circles that the corners lie on. */
-export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Line[]): Shape | null {
+export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Axis[]): Shape | null {
   const { mesh } = loose;
   const [near, wide] = [
     mesh.cornersOfFacets(loose.neighborhood(facet, 2, 32)),
@@ -95,7 +96,7 @@ export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Lin
     for (const { origin, direction } of likely) {
       const rows = points.map((p) => rowOf(origin, direction, p));
       const [first = [0, 0], last] = [rows[0], farthestRow(rows)];
-      if (Math.hypot(last[0] - first[0], last[1] - first[1]) < 4 * mesh.tolerance) continue;
+      if (isSameRow(first, last, mesh.tolerance)) continue;
       const band = isStraight(mesh, rows) ? bandOf(origin, direction, first, last, mesh.tolerance) : null;
       if (band !== null) return band;
     }
@@ -106,7 +107,7 @@ export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Lin
  * A cylinder or cone about a known axis through the two circles that the corners of a facet lie on, and those of facets
  * beside it. It needs no more than one strip, so it may also be a strip of a ring.
  */
-export function bandAt(loose: LooseFacets, facet: number, axes: readonly Line[]): Shape | null {
+export function bandAt(loose: LooseFacets, facet: number, axes: readonly Axis[]): Shape | null {
   const { mesh } = loose;
   const corners = mesh.cornersOfFacets([facet]);
   for (const { origin, direction } of axesFaced(mesh, facet, axes)) {
@@ -114,7 +115,7 @@ export function bandAt(loose: LooseFacets, facet: number, axes: readonly Line[])
     if (lower === undefined || upper === undefined || more !== undefined) continue;
     const isOnBoth = (p: Vec3): boolean => {
       const row = rowOf(origin, direction, p);
-      return [lower, upper].some((other) => Math.hypot(row[0] - other[0], row[1] - other[1]) < 4 * mesh.tolerance);
+      return [lower, upper].some((other) => isSameRow(other, row, mesh.tolerance));
     };
     const beside = loose.smoothAround(facet).filter((other) => mesh.cornersOfFacets([other.facet]).every(isOnBoth));
     if (beside.length < 2) continue;
@@ -125,7 +126,7 @@ export function bandAt(loose: LooseFacets, facet: number, axes: readonly Line[])
 }
 
 /** The axes that a facet looks toward or away from, as all facets of a surface of revolution do. */
-function axesFaced(mesh: FacetMesh, facet: number, axes: readonly Line[]): readonly Line[] {
+function axesFaced(mesh: FacetMesh, facet: number, axes: readonly Axis[]): readonly Axis[] {
   const { normal, triangles } = mesh.facets[facet]!;
   const middle = centroidOf(mesh.cornersOf(triangles));
   return axes.filter(({ origin, direction }) => {

@@ -1,12 +1,7 @@
 /** Profiles of surfaces of revolution: the circles that corners lie on about an axis, and what goes through them. */
 import { centroidOf, planeThrough, residualOf, type Shape } from '#core/fit';
+import type { Axis } from '#core/solid';
 import { add, cross, dot, extremes, length, scale, subtract, type Vec3 } from '#core/vector';
-
-/** A line in space, such as an axis; the direction has length 1. */
-export interface Line {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-}
 
 /** Points that a fit looks at; more make it slower, not better. */
 const FIT_POINTS = 160;
@@ -33,9 +28,13 @@ export function rowOf(origin: Vec3, direction: Vec3, p: Vec3): Row {
   return [length(cross(w, direction)), dot(w, direction)];
 }
 
+/** Whether two circles about an axis are one. */
+export const isSameRow = (a: Row, b: Row, tolerance: number): boolean =>
+  Math.hypot(a[0] - b[0], a[1] - b[1]) < 4 * tolerance;
+
 /** The different circles about an axis that points lie on; no more than `most` of them are looked for. */
 export function rowsOf(
-  { origin, direction }: Line,
+  { origin, direction }: Axis,
   points: readonly Vec3[],
   tolerance: number,
   most = Number.POSITIVE_INFINITY,
@@ -44,7 +43,7 @@ export function rowsOf(
   for (const p of points) {
     if (rows.length >= most) break;
     const row = rowOf(origin, direction, p);
-    if (rows.every((other) => Math.hypot(other[0] - row[0], other[1] - row[1]) >= 4 * tolerance)) rows.push(row);
+    if (!rows.some((other) => isSameRow(other, row, tolerance))) rows.push(row);
   }
   return rows;
 }
@@ -73,7 +72,7 @@ export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row, tolerance:
   };
 }
 
-export function axisOfShape(shape: Shape | undefined): Line | null {
+export function axisOfShape(shape: Shape | undefined): Axis | null {
   if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
   if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };
   return null;

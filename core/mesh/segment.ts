@@ -1,11 +1,12 @@
 /** Splits a triangle mesh into the surfaces that a modeling program tessellated. */
+import type { Axis } from '#core/solid';
 import { add, cross, distanceToLine, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
 import { centroidOf, distanceTo, normalAt, refine, residualOf, torusAbout, type Fit, type Shape } from '#core/fit';
 import { FacetMesh } from './facets.ts';
 import { bandAt, coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
 import { LooseFacets, mostTelling, skinsOf, SMOOTH_COSINE } from './loose.ts';
-import { axisOfShape, sample, spread, type Line } from './profile.ts';
+import { axisOfShape, sample, spread } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
 /** A connected piece of one surface; `fit` is null where no simple surface goes through its corners. */
@@ -281,9 +282,9 @@ class Segmenter {
   }
 
   /** Axis lines of the surfaces found so far and of the round rims of flat faces, each once. */
-  private axes(): Line[] {
-    const lines: Line[] = [];
-    const note = (line: Line): void => {
+  private axes(): Axis[] {
+    const lines: Axis[] = [];
+    const note = (line: Axis): void => {
       const known = lines.some(
         (other) =>
           length(cross(other.direction, line.direction)) < 1e-4 &&

@@ -11,17 +11,17 @@ async function read(files: FileStore, sha256: string): Promise<Sheet | string> {
   return text.startsWith('<svg') ? text : v.parse(SheetSchema, JSON.parse(text));
 }
 
-/** What is wrong with a stored drawing, in words. */
-export async function warningsOfSheet(files: FileStore, sha256: string): Promise<string[]> {
-  const sheet = await read(files, sha256);
-  return typeof sheet === 'string' ? [] : [...sheet.warnings];
-}
-
 const WarningsSchema = v.object({ warnings: v.array(v.string()) });
+
+/** What is wrong with a stored drawing, in words; nothing else of it is looked at. */
+export async function warningsOfSheet(files: FileStore, sha256: string): Promise<string[]> {
+  const text = (await files.read(sha256)).toString('utf8');
+  return text.startsWith('<svg') ? [] : v.parse(WarningsSchema, JSON.parse(text)).warnings;
+}
 
 /**
  * What is wrong with each of many stored drawings beyond what is wrong with the first, in words; those with nothing to
- * say are left out. Only the warnings of each are looked at.
+ * say are left out.
  */
 export async function furtherWarnings<T extends { readonly sha256: string }>(
   files: FileStore,
@@ -31,9 +31,7 @@ export async function furtherWarnings<T extends { readonly sha256: string }>(
   const known = new Set(await warningsOfSheet(files, first));
   const found: { readonly sheet: T; readonly warnings: readonly string[] }[] = [];
   for (const sheet of sheets) {
-    const text = (await files.read(sheet.sha256)).toString('utf8');
-    if (text.startsWith('<svg')) continue;
-    const warnings = v.parse(WarningsSchema, JSON.parse(text)).warnings.filter((warning) => !known.has(warning));
+    const warnings = (await warningsOfSheet(files, sheet.sha256)).filter((warning) => !known.has(warning));
     if (warnings.length > 0) found.push({ sheet, warnings });
   }
   return found;

@@ -4,6 +4,7 @@ import { DEFAULT_SHEET, type Check, type Exercise } from '#core/exercise';
 import { ruleText, TYPED_LABELS } from '#core/grade';
 import { CATALOGUE, MistakeKindSchema } from '#core/mistake';
 import { describeStep } from '#core/recipe';
+import { scaleText } from '#core/sheet';
 import { plural } from '#web/ui';
 
 /** One difference between two states of an exercise, in words. */
@@ -74,7 +75,7 @@ function sheetOf({ sheet, projection, decimals }: Exercise): string {
   const { paper, scale, views, letters, format, drawing } = sheet ?? DEFAULT_SHEET;
   return [
     paper,
-    scale === undefined ? '' : scale < 1 ? `1 : ${String(1 / scale)}` : `${String(scale)} : 1`,
+    scale === undefined ? '' : scaleText(scale),
     plural(views.length, 'view'),
     projection.replace('-', ' '),
     plural(decimals, 'decimal'),

@@ -144,7 +144,7 @@ describe('two states of an exercise', () => {
   it('differ by the sheet, also where only its arrangement changed', () => {
     const sheet = cleatPlateExercise.sheet ?? DEFAULT_SHEET;
     expect(told(() => ({ sheet: { ...sheet, scale: 0.5 }, decimals: 2 }))).toEqual([
-      expect.stringMatching(/^Sheet: .* > .*1 : 2, .*2 decimals/),
+      expect.stringMatching(/^Sheet: .* > .*1:2, .*2 decimals/),
     ]);
     const [check] = cleatPlateExercise.checks;
     expect(told(() => ({ sheet: { ...sheet, placed: { [check!.id]: { offset: [5, 5] } } } }))).toEqual([
