@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import { FeedbackSchema, PolicySchema, ReportSchema, TypedInputSchema } from '#core/grade';
-import { TypedValueNameSchema } from '#core/exercise';
+import { TypedValueNameSchema } from '#core/check';
 import { DrawingUnitSchema } from '#core/quantity';
 
 import { RequestSchema, ReviewSchema } from './review.ts';

@@ -1,7 +1,8 @@
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { blankExercise, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { applyEdits, buildAtlas, groundOf, mistakesOf, verifier, type Mistake, type MistakeKind } from '#core/mistake';
+import { applyEdits, buildAtlas, groundOf, mistakesOf, verifier, type Mistake } from '#core/mistake';
+import type { MistakeKind } from '#core/cause';
 import { withPart } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { unwrap } from '#core/problem';

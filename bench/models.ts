@@ -123,7 +123,7 @@ export async function benchModels(): Promise<void> {
 
   const { reference } = unwrap(prepareExercise(kernel, winchDrumExercise));
   const { step, typed } = unwrap(
-    modelLikeStudent(kernel, winchDrumExercise, { kind: 'hole-forgotten', step: 'bolts', hole: 2 }),
+    modelLikeStudent(kernel, winchDrumExercise, { kind: 'one-forgotten', step: 'bolts', hole: 2 }),
   );
   const heaps: [string, string][] = [];
   for (let i = 1; i <= ATTEMPTS; i++) {

@@ -61,7 +61,7 @@ describe('grade', () => {
       nominal: 16,
       verdict: 'wrong',
     });
-    expect(json.causes[0]?.id).toBe('radius-diameter');
+    expect(json.causes[0]?.id).toBe('radius-for-diameter');
     expect(json.typed.map((line) => line.name)).toEqual(['mass', 'volume', 'x', 'y', 'z']);
   });
 

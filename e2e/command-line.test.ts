@@ -60,7 +60,7 @@ describe('zorvet grade', () => {
     );
     const values = textFile('values.json', JSON.stringify(typed));
     const json = run('grade', exercise, file, '--values', values, '--json').json();
-    expect(json).toMatchObject({ frame: { kind: 'as-modeled' }, causes: [{ id: 'radius-diameter' }] });
+    expect(json).toMatchObject({ frame: { kind: 'as-modeled' }, causes: [{ id: 'radius-for-diameter' }] });
     const checks = json['checks'] as { id: string; verdict: string; measured: number }[];
     expect(checks.find((check) => check.id === 'bolt-diameter')).toMatchObject({ verdict: 'wrong', measured: 4.5 });
     expect(json['typed']).toHaveLength(5);
@@ -155,11 +155,11 @@ describe('the pool of kernel workers', () => {
     const made = first.kind === 'done' ? first.value.made : [];
     expect((await pool.gather({ ...part, modelPath: file, made })).kind).toBe('done');
     // The same reference with another document: what was kept of the first is not taken for it.
-    const forgetful = { ...exercise, likelihoods: { 'step-forgotten': 0, 'one-forgotten': 0 } };
+    const forgetful = { ...exercise, likelihoods: { 'feature-forgotten': 0, 'one-forgotten': 0 } };
     const other = await pool.atlas({ ...part, exercise: forgetful, modelPath: file, from: 0, count: 500 });
     const kept = other.kind === 'done' ? other.value.made.flatMap((one) => (one.kind === 'made' ? one.entry : [])) : [];
     expect(kept.length).toBeGreaterThan(20);
-    expect(kept.map(({ mistake }) => mistake.kind)).not.toContain('step-forgotten');
+    expect(kept.map(({ mistake }) => mistake.kind)).not.toContain('feature-forgotten');
     const bare = await pool.atlas({
       ...part,
       exercise: { ...exercise, title: 'Plate without its file' },

@@ -1,6 +1,6 @@
 import PDFDocument from 'pdfkit';
 
-import { CHECK_GROUPS } from '#core/exercise';
+import { CHECK_GROUPS } from '#core/check';
 import { GROUP_TITLES, tells, TYPED_LABELS, valueText, type Report, type RuleLine, type Verdict } from '#core/grade';
 
 import { bytesOf, faces, registerFaces, runsOf } from './fonts.ts';

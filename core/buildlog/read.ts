@@ -2,9 +2,9 @@ import Papa from 'papaparse';
 import * as v from 'valibot';
 
 import { refuse, succeed, type Result } from '#core/problem';
-import { describeStep, RecipeSchema, type Operation, type Recipe, type Step } from '#core/recipe';
+import { describeStep, operationOf, RecipeSchema, type Operation, type Recipe, type StepExtent } from '#core/recipe';
 
-import { extentIn, operationIn, OUTLINE_WORDS, type StepExtent } from './words.ts';
+import { extentIn, operationIn, OUTLINE_WORDS } from './words.ts';
 
 /** One step of a list as it was understood. */
 export interface LoggedStep {
@@ -136,23 +136,7 @@ function logOfRecipe(recipe: Recipe): BuildLog {
     line: i + 1,
     text: (step.label ?? describeStep(step)).slice(0, SHOWN_LENGTH),
     operation: step.op,
-    extent: extentOfStep(step),
+    extent: operationOf(step.op).extent?.(step) ?? null,
   }));
   return { format: 'recipe', steps, outlines: 0, unread: [], recipe };
-}
-
-function extentOfStep(step: Step): StepExtent | null {
-  if (step.op === 'hole') return step.depth.kind === 'through' ? 'through' : null;
-  if (step.op !== 'extrude') return null;
-  switch (step.extent.kind) {
-    case 'through':
-      return 'through';
-    case 'to-next':
-    case 'to-surface':
-      return 'up-to';
-    case 'symmetric':
-      return 'symmetric';
-    default:
-      return null;
-  }
 }

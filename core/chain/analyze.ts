@@ -1,11 +1,11 @@
-import type { Reference, Target } from '#core/check';
-import { isOnSheet, type Exercise } from '#core/exercise';
+import { chainRoleOf, isOnSheet, spanOf, type AxisIndex, type Reference, type Target } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import { featuresOf, findHoles } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import type { Solid } from '#core/solid';
 import { cross, dot, length, subtract, type Vec3 } from '#core/vector';
 
-import type { AxisIndex, Link, Place } from './line.ts';
+import type { Link, Place } from './line.ts';
 import { chainsOf, linksOf } from './links.ts';
 
 /** What the sheet fails to say, or says twice. */
@@ -67,7 +67,7 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
   const repeated = new Set<string>();
   for (const target of [...targets].reverse()) {
     const links = linksOf(target, reference);
-    if (links.length === 0 || target.kind === 'bolt-circle') continue;
+    if (links.length === 0 || chainRoleOf(target).circle !== undefined) continue;
     const paths = links.map((link) =>
       chains[link.axis].path(link.from, link.to, new Set([target.checkId, ...repeated])),
     );
@@ -86,7 +86,8 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
   for (const target of targets) {
     if (!('nominal' in target)) continue;
     const [link] = linksOf(target, reference);
-    if (link === undefined || target.kind === 'bolt-circle' || Math.abs(link.valueMm - target.nominal) < 1e-3) continue;
+    if (link === undefined || chainRoleOf(target).circle !== undefined) continue;
+    if (Math.abs(link.valueMm - target.nominal) < 1e-3) continue;
     findings.push({
       kind: 'contradiction',
       message: `"${label(target.checkId)}" says ${size(target.nominal)}, but on the part it is ${size(link.valueMm)}.`,
@@ -108,9 +109,12 @@ function placedAslant({ solid }: Reference, targets: readonly Target[]): Readonl
     return surface?.kind === 'plane' && AXES.every((axis) => Math.abs(surface.normal[axis]) < STRAIGHT);
   };
   return new Set(
-    targets.flatMap((target) =>
-      target.kind === 'hole-position' && lies(target.fromFaceIds) ? sameAxis(solid, target.faceIds) : [],
-    ),
+    targets.flatMap((target) => {
+      const span = spanOf(target);
+      return span?.kind === 'between' && span.from.on === 'face' && span.to.on === 'axis' && lies(span.from.at)
+        ? sameAxis(solid, span.to.at)
+        : [];
+    }),
   );
 }
 
@@ -157,17 +161,7 @@ function unsaidAngles(
           ? [surface.direction]
           : [];
     });
-  const given = targets.flatMap((target) => {
-    switch (target.kind) {
-      case 'angle':
-      case 'distance':
-        return directions([...target.fromFaceIds, ...target.toFaceIds]);
-      case 'chamfer-size':
-        return directions(target.faceIds);
-      default:
-        return [];
-    }
-  });
+  const given = targets.flatMap((target) => directions(chainRoleOf(target).directed ?? []));
   const alike = (a: Vec3, b: Vec3): boolean => AXES.every((i) => Math.abs(Math.abs(a[i]) - Math.abs(b[i])) < 1e-6);
   const findings: ChainFinding[] = [];
   const told: Vec3[] = [];
@@ -211,32 +205,21 @@ function unsizedRounds(
   notes: readonly string[],
   size: (mm: number) => string,
 ): readonly ChainFinding[] {
-  const sized = new Set(
-    targets.flatMap((target) => {
-      switch (target.kind) {
-        case 'diameter':
-        case 'radius':
-          return target.members.flat();
-        case 'chamfer-size':
-          return target.faceIds;
-        default:
-          return [];
-      }
-    }),
-  );
+  const roles = targets.map(chainRoleOf);
+  const sized = new Set(roles.flatMap((role) => role.sized ?? []));
   const holes = findHoles(solid);
   const deep = holes.filter((hole) =>
-    targets.some(
-      (target) =>
-        target.kind === 'hole-size' &&
-        target.size === 'depth' &&
-        target.faceIds.some((id) => hole.faceIds.includes(id)),
-    ),
+    roles.some(({ depth }) => depth?.of === 'hole' && depth.faceIds.some((id) => hole.faceIds.includes(id))),
   );
   const radii = new Set<string>();
   // A half is rounded up, as whoever wrote the note did: 1/16 is 0.063.
   const rounded = (mm: number): string => formatFixed((mm / LENGTH_UNITS[unit]) * (1 + ROUNDING_SHARE), decimals);
-  const widths = targets.flatMap((target) => (target.kind === 'distance' ? target.nominal : []));
+  // The width of a slot is a distance between flat faces.
+  const widths = targets.flatMap((target) => {
+    const span = spanOf(target);
+    const isWidth = span?.kind === 'between' && span.from.on === 'face' && span.to.on === 'face';
+    return isWidth && 'nominal' in target ? target.nominal : [];
+  });
   const findings: ChainFinding[] = [];
   const put = (what: string, sizeMm: number, faceIds: readonly number[]): void => {
     const key = `${what} ${sizeMm.toFixed(3)}`;
@@ -271,7 +254,8 @@ function unsizedRounds(
       put(surface.side === 'concave' ? 'radius of a hollow round' : 'radius of a round', surface.radiusMm, [id]);
   for (const { faceIds, sizesMm } of featuresOf(solid, 'chamfer')) {
     if (faceIds.some((id) => sized.has(id))) continue;
-    if (targets.every(({ kind }) => kind !== 'chamfer-size')) put('size of a chamfer', Math.min(...sizesMm), faceIds);
+    if (roles.every(({ chamfered }) => chamfered === undefined))
+      put('size of a chamfer', Math.min(...sizesMm), faceIds);
   }
   for (const hole of holes) {
     const alike = (other: (typeof holes)[number]): boolean =>

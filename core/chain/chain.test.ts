@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { analyzeSheet, Chain, chainsOf, derivation, derivedSizes } from '#core/chain';
-import { prepareReference, type Reference } from '#core/check';
-import { exerciseOfStage, type Check, type Exercise } from '#core/exercise';
+import { prepareReference, type Reference, type Check } from '#core/check';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
+import type { ParameterValues } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
 import { unwrap } from '#core/problem';
-import type { ParameterValues } from '#core/recipe';
 import { demoExercises, gudgeonBracketExercise, mastStepExercise, strutBearingExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 

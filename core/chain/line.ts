@@ -1,7 +1,6 @@
-import type { Face, Solid } from '#core/solid';
+import type { AxisIndex } from '#core/check';
 import { circleCover } from '#core/feature';
-
-export type AxisIndex = 0 | 1 | 2;
+import type { Face, Solid } from '#core/solid';
 
 /** A place along an axis of the part that a drawing has to give: of flat faces, of axes of rounds, or an end of the part. */
 export interface Place {

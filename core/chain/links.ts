@@ -1,8 +1,8 @@
-import type { Reference, Target } from '#core/check';
+import { chainRoleOf, spanOf, type AxisIndex, type Reference, type Span, type Target } from '#core/check';
 import { circleThrough } from '#core/fit';
-import type { Face } from '#core/solid';
+import type { Face, Solid } from '#core/solid';
 
-import { placesAlong, touchingRounds, Chain, type AxisIndex, type Link } from './line.ts';
+import { placesAlong, touchingRounds, Chain, type Link } from './line.ts';
 
 const AXES = [0, 1, 2] as const;
 
@@ -21,56 +21,47 @@ export function linksOf(
   target: Target,
   { solid }: Pick<Reference, 'solid'>,
 ): readonly (Link & { readonly axis: AxisIndex })[] {
-  const face = (ids: readonly number[]): Face | undefined => solid.faces[ids[0] ?? -1];
-  const between = (a: Face | undefined, b: Face | undefined, axes: readonly AxisIndex[]) =>
-    axes.flatMap((axis) => {
-      const [from, to] = [placeOf(a, axis), placeOf(b, axis)];
-      return from === null || to === null || Math.abs(from - to) < 1e-6
-        ? []
-        : [{ axis, from, to, checkId: target.checkId, valueMm: Math.abs(to - from) }];
-    });
-  switch (target.kind) {
-    case 'distance':
-    case 'thickness':
-      return between(face(target.fromFaceIds), face(target.toFaceIds), AXES);
-    case 'hole-position':
-      return between(face(target.fromFaceIds), face(target.faceIds), AXES);
-    case 'center-distance': {
-      const [a, b] = [face(target.fromFaceIds), face(target.toFaceIds)];
-      const links = between(a, b, target.along === undefined ? AXES : [target.along]);
-      // A distance straight across two axes says one place only where it runs along one axis of the part.
-      return target.along === undefined && links.length > 1 ? [] : links;
-    }
-    case 'overall-size': {
-      const { axis } = target;
-      const [from, to] = [solid.bounds.min[axis], solid.bounds.max[axis]];
-      return [{ axis, from, to, checkId: target.checkId, valueMm: to - from }];
-    }
-    case 'bolt-circle': {
-      const centers = target.members.map(face);
-      return AXES.flatMap((axis) => {
-        const places = centers.flatMap((one) => placeOf(one, axis) ?? []);
-        if (places.length < 3) return [];
-        const middle = circleMiddle(centers, axis);
-        // Equal spacing about the middle of the circle places every hole.
-        return middle === null
-          ? []
-          : places.map((at) => ({
-              axis,
-              from: middle,
-              to: at,
-              checkId: target.checkId,
-              valueMm: Math.abs(at - middle),
-            }));
-      });
-    }
-    case 'hole-size': {
-      if (target.size !== 'depth' && target.size !== 'counterbore-depth') return [];
-      return depthLinks(target, solid.faces);
-    }
-    default:
-      return [];
+  const span = spanOf(target);
+  const { circle, depth } = chainRoleOf(target);
+  return [
+    ...(span === null ? [] : spanLinks(target.checkId, span, solid)),
+    ...(circle === undefined ? [] : circleLinks(target.checkId, circle, solid)),
+    ...(depth === undefined || !('nominal' in target) ? [] : depthLinks(target, depth, solid.faces)),
+  ];
+}
+
+const firstFace = (solid: Solid, ids: readonly number[]): Face | undefined => solid.faces[ids[0] ?? -1];
+
+type AxisLink = Link & { readonly axis: AxisIndex };
+
+function spanLinks(checkId: string, span: Span<readonly number[]>, solid: Solid): readonly AxisLink[] {
+  if (span.kind === 'extent') {
+    const { axis } = span;
+    const [from, to] = [solid.bounds.min[axis], solid.bounds.max[axis]];
+    return [{ axis, from, to, checkId, valueMm: to - from }];
   }
+  const [a, b] = [firstFace(solid, span.from.at), firstFace(solid, span.to.at)];
+  const links = (span.along === undefined ? AXES : [span.along]).flatMap((axis): AxisLink[] => {
+    const [from, to] = [placeOf(a, axis), placeOf(b, axis)];
+    return from === null || to === null || Math.abs(from - to) < 1e-6
+      ? []
+      : [{ axis, from, to, checkId, valueMm: Math.abs(to - from) }];
+  });
+  // A distance straight across two axes says one place only where it runs along one axis of the part.
+  const isBetweenAxes = span.from.on === 'axis' && span.to.on === 'axis';
+  return isBetweenAxes && links.length > 1 ? [] : links;
+}
+
+/** Equal spacing about the middle of the circle places every hole. */
+function circleLinks(checkId: string, members: readonly (readonly number[])[], solid: Solid): readonly AxisLink[] {
+  const holes = members.map((ids) => firstFace(solid, ids));
+  return AXES.flatMap((axis) => {
+    const places = holes.flatMap((one) => placeOf(one, axis) ?? []);
+    const middle = places.length < 3 ? null : circleMiddle(holes, axis);
+    return middle === null
+      ? []
+      : places.map((at) => ({ axis, from: middle, to: at, checkId, valueMm: Math.abs(at - middle) }));
+  });
 }
 
 /** The middle of the circle through axes, along an axis of the part. */
@@ -91,8 +82,12 @@ function circleMiddle(faces: readonly (Face | undefined)[], axis: AxisIndex): nu
 }
 
 /** A depth ties the bottom of a hole to the face that it begins in. */
-function depthLinks(target: Extract<Target, { kind: 'hole-size' }>, faces: readonly Face[]) {
-  const wall = faces[target.faceIds[0] ?? -1];
+function depthLinks(
+  target: Extract<Target, { nominal: number }>,
+  { faceIds, of }: NonNullable<ReturnType<typeof chainRoleOf>['depth']>,
+  faces: readonly Face[],
+): readonly AxisLink[] {
+  const wall = faces[faceIds[0] ?? -1];
   if (wall?.surface.kind !== 'cylinder') return [];
   const { direction } = wall.surface;
   const axis = AXES.find((i) => Math.abs(direction[i]) > 1 - 1e-9);
@@ -103,7 +98,7 @@ function depthLinks(target: Extract<Target, { kind: 'hole-size' }>, faces: reado
   return ends.flatMap((bottom, i) => {
     const other = ends[1 - i] ?? bottom;
     // The shoulder of a recess is where the narrow wall ends; its depth runs on from there.
-    const recess = target.size === 'counterbore-depth';
+    const recess = of === 'recess';
     const entry = bottom + (recess ? -1 : 1) * Math.sign(other - bottom) * target.nominal;
     const spans = recess || Math.abs(entry - bottom) > Math.abs(other - bottom) - 1e-3;
     return spans && places.some((at) => Math.abs(at - entry) < 1e-3)
@@ -120,8 +115,7 @@ export function chainsOf(
   const { solid } = reference;
   const given = new Map<number, string>();
   for (const target of targets)
-    if (target.kind === 'diameter' || target.kind === 'radius')
-      for (const id of target.members.flat()) given.set(id, target.checkId);
+    if ('members' in target) for (const id of chainRoleOf(target).sized ?? []) given.set(id, target.checkId);
   const links = targets.flatMap((target) => linksOf(target, reference));
   const chains = AXES.map((axis) => {
     const chain = new Chain([...placesAlong(solid, axis)]);

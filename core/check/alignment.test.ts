@@ -11,7 +11,7 @@ import type { Solid } from '#core/solid';
 import { determinant, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
-import { exerciseOf } from './testing.ts';
+import { exerciseOf } from '../exercise/testing.ts';
 
 const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 

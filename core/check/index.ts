@@ -1,21 +1,46 @@
-/** From an exercise to targets, and from a submission to measured values. */
+/** Check kinds, references, and from a submission to measured values. */
+export { CHECK_GROUPS, QUANTITIES, type AxisIndex, type CheckGroup, type Quantity, type Tolerance } from './entries.ts';
+export type { Drafting, HoleNotePart, Judging, JudgeFacts, Span, SpanEnd } from './kind.ts';
 export {
-  prepareReference,
-  principalMoments,
-  ReferenceSchema,
+  CHECK_KINDS,
+  CheckSchema,
+  kindOf,
   TargetSchema,
-  type Reference,
+  type Check,
+  type CheckKind,
+  type CheckOf,
   type Target,
-} from './target.ts';
+  type TargetOf,
+} from './kinds/index.ts';
+export {
+  chainRoleOf,
+  checkFromSurfaces,
+  draftingOf,
+  facesOfTarget,
+  isDimension,
+  isOnSheet,
+  pickingOf,
+  quantityOfKind,
+  saysWhere,
+  spanOf,
+  spanOfCheck,
+  subjectOf,
+  type DimensionCheck,
+} from './ask.ts';
+export { groupOf, prepareReference, ReferenceSchema, type CheckedPart, type Reference } from './reference.ts';
+export { TYPED_VALUES, TypedValueNameSchema, type TypedValueName } from './typed-value.ts';
 export { alignFrames, FrameSchema, originShift, type Frame } from './frame.ts';
 export { matchFaces, type FacePartners } from './match.ts';
 export {
   CheckMeasurementSchema,
-  type Replay,
-  OddFeatureSchema,
-  type OddFeature,
   MeasurementSchema,
-  measureSubmission,
+  OddFeatureSchema,
+  ReplaySchema,
   type CheckMeasurement,
   type Measurement,
-} from './measure.ts';
+  type OddFeature,
+  type Replay,
+} from './measurement.ts';
+export { measureSubmission } from './measure.ts';
+export { checkValueText } from './value-text.ts';
+export { principalMoments } from './kinds/principal-moments.ts';

@@ -10,7 +10,7 @@ import { buildRecipe } from '#core/recipe';
 import type { Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-import { exerciseOf } from './testing.ts';
+import { exerciseOf } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -1,4 +1,5 @@
-import { originShift, type CheckMeasurement, type Measurement, type Reference, type Target } from '#core/check';
+import type { CauseKind } from '#core/cause';
+import { kindOf, originShift, type CheckMeasurement, type Measurement, type Reference, type Target } from '#core/check';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
@@ -78,7 +79,7 @@ const failed = (lines: readonly ReportLine[]): ReportLine[] => lines.filter((lin
 
 function hygieneCauses({ measurement, lines }: Evidence): Observed[] {
   const checkIds = failed(lines)
-    .filter((line) => line.kind === 'single-body')
+    .filter(({ kind }) => kindOf(kind).tellsOf === 'bodies')
     .map((line) => line.checkId);
   if (measurement.bodies > 1)
     return [
@@ -141,7 +142,7 @@ function vectorText(vector: Vec3, reference: Reference): string {
 
 function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
   const { frame } = measurement;
-  const wrong = failed(lines).filter((line) => line.kind === 'center-of-mass' || line.kind === 'frame');
+  const wrong = failed(lines).filter(({ kind }) => kindOf(kind).tellsOf === 'frame');
   if (frame.kind === 'mirrored' && frame.agreement > 0.9)
     return [
       {
@@ -203,23 +204,24 @@ function explainSize(target: Sized, check: CheckMeasurement, reference: Referenc
   if (measured === null || Math.abs(measured - target.nominal) <= target.tolerance) return null;
   const is = lengthText(measured, reference);
   const wanted = lengthText(target.nominal, reference);
-  const round = target.kind === 'diameter' || target.kind === 'radius';
+  const { tellsOf } = kindOf(target.kind);
+  const size = tellsOf === 'diameter' || tellsOf === 'radius' ? tellsOf : null;
   const name = `${target.label}${whichMembers(target, check)}`;
-  if (round && near(measured, target.nominal * 2))
+  if (size !== null && near(measured, target.nominal * 2))
     return {
-      id: 'radius-diameter',
+      id: 'diameter-for-radius',
       certainty: 0.95,
-      message: `${name}: the ${target.kind === 'diameter' ? 'diameter' : 'radius'} is twice what the sheet says (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
+      message: `${name}: the ${size} is twice what the sheet says (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
     };
-  if (round && near(measured, target.nominal / 2))
+  if (size !== null && near(measured, target.nominal / 2))
     return {
-      id: 'radius-diameter',
+      id: 'radius-for-diameter',
       certainty: 0.95,
-      message: `${name}: the ${target.kind === 'diameter' ? 'diameter' : 'radius'} is half of what the sheet says (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
+      message: `${name}: the ${size} is half of what the sheet says (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
     };
   if (near(measured, target.nominal * 2) || near(measured, target.nominal / 2))
     return {
-      id: 'half-or-whole',
+      id: measured > target.nominal ? 'whole-for-half' : 'half-for-whole',
       certainty: 0.8,
       message: `${name} is ${measured > target.nominal ? 'twice' : 'half of'} what the sheet says (${is} for ${wanted}). Check whether a size that is given over the whole width was used as half, or the reverse.`,
     };
@@ -307,12 +309,12 @@ function sizeCauses({ reference, measurement }: Evidence): Observed[] {
 
 function missingCauses({ reference, measurement, lines }: Evidence): Observed[] {
   return reference.targets.flatMap((target): Observed[] => {
-    if (target.kind !== 'hole-count') return [];
+    if (!('diameterMm' in target)) return [];
     const count = measurement.checks.find((check) => check.checkId === target.checkId)?.measured ?? 0;
     const missing = target.nominal - count;
     const resized = lines.some(
       (line) =>
-        line.kind === 'diameter' &&
+        kindOf(line.kind).tellsOf === 'diameter' &&
         line.verdict !== 'right' &&
         line.verdict !== 'missing' &&
         line.nominal !== null &&
@@ -322,7 +324,7 @@ function missingCauses({ reference, measurement, lines }: Evidence): Observed[] 
     const size = `diameter ${lengthText(target.diameterMm, reference)}`;
     return [
       {
-        id: missing > 0 ? 'hole-forgotten' : 'hole-extra',
+        id: missing < 0 ? 'feature-extra' : count > 0 ? 'one-forgotten' : 'feature-forgotten',
         certainty: 0.9,
         message:
           missing > 0
@@ -358,7 +360,7 @@ function featureCauses({ reference, measurement, lines }: Evidence): Observed[] 
     const name = FEATURE_WORDS[kind];
     return name === undefined ? null : `${name} ${lengthText(sizeMm, reference)}`;
   };
-  const cause = (id: string, names: readonly string[], sentence: (list: string) => string): Observed[] =>
+  const cause = (id: CauseKind, names: readonly string[], sentence: (list: string) => string): Observed[] =>
     names.length === 0 || names.length > 4
       ? []
       : [

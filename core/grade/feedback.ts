@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { groupOf } from '#core/exercise';
+import { kindOf } from '#core/check';
 import { AS_MODELED } from '#core/vector';
 
 import {
@@ -104,7 +104,7 @@ function withholdAnswers(report: Report): Report {
 }
 
 /** Whatever group it is shown in: what a check of this kind wants is not on the sheet. */
-const isAnswer = ({ kind }: ReportLine): boolean => groupOf(kind) === 'properties';
+const isAnswer = ({ kind }: ReportLine): boolean => kindOf(kind).group === 'properties';
 
 /** The "measured" value of the center of mass is its distance from the answer; the point itself is the student's own. */
 const hiddenDistance = (line: ReportLine): Partial<ReportLine> =>

@@ -59,9 +59,9 @@ describe('causes of one wrong size', () => {
   };
   const round = { kind: 'diameter', members: [[0]] };
   it.each([
-    ['radius typed as diameter', 9, 4.5, round, 'radius-diameter'],
-    ['diameter typed as radius', 9, 18, round, 'radius-diameter'],
-    ['half a width', 30, 15, {}, 'half-or-whole'],
+    ['radius typed as diameter', 9, 4.5, round, 'radius-for-diameter'],
+    ['diameter typed as radius', 9, 18, round, 'diameter-for-radius'],
+    ['half a width', 30, 15, {}, 'half-for-whole'],
     ['decimal point slipped', 2.4, 0.24, {}, 'decimal-point'],
     ['one value in inches', 10, 254, {}, 'unit-of-one-value'],
     ['digits swapped', 64, 46, {}, 'digits-swapped'],

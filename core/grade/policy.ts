@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
-import type { Reference, Target } from '#core/check';
-import { CHECK_GROUPS, ScoringSchema, type CheckGroup } from '#core/exercise';
+import { type Reference, type Target, CHECK_GROUPS, type CheckGroup } from '#core/check';
+import { ScoringSchema } from '#core/exercise';
 
 const ShareSchema = v.pipe(v.number(), v.minValue(0), v.maxValue(100));
 

@@ -1,22 +1,6 @@
 import type { BuildLog } from '#core/buildlog';
 import type { Measurement } from '#core/check';
-import { OPERATION_NAMES, type Operation } from '#core/recipe';
-
-/** What an operation leaves on a model, and how that is called; one of the kinds must be there. */
-const LEAVES: readonly (readonly [Operation, readonly string[], string])[] = [
-  ['revolve', ['turned-body', 'boss', 'groove'], 'nothing on the model is turned'],
-  ['hole', ['hole', 'slotted-hole', 'thread'], 'the model has no hole'],
-  ['fillet', ['fillet', 'full-round'], 'the model has no rounded edge'],
-  ['full-round', ['full-round', 'fillet'], 'the model has no full round'],
-  ['chamfer', ['chamfer'], 'the model has no beveled edge'],
-  ['rib', ['rib'], 'the model has no rib'],
-];
-
-/** Traces that only one operation leaves, so that the list should name it. */
-const ONLY_BY: readonly (readonly [kind: string, words: string, operations: readonly Operation[]])[] = [
-  ['fillet', 'rounded edges', ['fillet', 'full-round']],
-  ['chamfer', 'beveled edges', ['chamfer']],
-];
+import { operationName, operationOf, OPERATIONS } from '#core/recipe';
 
 /**
  * Where a list of build steps and the model do not fit together: it names what the model does not show, or keeps silent
@@ -27,21 +11,28 @@ export function questionsOf(log: BuildLog | null, { evidence, replay }: Measurem
   const other = replay?.sameAsFile === false ? ['The recipe gives another part than the file that came with it.'] : [];
   if (log === null || log.steps.length === 0 || features === null) return other;
   const has = (kinds: readonly string[]): boolean => kinds.some((kind) => (features[kind] ?? 0) > 0);
-  const claimed = LEAVES.flatMap(([operation, kinds, words]) => {
-    const step = log.steps.find((one) => one.operation === operation);
-    return step === undefined || has(kinds)
+  const named = OPERATIONS.flatMap((operation) => log.steps.find((step) => step.operation === operation) ?? []);
+  const claimed = named.flatMap(({ operation, line, text }) => {
+    const { leaves } = operationOf(operation);
+    return leaves === undefined || has(leaves.features)
       ? []
       : [
-          `Line ${String(step.line)} of the list, "${step.text}", is read as "${OPERATION_NAMES[operation]}", but ${words}.`,
+          `Line ${String(line)} of the list, "${text}", is read as "${operationName(operation)}", but ${leaves.absent}.`,
         ];
   });
-  const silent = ONLY_BY.flatMap(([kind, words, operations]) => {
-    const count = features[kind] ?? 0;
-    return count === 0 || log.steps.some(({ operation }) => operations.includes(operation))
-      ? []
-      : [
+  const unnamed = new Map(
+    OPERATIONS.flatMap((operation) => {
+      const { makerOf } = operationOf(operation);
+      return makerOf === undefined ? [] : [[makerOf.feature, makerOf.words] as const];
+    }),
+  );
+  for (const { operation } of named) unnamed.delete(operationOf(operation).makerOf?.feature ?? 'hole');
+  const silent = [...unnamed].flatMap(([feature, words]) =>
+    has([feature])
+      ? [
           `The model has ${words}, and no step of the list makes them; they may be part of an outline, or the list may not be complete.`,
-        ];
-  });
+        ]
+      : [],
+  );
   return [...other, ...claimed, ...silent];
 }

@@ -1,7 +1,14 @@
 import * as v from 'valibot';
 
-import { FrameSchema, OddFeatureSchema } from '#core/check';
-import { CHECK_GROUPS, CHECK_KINDS, TypedValueNameSchema } from '#core/exercise';
+import { CauseKindSchema } from '#core/cause';
+import {
+  FrameSchema,
+  OddFeatureSchema,
+  CHECK_GROUPS,
+  CHECK_KINDS,
+  QUANTITIES,
+  TypedValueNameSchema,
+} from '#core/check';
 import { DrawingUnitSchema, LengthUnitSchema } from '#core/quantity';
 import { OverlaySummarySchema } from '#core/overlay';
 import { MassPropertiesSchema, MODEL_FORMATS, Vec3Schema, WarningSchema } from '#core/solid';
@@ -31,7 +38,7 @@ export const ReportLineSchema = v.object({
   kind: v.picklist(CHECK_KINDS),
   label: v.string(),
   group: v.picklist(CHECK_GROUPS),
-  quantity: v.picklist(['length', 'angle', 'area', 'volume', 'mass', 'density', 'percent', 'count', 'yes-no', 'point']),
+  quantity: v.picklist(QUANTITIES),
   /** In mm, degrees, mm2, mm3, g or g/cm3; null when it is withheld. For the center of mass, a distance. */
   nominal: v.nullable(v.number()),
   measured: v.nullable(v.number()),
@@ -77,7 +84,8 @@ export const TypedLineSchema = v.object({
 export type TypedLine = Readonly<v.InferOutput<typeof TypedLineSchema>>;
 
 export const CauseSchema = v.object({
-  id: v.string(),
+  /** Of the vocabulary of causes, whether it was found among mistakes or observed. */
+  id: CauseKindSchema,
   /** 0 to 1. */
   certainty: v.number(),
   message: v.string(),

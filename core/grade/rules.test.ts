@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import { readBuildLog } from '#core/buildlog';
 import type { Measurement } from '#core/check';
-import type { BuildRule } from '#core/exercise';
+import type { BuildRule } from '#core/recipe';
 import { judgeRules } from '#core/grade';
 import { unwrap } from '#core/problem';
 
@@ -132,7 +132,7 @@ describe('a list that does not fit the model', () => {
   });
 
   it('is silent about rounded edges that the model has', () => {
-    expect(questions('Extrude plate', { fillet: 4 })[0]).toContain('rounded edges');
+    expect(questions('Extrude plate', { fillet: 4 })[0]).toContain('filleted edges');
     expect(questions('Extrude plate\nRound edges', { fillet: 4 })).toEqual([]);
   });
 

@@ -1,23 +1,10 @@
 import type { BuildLog, LoggedStep } from '#core/buildlog';
 import type { Measurement } from '#core/check';
-import type { BuildRule } from '#core/exercise';
-import { OPERATION_NAMES, type Operation } from '#core/recipe';
+import { type BuildRule, operationName, operationOf, type Operation } from '#core/recipe';
 
 import type { RuleLine } from './report.ts';
 
-/** Operations that leave a feature behind by which they are known, whatever the order of the steps. */
-const TRACES: Readonly<Partial<Record<Operation, readonly string[]>>> = {
-  hole: ['hole'],
-  fillet: ['fillet'],
-  'full-round': ['full-round'],
-  chamfer: ['chamfer'],
-  rib: ['rib'],
-};
-
-/** Ways to use symmetry that a list of steps shows. */
-const SYMMETRIC: readonly Operation[] = ['mirror', 'linear-pattern', 'circular-pattern', 'revolve'];
-
-const quoted = (operation: Operation): string => `"${OPERATION_NAMES[operation]}"`;
+const quoted = (operation: Operation): string => `"${operationName(operation)}"`;
 
 /** A build rule as a sentence. */
 export function ruleText(rule: BuildRule): string {
@@ -114,7 +101,9 @@ function byLog(rule: BuildRule, { steps, unread }: BuildLog, shape: Ruling, { ev
     }
     case 'symmetry': {
       if (evidence?.symmetryPlanes.reference === 0) return shape;
-      const used = first(...SYMMETRIC) ?? steps.find(({ extent }) => extent === 'symmetric');
+      const used =
+        steps.find(({ operation }) => operationOf(operation).usesSymmetry === true) ??
+        steps.find(({ extent }) => extent === 'symmetric');
       if (used) return kept(`The list uses it in ${placeOf(used)}.`);
       return unsure ? shape : broken('No step of the list mirrors, copies, turns, or extrudes to both sides.');
     }
@@ -132,15 +121,13 @@ function byShape(rule: BuildRule, measurement: Measurement): Ruling {
         ? kept('The file holds one closed body.')
         : broken(closed ? `The file holds ${String(bodies)} bodies.` : 'The body is not closed.');
     case 'required': {
-      const traces = TRACES[rule.operation] ?? [];
-      const lost = missing.filter(({ kind }) => traces.includes(kind)).length;
+      const lost = missing.filter(({ kind }) => kind === operationOf(rule.operation).ownFeature).length;
       return lost > 0 && (rule.or ?? []).length === 0
         ? broken(`${String(lost)} of what this operation makes ${lost === 1 ? 'is' : 'are'} not on the model.`)
         : open('The shape does not tell how it was made.');
     }
     case 'excluded': {
-      const traces = TRACES[rule.operation] ?? [];
-      const found = extra.filter(({ kind }) => traces.includes(kind)).length;
+      const found = extra.filter(({ kind }) => kind === operationOf(rule.operation).ownFeature).length;
       return found > 0
         ? broken(`The model has ${String(found)} of what this operation makes where the reference has none.`)
         : open('The shape does not tell how it was made.');

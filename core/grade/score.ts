@@ -1,5 +1,12 @@
 import type { BuildLog } from '#core/buildlog';
-import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
+import {
+  kindOf,
+  type CheckMeasurement,
+  type JudgeFacts,
+  type Measurement,
+  type Reference,
+  type Target,
+} from '#core/check';
 
 import { findCauses } from './causes.ts';
 import type { KnownPart } from './known.ts';
@@ -23,36 +30,6 @@ export function creditFor(deviation: number, tolerance: number, partialReach: nu
   return excess < reach ? 0.5 * (1 - excess / reach) : 0;
 }
 
-function quantityOfTarget(target: Target): ReportLine['quantity'] {
-  switch (target.kind) {
-    case 'volume':
-    case 'area':
-    case 'mass':
-      return target.kind;
-    case 'center-of-mass':
-      return 'point';
-    case 'angle':
-    case 'countersink-angle':
-      return 'angle';
-    case 'material':
-      return 'density';
-    case 'principal-moments':
-      return 'percent';
-    case 'hole-count':
-    case 'feature-count':
-    case 'single-body':
-    case 'no-needless-edges':
-      return 'count';
-    case 'presence':
-    case 'symmetric':
-    case 'unit':
-    case 'frame':
-      return 'yes-no';
-    default:
-      return 'length';
-  }
-}
-
 function verdictOf(credit: number, measured: number | null): Verdict {
   if (measured === null) return 'missing';
   return credit === 1 ? 'right' : credit > 0 ? 'near' : 'wrong';
@@ -64,23 +41,72 @@ function excessOf(deviation: number, target: Extract<Target, { nominal: number }
   return Math.max(0, deviation - upper - uncertainty, lower - uncertainty - deviation);
 }
 
-function lineOf(
-  target: Target,
-  check: CheckMeasurement,
-  measurement: Measurement,
+/** How far a value may be from what it should be, and how far it is. */
+type Judged = Pick<ReportLine, 'nominal' | 'deviation' | 'tolerance' | 'credit' | 'verdict'> &
+  Partial<Pick<ReportLine, 'limits' | 'nominalPoint' | 'measuredPoint'>>;
+
+/** Judges a distance that is itself the deviation. */
+function judgedByDistance(target: Target, check: CheckMeasurement, policy: ScoringPolicy): Judged {
+  const tolerance = 'tolerance' in target ? target.tolerance : 0;
+  const { measured: deviation, uncertainty = 0 } = check;
+  const credit =
+    deviation === null ? 0 : creditFor(Math.max(0, deviation - uncertainty), tolerance, policy.partialReach);
+  return {
+    nominal: 0,
+    deviation,
+    tolerance,
+    nominalPoint: 'nominalPoint' in target ? target.nominalPoint : null,
+    measuredPoint: check.point ?? null,
+    credit,
+    verdict: verdictOf(credit, deviation),
+  };
+}
+
+function judgedByValue(wanted: number, measured: number | null, fails: boolean): Judged {
+  const isRight = measured === wanted && !fails;
+  return {
+    nominal: wanted,
+    deviation: measured === null ? null : measured - wanted,
+    tolerance: 0,
+    credit: isRight ? 1 : 0,
+    verdict: measured === null ? 'missing' : isRight ? 'right' : 'wrong',
+  };
+}
+
+function judgedByTolerance(
+  target: Extract<Target, { nominal: number }>,
+  measured: number | null,
+  uncertainty: number,
   policy: ScoringPolicy,
-  typedDensity: number | null,
-): ReportLine {
+): Judged {
+  const { nominal, tolerance, limits = null } = target;
+  const deviation = measured === null ? null : measured - nominal;
+  const excess = deviation === null ? null : excessOf(deviation, target, uncertainty);
+  const credit = excess === null ? 0 : creditFor(excess > 0 ? excess + tolerance : 0, tolerance, policy.partialReach);
+  return { limits, nominal, deviation, tolerance, credit, verdict: verdictOf(credit, measured) };
+}
+
+function lineOf(target: Target, check: CheckMeasurement, facts: JudgeFacts, policy: ScoringPolicy): ReportLine {
+  const kind = kindOf(target.kind);
+  const { judging, quantity } = kind;
+  const learned = kind.afterwards?.(facts) ?? {};
+  const measured = learned.measured === undefined ? check.measured : learned.measured;
   const uncertainty = check.uncertainty ?? 0;
-  const base = {
+  const judged =
+    judging.by === 'distance'
+      ? judgedByDistance(target, check, policy)
+      : judging.by === 'value' || !('nominal' in target)
+        ? judgedByValue(judging.by === 'value' ? judging.wanted : 1, measured, learned.fails === true)
+        : judgedByTolerance(target, measured, uncertainty, policy);
+  return {
     checkId: target.checkId,
     kind: target.kind,
     label: target.label,
     group: target.group,
-    quantity: quantityOfTarget(target),
-    measured: check.measured,
+    quantity,
+    measured,
     uncertainty,
-    reason: check.reason ?? null,
+    reason: learned.reason ?? check.reason ?? null,
     limits: null,
     nominalPoint: null,
     measuredPoint: null,
@@ -89,55 +115,7 @@ function lineOf(
     advice: null,
     followOn: false,
     override: null,
-  };
-  if (target.kind === 'single-body') {
-    const credit = measurement.bodies === 1 && measurement.closed ? 1 : 0;
-    const deviation = measurement.bodies - 1;
-    return { ...base, nominal: 1, deviation, tolerance: 0, credit, verdict: credit === 1 ? 'right' : 'wrong' };
-  }
-  if (target.kind === 'center-of-mass') {
-    const deviation = check.measured;
-    const credit =
-      deviation === null ? 0 : creditFor(Math.max(0, deviation - uncertainty), target.tolerance, policy.partialReach);
-    return {
-      ...base,
-      nominal: 0,
-      deviation,
-      tolerance: target.tolerance,
-      nominalPoint: target.nominalPoint,
-      measuredPoint: check.point ?? null,
-      credit,
-      verdict: verdictOf(credit, check.measured),
-    };
-  }
-  if (!('nominal' in target)) {
-    const wanted = target.kind === 'no-needless-edges' ? 0 : 1;
-    const right = check.measured === wanted;
-    const deviation = check.measured === null ? null : check.measured - wanted;
-    const verdict = check.measured === null ? 'missing' : right ? 'right' : 'wrong';
-    return { ...base, nominal: wanted, deviation, tolerance: 0, credit: right ? 1 : 0, verdict };
-  }
-  const measured = target.kind === 'material' ? typedDensity : check.measured;
-  const deviation = measured === null ? null : measured - target.nominal;
-  const credit =
-    deviation === null
-      ? 0
-      : creditFor(
-          excessOf(deviation, target, uncertainty) +
-            (excessOf(deviation, target, uncertainty) > 0 ? target.tolerance : 0),
-          target.tolerance,
-          policy.partialReach,
-        );
-  return {
-    ...base,
-    measured,
-    reason: target.kind === 'material' && measured === null ? 'No mass was typed.' : base.reason,
-    limits: target.limits ?? null,
-    nominal: target.nominal,
-    deviation,
-    tolerance: target.tolerance,
-    credit,
-    verdict: verdictOf(credit, measured),
+    ...judged,
   };
 }
 
@@ -180,9 +158,12 @@ export function gradeMeasurement(
   const typedMass = typed.find(({ name }) => name === 'mass')?.value ?? null;
   const { volumeMm3 } = measurement.estimate;
   const typedDensity = typedMass === null || volumeMm3 <= 0 ? null : (1000 * typedMass) / volumeMm3;
+  const { bodies, closed, warnings } = measurement;
+  const facts = { bodies, closed, warnings, typedDensityGPerCm3: typedDensity };
+  const checks = new Map(measurement.checks.map((check) => [check.checkId, check]));
   const plain = reference.targets.flatMap((target) => {
-    const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
-    return check ? [lineOf(target, check, measurement, policy, typedDensity)] : [];
+    const check = checks.get(target.checkId);
+    return check ? [lineOf(target, check, facts, policy)] : [];
   });
   const causes = findCauses({ reference, measurement, lines: plain, typed, others }, story);
   const lines = plain.map((line) => {

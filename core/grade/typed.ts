@@ -1,7 +1,6 @@
 import * as v from 'valibot';
 
-import type { Measurement, Reference } from '#core/check';
-import { TypedValueNameSchema, type TypedValueName } from '#core/exercise';
+import { type Measurement, type Reference, TypedValueNameSchema, type TypedValueName } from '#core/check';
 import { massOf, MATERIALS, UNSET_DENSITY_G_PER_CM3 } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
 import { parseTyped, type QuantityKind } from '#core/quantity';

@@ -1,4 +1,4 @@
-import type { CheckGroup } from '#core/exercise';
+import type { CheckGroup } from '#core/check';
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
 
 import type { Report, ReportLine } from './report.ts';

@@ -1,10 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { blankExercise, type Check, type Exercise } from '#core/exercise';
-import type { Kernel } from '#core/kernel';
-import { applyEdits, mistakesOf, type MistakeKind } from '#core/mistake';
-import { unwrap } from '#core/problem';
+import type { Check } from '#core/check';
+import { blankExercise, type Exercise } from '#core/exercise';
 import type { Recipe } from '#core/recipe';
+import type { Kernel } from '#core/kernel';
+import { applyEdits, mistakesOf } from '#core/mistake';
+import type { MistakeKind } from '#core/cause';
+import { unwrap } from '#core/problem';
 import { loadKernel } from '#runtime';
 
 import { measured, onPlate, PLATE_MM3, recipeOf } from '../recipe/testing.ts';
@@ -187,7 +189,7 @@ describe('a number that is another than the sheet gives', () => {
 
 describe('something that is missing, or too much', () => {
   it.each<readonly [what: string, recipe: Recipe, kind: MistakeKind, words: string, volumeMm3: number]>([
-    ['a step', onPlate(pad()), 'step-forgotten', 'pad', PLATE_MM3],
+    ['a step', onPlate(pad()), 'feature-forgotten', 'pad', PLATE_MM3],
     ['one of two holes', onPlate(hole({ at: at(['-20', '0'], ['20', '0']) })), 'one-forgotten', 'points/1', drilled(4)],
     ['one hole of a circle', onPlate(hole({ at: ring })), 'one-forgotten', 'skip/3', drilled(4, 4, 4, 4, 4)],
     [
@@ -307,7 +309,7 @@ describe('a choice that the sheet shows otherwise', () => {
     const exercise = exerciseOf(onPlate(bevel));
     const [right, wrong] = [
       measured(kernel, exercise.recipe),
-      measured(kernel, withMistake(exercise, 'bevel-reversed', 'sizes')),
+      measured(kernel, withMistake(exercise, 'chamfer-reversed', 'sizes')),
     ];
     // A prism of 1 x 3 / 2 along the 30 of the edge.
     for (const { volumeMm3 } of [right, wrong]) expect(volumeMm3).toBeCloseTo(PLATE_MM3 - 45, 6);
@@ -328,7 +330,7 @@ describe('a choice that the sheet shows otherwise', () => {
     // At each of two rims a cone from radius 4 to 3 instead of the hole: pi/3 (16 + 12 + 9) - pi 9.
     const rim = (Math.PI / 3) * 37 - Math.PI * 9;
     const right = measured(kernel, exercise.recipe).volumeMm3;
-    expect(volumeWith(exercise, 'rounds-on-rims', 'except')).toBeCloseTo(right - 2 * rim, 3);
+    expect(volumeWith(exercise, 'edges-not-sharp', 'except')).toBeCloseTo(right - 2 * rim, 3);
   });
 });
 

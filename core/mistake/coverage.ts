@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 
-import { saysWhere, type Exercise } from '#core/exercise';
+import { saysWhere } from '#core/check';
+import type { Exercise } from '#core/exercise';
 
 import type { Atlas, AtlasEntry } from './atlas.ts';
 import { farthest, scalesOf } from '#core/solid';

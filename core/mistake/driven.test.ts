@@ -1,10 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { blankExercise, type Check, type Exercise } from '#core/exercise';
+import type { Check } from '#core/check';
+import { blankExercise, type Exercise } from '#core/exercise';
+import { buildRecipe, type Step } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { groundOf, mistakesOf, type Ground } from '#core/mistake';
 import { unwrap } from '#core/problem';
-import { buildRecipe, type Step } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
 let kernel: Kernel;

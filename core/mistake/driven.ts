@@ -1,4 +1,13 @@
-import { isDimension, isOnSheet, type DimensionCheck, type Exercise } from '#core/exercise';
+import {
+  isDimension,
+  isOnSheet,
+  spanOfCheck,
+  type DimensionCheck,
+  type Span as CheckSpan,
+  type SpanEnd,
+} from '#core/check';
+import type { Exercise } from '#core/exercise';
+import { operationOf, type NamedSurfaces, type Step } from '#core/recipe';
 import { featuresOf } from '#core/feature';
 import { unwrap } from '#core/problem';
 import { evaluateExpression, evaluateParameters, LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
@@ -11,7 +20,6 @@ import {
   type Span,
   type Stretchable,
 } from '#core/reconstruct';
-import type { NamedSurfaces, Step } from '#core/recipe';
 import { axisOf, type Solid } from '#core/solid';
 import { dot, type Vec3 } from '#core/vector';
 
@@ -40,7 +48,6 @@ export interface Way {
 
 type AxisNumber = 0 | 1 | 2;
 const AXES = [0, 1, 2] as const;
-const AXIS_NUMBERS = { x: 0, y: 1, z: 2 } as const;
 const ALONG = 1 - 1e-9;
 const SAME_MM = 1e-6;
 /** Symmetry is found by measuring. */
@@ -188,50 +195,37 @@ function stretchingWays(
 }
 
 function locate(check: DimensionCheck, solid: Solid, surfaces: NamedSurfaces): Located | null {
-  switch (check.kind) {
-    case 'overall-size': {
-      const axis = AXIS_NUMBERS[check.axis];
-      return {
-        check,
-        axis,
-        fromMm: solid.bounds.min[axis],
-        toMm: solid.bounds.max[axis],
-        names: [],
-        moves: null,
-        movesToo: null,
-      };
-    }
-    case 'distance':
-    case 'thickness':
-      return between(check, flat(surfaces, check.from), flat(surfaces, check.to), [check.from, check.to], null);
-    case 'hole-position':
-      return between(
-        check,
-        flat(surfaces, check.from),
-        flat(surfaces, check.from) && round(surfaces, check.of),
-        [check.from],
-        check.of,
-      );
-    case 'center-distance': {
-      const [from, to] = [round(surfaces, check.from), round(surfaces, check.to)];
-      if (from === null || to === null) return null;
-      const apart = AXES.filter((axis) => Math.abs(from.at[axis] - to.at[axis]) > SAME_MM && !runs(from, axis));
-      const axis = check.along === undefined ? (apart.length === 1 ? apart[0] : undefined) : AXIS_NUMBERS[check.along];
-      return axis === undefined
-        ? null
-        : {
-            check,
-            axis,
-            fromMm: from.at[axis],
-            toMm: to.at[axis],
-            names: [check.from],
-            moves: check.to,
-            movesToo: check.from,
-          };
-    }
-    default:
-      return null;
+  const span = spanOfCheck(check);
+  if (span === null) return null;
+  if (span.kind === 'extent') {
+    const { axis } = span;
+    const [fromMm, toMm] = [solid.bounds.min[axis], solid.bounds.max[axis]];
+    return { check, axis, fromMm, toMm, names: [], moves: null, movesToo: null };
   }
+  const anchorOf = ({ on, at }: SpanEnd<string>): Anchor | null =>
+    on === 'face' ? flat(surfaces, at) : round(surfaces, at);
+  const [from, to] = [anchorOf(span.from), anchorOf(span.to)];
+  if (from === null || to === null) return null;
+  const axis = axisOfSpan(span, from, to);
+  if (axis === undefined) return null;
+  const [moves, movesToo] = [span.to, span.from].map(({ on, at }) => (on === 'axis' ? at : null));
+  return {
+    check,
+    axis,
+    fromMm: from.at[axis],
+    toMm: to.at[axis],
+    names: span.to.on === 'face' ? [span.from.at, span.to.at] : [span.from.at],
+    moves: moves ?? null,
+    movesToo: movesToo ?? null,
+  };
+}
+
+/** The axis of the part that a distance runs along; undefined where it runs along none. */
+function axisOfSpan(span: Extract<CheckSpan<string>, { kind: 'between' }>, from: Anchor, to: Anchor) {
+  if (span.from.on === 'face') return AXES.find((one) => runs(from, one));
+  if (span.along !== undefined) return span.along;
+  const apart = AXES.filter((axis) => Math.abs(from.at[axis] - to.at[axis]) > SAME_MM && !runs(from, axis));
+  return apart.length === 1 ? apart[0] : undefined;
 }
 
 interface Anchor {
@@ -253,18 +247,6 @@ function round(surfaces: NamedSurfaces, name: string): Anchor | null {
   return axis && { at: axis.origin, direction: axis.direction };
 }
 
-function between(
-  check: DimensionCheck,
-  from: Anchor | null,
-  to: Anchor | null,
-  names: readonly string[],
-  moves: string | null,
-): Located | null {
-  const axis = from === null ? undefined : AXES.find((one) => runs(from, one));
-  if (from === null || to === null || axis === undefined) return null;
-  return { check, axis, fromMm: from.at[axis], toMm: to.at[axis], names, moves, movesToo: null };
-}
-
 interface Place {
   readonly stepId: string;
   readonly path: Path;
@@ -282,7 +264,7 @@ function rowOf(
   surfaces: NamedSurfaces,
   unit: DrawingUnit,
 ): readonly Place[] {
-  const points = pointsOf(step);
+  const points = operationOf(step.op).placed?.(step) ?? [];
   if (!('plane' in step) || points.length === 0) return [];
   const { u, v, origin } = planeBefore(step.plane, unit, surfaces);
   const which = ([u, v] as const).findIndex((direction) => Math.abs(direction[axis]) > ALONG);
@@ -296,18 +278,6 @@ function rowOf(
   });
 }
 
-function pointsOf(
-  step: Step,
-): readonly { readonly path: readonly (string | number)[]; readonly point: readonly string[] }[] {
-  if (step.op === 'hole')
-    return step.at.kind === 'points' ? step.at.points.map((point, i) => ({ path: ['at', 'points', i], point })) : [];
-  if (step.op !== 'extrude') return [];
-  return step.outlines.flatMap((outline, i) =>
-    'center' in outline && Array.isArray(outline.center)
-      ? [{ path: ['outlines', i, 'center'], point: outline.center }]
-      : [],
-  );
-}
-
+/** Half sizes of what a step drills, mm. */
 const halfSizes = (step: Step, unit: DrawingUnit): readonly number[] =>
   step.op === 'hole' ? [(Number(step.diameter) / 2) * LENGTH_UNITS[unit]] : [];

@@ -123,7 +123,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
     const kinds = new Set(atlas.entries.map(({ mistake }) => mistake.kind));
     for (const kind of [
       'radius-for-diameter',
-      'step-forgotten',
+      'feature-forgotten',
       'one-forgotten',
       'blind-for-through',
       'whole-for-half',
@@ -134,7 +134,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
   it.each([
     ['a hole typed by radius', { bore: '4' }, 'radius-for-diameter', /4 holes of 8 mm: the diameter is 4\.0 mm/],
     ['a hole that is missing', { holes: 3 }, 'one-forgotten', /number 4 is missing/],
-    ['rounds that were forgotten', { round: null }, 'step-forgotten', /Rounds of 6 mm: missing/],
+    ['rounds that were forgotten', { round: null }, 'feature-forgotten', /Rounds of 6 mm: missing/],
     [
       'a length that is twice as long, about the middle',
       { length: '120', left: '40', right: '80' },
@@ -155,7 +155,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
     const { fit, kinds } = diagnosed(plate({ bore: '4', round: null }));
     expect({ fit, kinds: [...(kinds ?? [])].sort() }).toEqual({
       fit: 'complete',
-      kinds: ['radius-for-diameter', 'step-forgotten'],
+      kinds: ['radius-for-diameter', 'feature-forgotten'],
     });
   });
 
@@ -209,7 +209,7 @@ describe('mistakes in a turned part from a STEP file', () => {
     const own = groundOf(kernel, document, bytes);
     const made = mistakesOf(own.exercise, {}, 1, own.sizes);
     // Nothing of a disc that stays as a core can be left out, or be shorter.
-    expect(made.filter(({ kind }) => kind === 'step-forgotten')).toEqual([]);
+    expect(made.filter(({ kind }) => kind === 'feature-forgotten')).toEqual([]);
     const half = made.find(({ kind }) => kind === 'radius-for-diameter');
     expect(half?.message).toBe(
       'Round of 18 mm: the diameter is 9.0 mm where the sheet gives 18.0 mm. Was the radius typed where the diameter is asked?',

@@ -2,7 +2,7 @@ import type { Exercise } from '#core/exercise';
 import { isWallStep } from '#core/reconstruct';
 import type { ParameterValues } from '#core/recipe';
 
-import type { MistakeKind } from './catalogue.ts';
+import type { MistakeKind } from '#core/cause';
 import { choicesIn } from './choices.ts';
 import type { DrivenSize } from './driven.ts';
 import { forgottenIn } from './forgotten.ts';

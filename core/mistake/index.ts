@@ -1,8 +1,8 @@
 /** Mistakes of students: which there can be in a part, what they make of it, and which of them a model shows. */
-export { CATALOGUE, MISTAKE_KINDS, MistakeKindSchema, type MistakeKind } from './catalogue.ts';
 export { applyEdits, EditSchema, type Edit } from './edit.ts';
 export { MistakeSchema, type Mistake } from './mistake.ts';
 export { mistakesOf } from './generate.ts';
+export { catalogueContent } from './content.ts';
 export { groundOf, type Ground } from './ground.ts';
 export {
   atlasOf,

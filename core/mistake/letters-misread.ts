@@ -1,4 +1,4 @@
-import type { MistakeKind } from './catalogue.ts';
+import type { MistakeKind } from '#core/cause';
 import type { Edit } from './edit.ts';
 import { swapDigits, written, type Subject } from './subject.ts';
 

@@ -1,4 +1,4 @@
-import type { Step } from '#core/recipe';
+import { operationOf, type Step } from '#core/recipe';
 
 import type { Path } from './edit.ts';
 import { nameOf, written, type Subject } from './subject.ts';
@@ -39,20 +39,12 @@ interface Member {
 }
 
 function membersOf(subject: Subject, step: Step): readonly Member[] {
-  if (step.op === 'hole') {
-    const diameter = subject.valueOf(step.diameter);
-    const { at } = step;
-    if (diameter === null || at.kind !== 'points') return [];
-    return at.points.map((_, i) => ({
-      path: ['at', 'points', i],
-      half: diameter / 2,
-      number: at.points.length === 1 ? null : i + 1,
-    }));
-  }
-  if (step.op !== 'extrude') return [];
-  return step.outlines.flatMap((outline, i): Member[] => {
-    const width = outline.shape === 'slot' ? subject.valueOf(outline.width) : null;
-    return width === null ? [] : [{ path: ['outlines', i, 'center'], half: width / 2, number: null }];
+  const members = operationOf(step.op).placed?.(step) ?? [];
+  return members.flatMap(({ path, half }, i): Member[] => {
+    const value = half === null ? null : subject.valueOf(half);
+    return value === null
+      ? []
+      : [{ path, half: value, number: members.length === 1 || path[0] === 'outlines' ? null : i + 1 }];
   });
 }
 

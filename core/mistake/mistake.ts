@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { MistakeKindSchema } from './catalogue.ts';
+import { MistakeKindSchema } from '#core/cause';
 import { EditSchema } from './edit.ts';
 
 /** One mistake that a student can make in a part: what it changes, how likely it is, and how it is said. */

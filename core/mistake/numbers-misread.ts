@@ -1,21 +1,23 @@
+import type { MistakeKind } from '#core/cause';
 import type { Exercise } from '#core/exercise';
+import type { NumberRole } from '#core/recipe';
 
-import type { MistakeKind } from './catalogue.ts';
 import type { Path } from './edit.ts';
-import type { Role, Site } from './sites.ts';
+import type { NumericArgument } from './numeric-arguments.ts';
 import { nameOf, rounded, swapDigits, written, type Subject } from './subject.ts';
 
 /** Sizes that dialogs open with, in the drawing unit. */
-const DEFAULTS: Readonly<Record<Exercise['recipe']['unit'], Readonly<Partial<Record<Role, readonly number[]>>>>> = {
-  mm: { radius: [1, 2, 5], bevel: [1, 2], depth: [10], 'hole-depth': [10], width: [5] },
-  in: { radius: [0.0625, 0.125, 0.25], bevel: [0.0625, 0.125], depth: [1], 'hole-depth': [0.5], width: [0.25] },
-};
+const DEFAULTS: Readonly<Record<Exercise['recipe']['unit'], Readonly<Partial<Record<NumberRole, readonly number[]>>>>> =
+  {
+    mm: { radius: [1, 2, 5], chamfer: [1, 2], depth: [10], 'hole-depth': [10], width: [5] },
+    in: { radius: [0.0625, 0.125, 0.25], chamfer: [0.0625, 0.125], depth: [1], 'hole-depth': [0.5], width: [0.25] },
+  };
 const MOST_EDGES = 2;
 
-const KEY: Readonly<Record<Role, string>> = {
+const KEY: Readonly<Record<NumberRole, string>> = {
   diameter: 'diameter',
   radius: 'radius',
-  bevel: 'bevel',
+  chamfer: 'chamfer',
   width: 'size',
   depth: 'depth',
   'hole-depth': 'depth',
@@ -25,15 +27,24 @@ const KEY: Readonly<Record<Role, string>> = {
   angle: 'angle',
   count: 'number',
 };
-const LENGTHS = new Set<Role>(['diameter', 'radius', 'bevel', 'width', 'depth', 'hole-depth', 'offset', 'spacing']);
+const LENGTHS = new Set<NumberRole>([
+  'diameter',
+  'radius',
+  'chamfer',
+  'width',
+  'depth',
+  'hole-depth',
+  'offset',
+  'spacing',
+]);
 
 /** One number of a step that is another than the sheet gives. */
 export function misreadNumbers(subject: Subject): void {
-  for (const site of subject.sites) atSite(subject, site);
+  for (const argument of subject.numericArguments) atArgument(subject, argument);
 }
 
-function atSite(subject: Subject, site: Site): void {
-  const { role, value } = site;
+function atArgument(subject: Subject, argument: NumericArgument): void {
+  const { role, value } = argument;
   const size = Math.abs(value);
   const change = (
     kind: MistakeKind,
@@ -42,24 +53,24 @@ function atSite(subject: Subject, site: Site): void {
     factor = 1,
     said = subject.valueOf(next) ?? Number.NaN,
   ): void => {
-    const step = subject.stepOf(site.stepId);
+    const step = subject.stepOf(argument.stepId);
     if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
     if (role !== 'position' && role !== 'angle' && role !== 'offset' && said <= 0) return;
     const name = nameOf(step);
     const isOnly = step.op === 'hole' && step.at.kind === 'points' && step.at.points.length === 1;
-    const key = role === 'position' ? placeName(site.path, isOnly) : KEY[role];
+    const key = role === 'position' ? placeName(argument.path, isOnly) : KEY[role];
     const what = `${key} ${subject.words(said, role)} for ${subject.words(value, role)}`;
     subject.put({
       kind,
-      key: `${site.stepId}/${site.path.join('/')}=${written(said)}`,
-      edits: [{ kind: 'set', stepId: site.stepId, path: site.path, value: next }],
+      key: `${argument.stepId}/${argument.path.join('/')}=${written(said)}`,
+      edits: [{ kind: 'set', stepId: argument.stepId, path: argument.path, value: next }],
       summary: `${name}, ${what}`,
       message: `${name}: the ${key} is ${subject.words(said, role)} where the sheet gives ${subject.words(value, role)}. ${why}`,
       factor,
-      expression: site.expression,
+      expression: argument.expression,
     });
   };
-  const own = `(${site.expression})`;
+  const own = `(${argument.expression})`;
   if (role === 'diameter') {
     change('radius-for-diameter', `${own}/2`, 'Was the radius typed where the diameter is asked?');
     change('diameter-for-radius', `${own}*2`, 'Was the diameter taken for a radius?', 0.5);
@@ -86,14 +97,14 @@ function atSite(subject: Subject, site: Site): void {
       change('default-size', written(other), 'Was the size left as the dialog offered it?');
   }
   if (role === 'depth' || role === 'hole-depth' || role === 'offset')
-    for (const other of heightsBelow(subject, site.stepId)) {
+    for (const other of heightsBelow(subject, argument.stepId)) {
       const words = 'Was it measured from another face than the sheet shows?';
       change('wrong-edge', `${own} - ${written(other)}`, words);
       change('wrong-edge', `${own} + ${written(other)}`, words);
     }
   if (role === 'position') {
     const words = 'Was the place measured from another edge than the sheet shows?';
-    for (const [i, other] of edgesNear(subject, site).entries()) {
+    for (const [i, other] of edgesNear(subject, argument).entries()) {
       change('wrong-edge', `${own} - ${written(other)}`, words, 1 / (1 + i));
       change('wrong-edge', `${own} + ${written(other)}`, words, 1 / (1 + i));
     }
@@ -118,15 +129,15 @@ function heightsBelow(subject: Subject, stepId: string): readonly number[] {
   const step = subject.stepOf(stepId);
   if (step === undefined || !('plane' in step) || !('surface' in step.plane)) return [];
   const [below = ''] = step.plane.surface.split('.');
-  return subject.sites
-    .filter((site) => site.stepId === below && site.role === 'depth')
+  return subject.numericArguments
+    .filter((argument) => argument.stepId === below && argument.role === 'depth')
     .map(({ value }) => Math.abs(value));
 }
 
 /** How far another edge than the right one may lie from the place of a feature: sizes of the feature, then of the sheet. */
-function edgesNear(subject: Subject, site: Site): readonly number[] {
-  const own = subject.sites
-    .filter((other) => other.stepId === site.stepId && (other.role === 'diameter' || other.role === 'width'))
+function edgesNear(subject: Subject, argument: NumericArgument): readonly number[] {
+  const own = subject.numericArguments
+    .filter((other) => other.stepId === argument.stepId && (other.role === 'diameter' || other.role === 'width'))
     .map(({ value }) => Math.abs(value) / 2);
   const small = [...subject.onSheet].sort((a, b) => a - b);
   return [...new Set([...own, ...small].map(rounded))].filter((size) => size > 0).slice(0, MOST_EDGES);

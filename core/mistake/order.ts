@@ -1,13 +1,15 @@
-import type { Step } from '#core/recipe';
+import { operationOf, type Effect, type Step } from '#core/recipe';
 
 import { nameOf, type Subject } from './subject.ts';
 
-/** A cut before the material that fills it again; rounds after holes whose rims they then take in. */
+const effectOf = (step: Step): Effect => operationOf(step.op).effect(step);
+
+/** A cut before the material that fills it again; fillets and chamfers after holes whose rims they then take in. */
 export function misordered(subject: Subject, step: Step, place: number): void {
-  const isCut = step.op === 'hole' || ('mode' in step && step.mode === 'cut');
+  const effect = effectOf(step);
   const before = subject.steps[place - 1];
-  if (isCut) {
-    const added = subject.steps.slice(1, place).findLast((other) => 'mode' in other && other.mode === 'add');
+  if (effect === 'cuts') {
+    const added = subject.steps.slice(1, place).findLast((other) => effectOf(other) === 'adds');
     if (added !== undefined)
       subject.put({
         kind: 'wrong-order',
@@ -16,8 +18,8 @@ export function misordered(subject: Subject, step: Step, place: number): void {
         summary: `${nameOf(step)} before ${nameOf(added)}`,
         message: `${nameOf(step)} was made before ${nameOf(added)}, which fills it again. Cut after all material is there.`,
       });
-  } else if ((step.op === 'fillet' || step.op === 'chamfer') && before !== undefined) {
-    const later = subject.steps.slice(place + 1).findLast(({ op }) => op === 'hole' || op === 'extrude');
+  } else if (effect === 'dresses' && before !== undefined) {
+    const later = subject.steps.slice(place + 1).findLast((other) => ['adds', 'cuts'].includes(effectOf(other)));
     const after = later && subject.steps[subject.steps.indexOf(later) + 1];
     if (later !== undefined && after !== undefined)
       subject.put({

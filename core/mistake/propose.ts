@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
-import { prepareReference } from '#core/check';
-import { CheckSchema, exerciseOfStage, saysWhere, type Check, type Exercise } from '#core/exercise';
+import { prepareReference, CheckSchema, saysWhere, subjectOf, type Check } from '#core/check';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { gradeMeasurement } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
@@ -42,9 +42,9 @@ export function proposeChecks(
       { ...options, builder: ground?.builder, model: ground?.model },
       ({ solid, surfaces, scope }) => {
         const used = new Set(exercise.checks.map(({ id }) => id));
-        const known = new Set(exercise.checks.filter(({ off }) => off !== true).map(contentOf));
+        const known = new Set(exercise.checks.filter(({ off }) => off !== true).map(subjectOf));
         const candidates = suggestPlan({ exercise, solid, surfaces, scope })
-          .filter((check) => saysWhere(check) && check.off !== true && !known.has(contentOf(check)))
+          .filter((check) => saysWhere(check) && check.off !== true && !known.has(subjectOf(check)))
           .map((check) => ({ ...check, id: freeId(check.id, used), onSheet: false }) as Check);
         const prepared = prepareReference({ ...exercise, checks: candidates }, solid, surfaces, scope);
         if (!prepared.ok || candidates.length === 0) return [];
@@ -74,15 +74,9 @@ function isLocated(exercise: Exercise, entry: AtlasEntry): boolean {
 
 /** A plan with a proposed check more, under an id that is free in it; null where the plan measures that already. */
 export function withProposed(plan: readonly Check[], check: Check): readonly Check[] | null {
-  if (plan.some((other) => other.off !== true && contentOf(other) === contentOf(check))) return null;
+  if (plan.some((other) => other.off !== true && subjectOf(other) === subjectOf(check))) return null;
   return [...plan, { ...check, id: freeId(check.id, new Set(plan.map(({ id }) => id))) }];
 }
-
-/** What a check measures, whatever it is called and weighs. */
-const contentOf = (check: Check): string => {
-  const { kind, of, from, to, on, axis, size, like, feature, along } = check as Readonly<Record<string, unknown>>;
-  return JSON.stringify([kind, of, from, to, on, axis, size, like, feature, along]);
-};
 
 function freeId(id: string, used: Set<string>): string {
   let free = id;

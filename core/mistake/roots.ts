@@ -1,5 +1,5 @@
-import type { CheckMeasurement } from '#core/check';
-import { groupOf, type Check, type Exercise } from '#core/exercise';
+import { type CheckMeasurement, kindOf, type Check } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import { stringsIn } from '#core/recipe';
 
 import type { Mistake } from './mistake.ts';
@@ -37,7 +37,7 @@ function costOf(check: Check, { expression, stepIds }: Pick<Mistake, 'expression
   const own = 'nominal' in check && expression !== null && bare(check.nominal) === bare(expression);
   const names = stringsIn({ ...check, id: '', label: '', kind: '' });
   const onStep = names.some((name) => name.includes('.') && stepIds.some((id) => name.split('.').includes(id)));
-  const group = groupOf(check.kind);
+  const { group } = kindOf(check.kind);
   const located = group === 'dimensions' ? 0 : group === 'features' ? 1 : group === 'properties' ? 2 : 3;
   return located + (own ? -6 : 0) + (onStep ? -3 : 0);
 }

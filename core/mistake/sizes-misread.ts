@@ -1,6 +1,7 @@
+import { kindOf } from '#core/check';
 import { LENGTH_UNITS } from '#core/quantity';
 
-import type { MistakeKind } from './catalogue.ts';
+import type { MistakeKind } from '#core/cause';
 import type { DrivenSize } from './driven.ts';
 import { swapDigits, written, type Subject } from './subject.ts';
 
@@ -14,7 +15,7 @@ export function misreadSizes(subject: Subject, sizes: readonly DrivenSize[]): vo
 function atSize(subject: Subject, { check, valueMm, halvesMm, ways }: DrivenSize): void {
   const unit = LENGTH_UNITS[subject.recipe.unit];
   const value = valueMm / unit;
-  const places = check.kind === 'hole-position' || check.kind === 'center-distance';
+  const places = kindOf(check.kind).gives === 'place';
   const change = (kind: MistakeKind, next: number, why: string, factor = 1): void => {
     if (!(next > 0) || Math.abs(next - value) < 1e-9) return;
     const [said, right] = [subject.words(next, 'width'), subject.words(value, 'width')];

@@ -1,13 +1,14 @@
-import { exerciseOfStage, isDimension, isOnSheet, type Exercise } from '#core/exercise';
+import { causeName, priorOf, type MistakeKind } from '#core/cause';
+import { isDimension, isOnSheet } from '#core/check';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { operationName, withValues, type NumberRole, type ParameterValues, type Recipe, type Step } from '#core/recipe';
 import { unwrap } from '#core/problem';
 import { evaluateExpression, evaluateParameters, formatFixed, type Scope } from '#core/quantity';
 import { isWallStep } from '#core/reconstruct';
-import { OPERATION_NAMES, withValues, type ParameterValues, type Recipe, type Step } from '#core/recipe';
 
-import { CATALOGUE, type MistakeKind } from './catalogue.ts';
 import type { Edit } from './edit.ts';
 import type { Mistake } from './mistake.ts';
-import { sitesOf, type Role, type Site } from './sites.ts';
+import { numericArgumentsOf, type NumericArgument } from './numeric-arguments.ts';
 
 const MOST_NEIGHBORS = 3;
 
@@ -34,7 +35,7 @@ export class Subject {
   readonly scope: Scope;
   /** Steps that are on. */
   readonly steps: readonly Step[];
-  readonly sites: readonly Site[];
+  readonly numericArguments: readonly NumericArgument[];
   /** Lengths that the sheet gives, in the drawing unit. */
   readonly onSheet: readonly number[];
   /** Whether its steps were recognized in a model file. */
@@ -50,7 +51,7 @@ export class Subject {
     this.steps = this.recipe.steps.filter(({ off }) => off !== true);
     this.isFromFile = document.model !== undefined;
     // Places in a part that was read from a file are those of its origin, which no sheet gives; see `drivenSizes`.
-    this.sites = sitesOf(this.recipe, this.scope).filter(
+    this.numericArguments = numericArgumentsOf(this.recipe, this.scope).filter(
       ({ role, stepId }) =>
         !this.isFromFile || (role !== 'position' && (role === 'diameter' || !isWallStep({ id: stepId }))),
     );
@@ -69,12 +70,12 @@ export class Subject {
     this.found.set(id, {
       id,
       kind,
-      prior: CATALOGUE[kind].prior * likelihood * factor,
+      prior: priorOf(kind) * likelihood * factor,
       edits,
       expression: expression ?? null,
       stepIds: [...new Set(edits.flatMap((edit) => ('stepId' in edit ? edit.stepId : [])))],
       message,
-      summary: `${CATALOGUE[kind].name}: ${summary}`,
+      summary: `${causeName(kind)}: ${summary}`,
     });
   }
 
@@ -91,7 +92,7 @@ export class Subject {
     return this.recipe.steps.find((step) => step.id === id);
   }
 
-  words(value: number, role: Role): string {
+  words(value: number, role: NumberRole): string {
     if (role === 'count') return String(value);
     if (role === 'angle') return `${String(Number(value.toFixed(2)))}°`;
     return `${formatFixed(value, this.exercise.decimals)} ${this.recipe.unit}`;
@@ -107,7 +108,7 @@ export class Subject {
 }
 
 export const nameOf = (step: Pick<Step, 'id' | 'label' | 'op'>): string =>
-  step.label ?? `${OPERATION_NAMES[step.op]} "${step.id}"`;
+  step.label ?? `${operationName(step.op)} "${step.id}"`;
 
 export const rounded = (value: number): number => Number(value.toFixed(6));
 export const written = (value: number): string => String(rounded(value));

@@ -1,8 +1,8 @@
-import { measureSubmission, prepareReference, type Reference } from '#core/check';
-import type { Check, Exercise } from '#core/exercise';
+import { facesOfTarget, measureSubmission, prepareReference, type Reference, type Check } from '#core/check';
+import type { Exercise } from '#core/exercise';
+import type { NamedSurfaces } from '#core/recipe';
 import { gradeMeasurement } from '#core/grade';
 import type { Scope } from '#core/quantity';
-import type { NamedSurfaces } from '#core/recipe';
 import type { Solid } from '#core/solid';
 
 import type { PlanBasis } from './suggest.ts';
@@ -60,7 +60,7 @@ export function evaluatePlan(basis: PlanBasis): readonly CheckState[] {
       nominal: target && 'nominal' in target ? target.nominal : null,
       measured: typeof line?.measured === 'number' ? line.measured : null,
       passes: line?.verdict === 'right',
-      faceIds: target === undefined ? [] : faceIdsOf(target),
+      faceIds: target === undefined ? [] : facesOfTarget(target),
     };
   });
 }
@@ -69,10 +69,3 @@ const prepared = (exercise: Exercise, solid: Solid, surfaces: NamedSurfaces, sco
   const reference = prepareReference(exercise, solid, surfaces, scope);
   return reference.ok ? reference.value : reference.problem.message;
 };
-
-/** Every face that a target is about. */
-export function faceIdsOf(target: Reference['targets'][number]): readonly number[] {
-  return Object.entries(target).flatMap(([key, value]) =>
-    /faceids$/i.test(key) || key === 'members' ? (value as readonly (number | readonly number[])[]).flat() : [],
-  );
-}

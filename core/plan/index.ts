@@ -1,6 +1,6 @@
 /** The check plan as its author works on it: suggested from the part, and measured on the part itself. */
 export { anchorsOf, nameOfFace, type Anchor } from './anchors.ts';
-export { evaluatePlan, faceIdsOf, soundChecks, type CheckState } from './evaluate.ts';
+export { evaluatePlan, soundChecks, type CheckState } from './evaluate.ts';
 export { evaluateStages, suggestStages } from './stages.ts';
 export { slightChanges } from './others.ts';
 export { suggestPlan, type PlanBasis } from './suggest.ts';

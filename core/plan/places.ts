@@ -1,4 +1,5 @@
-import { Chain, placesAlong, samePlace, touchingRounds, type AxisIndex } from '#core/chain';
+import { Chain, placesAlong, samePlace, touchingRounds } from '#core/chain';
+import type { AxisIndex } from '#core/check';
 import type { Solid, Surface } from '#core/solid';
 import { cross, length, type Vec3 } from '#core/vector';
 

@@ -1,4 +1,5 @@
-import { exerciseOfStage, stageCount, type Check, type Exercise } from '#core/exercise';
+import type { Check } from '#core/check';
+import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
 
 import { evaluatePlan, type CheckState } from './evaluate.ts';
 import { suggestPlan, type PlanBasis } from './suggest.ts';

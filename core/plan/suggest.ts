@@ -1,7 +1,8 @@
-import type { Check, Exercise } from '#core/exercise';
+import type { Check } from '#core/check';
+import type { Exercise } from '#core/exercise';
+import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
-import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import type { Cylinder, Solid } from '#core/solid';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 

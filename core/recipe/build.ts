@@ -5,13 +5,10 @@ import { evaluateParameters, namesIn, type Scope } from '#core/quantity';
 import type { Axis, Edge, Face, Surface } from '#core/solid';
 
 import type { Context, Outcome, Part, Thread } from './context.ts';
-import { circularPattern, linearPattern, mirror } from './copy.ts';
-import { axis, plane, thread } from './datum.ts';
-import { chamfer, fillet, fullRound } from './dress.ts';
-import { hole } from './hole.ts';
+import type { AxisReference, PlaneReference } from './entries.ts';
+import { operationOf, type Step } from './operations/index.ts';
 import { axisOfRound, baseAxis, basePlane, planeOn } from './planes.ts';
-import type { AxisReference, PlaneReference, Recipe, Step } from './schema.ts';
-import { extrude, loft, revolve, rib } from './solids.ts';
+import type { Recipe } from './schema.ts';
 import { StepValues, withValues, type ParameterValues } from './values.ts';
 
 /** Surfaces by step and role, in mm. A name stays when values change; not every one survives the later steps. */
@@ -318,41 +315,8 @@ export class RecipeBuilder {
       },
       made: (stepId) => madeBy(state, stepId),
     };
-    const outcome = outcomeOf(step, context);
+    const outcome = operationOf(step.op).build(step, context);
     return after(step, outcome, state);
-  }
-}
-
-function outcomeOf(step: Step, context: Context): Outcome {
-  switch (step.op) {
-    case 'extrude':
-      return extrude(step, context);
-    case 'revolve':
-      return revolve(step, context);
-    case 'hole':
-      return hole(step, context);
-    case 'fillet':
-      return fillet(step, context);
-    case 'full-round':
-      return fullRound(step, context);
-    case 'chamfer':
-      return chamfer(step, context);
-    case 'rib':
-      return rib(step, context);
-    case 'loft':
-      return loft(step, context);
-    case 'mirror':
-      return mirror(step, context);
-    case 'linear-pattern':
-      return linearPattern(step, context);
-    case 'circular-pattern':
-      return circularPattern(step, context);
-    case 'plane':
-      return plane(step, context);
-    case 'axis':
-      return axis(step, context);
-    case 'thread':
-      return thread(step, context);
   }
 }
 
@@ -424,7 +388,7 @@ function madeBy({ made }: State, stepId: string): Made {
   if (found !== undefined) return found;
   throw new ProblemError(
     'cannot-copy',
-    `"${stepId}" cannot be copied: only earlier steps that add or cut can. Round and bevel the copies afterwards. Steps that can be copied: ${[...made.keys()].join(', ') || 'none'}.`,
+    `"${stepId}" cannot be copied: only earlier steps that add or cut can. Fillet and chamfer the copies afterwards. Steps that can be copied: ${[...made.keys()].join(', ') || 'none'}.`,
   );
 }
 

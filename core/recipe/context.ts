@@ -2,7 +2,7 @@ import type { Kernel, Shape, WorkPlane } from '#core/kernel';
 import type { Named } from '#core/outline';
 import type { Axis, Edge, Face, Surface } from '#core/solid';
 
-import type { AxisReference, Mode, PlaneReference } from './schema.ts';
+import type { AxisReference, Mode, PlaneReference } from './entries.ts';
 import type { StepValues } from './values.ts';
 
 /** Bodies that a step adds to the part or cuts from it, in one operation. */

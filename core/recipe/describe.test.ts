@@ -56,10 +56,10 @@ describe('a step in words', () => {
 
   it('names edges, copies and reference geometry', () => {
     const edges = [{ between: ['base.end', 'base.left'] }];
-    expect(words({ op: 'fillet', radius: '2', edges })).toBe('round R 2, base.end / base.left');
-    expect(words({ op: 'fillet', radius: '2', edges: [{ every: 'convex' }] })).toBe('round R 2, every convex edge');
+    expect(words({ op: 'fillet', radius: '2', edges })).toBe('fillet R 2, base.end / base.left');
+    expect(words({ op: 'fillet', radius: '2', edges: [{ every: 'convex' }] })).toBe('fillet R 2, every convex edge');
     expect(words({ op: 'chamfer', size: '1', other: '2', edges: [...edges, ...edges, ...edges] })).toBe(
-      'bevel 1 x 2, 3 edges',
+      'chamfer 1 x 2, 3 edges',
     );
     expect(words({ op: 'full-round', sides: ['a.left', 'a.right'], middle: 'a.upper' })).toBe(
       'full round in place of a.upper',
@@ -75,7 +75,7 @@ describe('a step in words', () => {
     expect(words({ op: 'plane', by: { kind: 'tangent', to: 'a.wall', facing: { base: 'XZ' } } })).toBe(
       'plane, tangent',
     );
-    expect(words({ op: 'axis', by: { kind: 'of', surface: 'a.wall' } })).toBe('axis, of a round');
+    expect(words({ op: 'axis', by: { kind: 'of', surface: 'a.wall' } })).toBe('axis, of a cylinder');
     expect(words({ op: 'thread', on: 'a.wall', thread: { designation: 'M8' } })).toBe('thread M8 on a.wall');
     expect(describePlane({ plane: 'tilt', offset: '3' })).toBe('plane tilt + 3');
   });

@@ -4,7 +4,7 @@ import type { Edge, Face } from '#core/solid';
 import { add, cross, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { Context } from './context.ts';
-import type { EdgeSelector } from './schema.ts';
+import type { EdgeSelector } from './entries.ts';
 import { facesOn } from './surfaces.ts';
 
 /** Edges that a selector finds, and the way their faces meet. */

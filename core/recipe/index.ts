@@ -1,22 +1,28 @@
-/** Parametric parts: schema, evaluation, and the build of a recipe with the kernel. */
+/** Parametric parts: operations, schema, evaluation, and the build of a recipe with the kernel. */
 export {
   AxisSchema,
   PlaneSchema,
-  RECIPE_VERSION,
-  RecipeSchema,
-  StepSchema,
   SurfaceNameSchema,
   type AxisReference,
   type EdgeSelector,
   type Extent,
   type Mode,
-  type Operation,
-  type Parameter,
   type PlaneReference,
-  type Recipe,
+} from './entries.ts';
+export {
+  operationOf,
+  OPERATIONS,
+  StepSchema,
+  type AnyOperation,
+  type Operation,
   type Step,
   type StepOf,
-} from './schema.ts';
+} from './operations/index.ts';
+export type { Effect, PlacedMember, Repeat, StepExtent, StepMistake } from './operation.ts';
+export type { NumberRole } from './numbers.ts';
+export { angle, choice, count, kindOfValue, length, SKIP, type Choice, type Field, type FieldPath } from './form.ts';
+export { RECIPE_VERSION, RecipeSchema, type Parameter, type Recipe } from './schema.ts';
+export { BuildRuleSchema, type BuildRule } from './rule.ts';
 export {
   buildRecipe,
   RecipeBuilder,
@@ -27,7 +33,8 @@ export {
   type Unfinished,
 } from './build.ts';
 export { basePlane, planeAt, planeOn } from './planes.ts';
-export { describeOutline, describePlane, describeStep, OPERATION_NAMES } from './describe.ts';
+export { describeOutline, describePlane } from './words.ts';
+export { describeStep, operationName, outlinesIn } from './ask.ts';
 export type { Thread } from './context.ts';
 export { StepValues, withValues, type ParameterValues } from './values.ts';
 export { pitchOf, threadLines } from './thread-lines.ts';

@@ -1,10 +1,9 @@
-import type { Target } from '#core/check';
-import { isOnSheet, type Check } from '#core/exercise';
+import { draftingOf, isOnSheet, type AxisIndex, type Check, type Drafting, type Span, type Target } from '#core/check';
+import { facesOn, type Thread } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { circleCenter } from '#core/kernel';
-import { facesOn, type Thread } from '#core/recipe';
 import type { Face } from '#core/solid';
-import { boxCenter, boxCorners, dot, extremes, subtract, type Vec3 } from '#core/vector';
+import { boxCenter, boxCorners, dot, extremes, scale, subtract, type Vec3 } from '#core/vector';
 
 import { dimensionText, sizeText, type Writer } from './text.ts';
 import {
@@ -35,7 +34,9 @@ import {
   witness,
 } from './witness.ts';
 
-type TargetOf<K extends Target['kind']> = Extract<Target, { kind: K }>;
+type DraftingOf<F extends Drafting['form']> = Extract<Drafting, { form: F }>;
+
+const unitVector = (axis: AxisIndex): Vec3 => [axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0];
 
 /** The dimensions of the sheet, made from the checks that are dimensions; each in the view that shows it best. */
 export function dimensionsOf(
@@ -77,33 +78,32 @@ class Drafter {
     const later: (() => void)[] = [];
     for (const check of this.writer.exercise.checks) {
       const target = this.writer.reference.targets.find(({ checkId }) => checkId === check.id);
-      if (target === undefined || !isOnSheet(check)) continue;
-      const linear = this.linearOf(check, target);
-      if (linear !== null) {
-        this.add(out, linear);
-        continue;
-      }
-      switch (target.kind) {
-        case 'diameter':
-        case 'radius':
-          this.round(check, target, callouts, later);
+      const drafting = target === undefined ? null : draftingOf(target);
+      if (target === undefined || drafting === null || !isOnSheet(check)) continue;
+      switch (drafting.form) {
+        case 'linear':
+          this.add(out, this.linearOf(check, target, drafting.span));
           break;
-        case 'hole-size':
-        case 'countersink-angle':
+        case 'circular': {
+          const across = this.across(check, target, drafting);
+          if (across === null) this.round(check, target, drafting, callouts, later);
+          else this.add(out, across);
+          break;
+        }
+        case 'hole-note':
           later.push(() => {
-            this.detailOfHole(check, target, callouts);
+            this.detailOfHole(check, target, drafting, callouts);
           });
           break;
         case 'bolt-circle':
-          this.add(out, this.boltCircle(check, target));
+          this.add(out, this.boltCircle(check, target, drafting.members));
           break;
-        case 'chamfer-size':
-          this.add(out, this.chamfer(check, target));
+        case 'chamfer':
+          this.add(out, this.chamfer(check, target, drafting));
           break;
-        case 'angle':
-          this.add(out, this.angle(check, target));
+        case 'angular':
+          this.add(out, this.angle(check, target, drafting));
           break;
-        default:
       }
     }
     for (const work of later) work();
@@ -135,58 +135,46 @@ class Drafter {
 
   // ---- linear
 
-  private linearOf(check: Check, target: Target): ViewDimension | null {
+  private linearOf(check: Check, target: Target, span: Span<readonly number[]>): ViewDimension | null {
     const text = this.text(check, target);
-    switch (target.kind) {
-      case 'distance':
-      case 'thickness': {
-        const [a, b] = [this.face(target.fromFaceIds), this.face(target.toFaceIds)];
-        return a?.surface.kind === 'plane' && b ? this.linear(check, text, endOf(a), endOf(b), a.surface.normal) : null;
-      }
-      case 'overall-size': {
-        const { bounds } = this.writer.reference.solid;
-        const axis: Vec3 = [target.axis === 0 ? 1 : 0, target.axis === 1 ? 1 : 0, target.axis === 2 ? 1 : 0];
-        const end = (at: Vec3): End => ({
-          bounds: { min: clampTo(bounds.min, axis, at), max: clampTo(bounds.max, axis, at) },
-          axis: null,
-          outer: true,
-        });
-        return this.linear(check, text, end(bounds.min), end(bounds.max), axis);
-      }
-      case 'hole-position': {
-        const [plane, round] = [this.face(target.fromFaceIds), this.face(target.faceIds)];
-        return plane?.surface.kind === 'plane' && round?.surface.kind === 'cylinder'
-          ? this.linear(check, text, endOf(plane), endOf(round), plane.surface.normal, round.surface.direction)
-          : null;
-      }
-      case 'center-distance': {
-        const [a, b] = [this.face(target.fromFaceIds), this.face(target.toFaceIds)];
-        if (a?.surface.kind !== 'cylinder' || b?.surface.kind !== 'cylinder') return null;
-        const { direction } = a.surface;
-        const apart = subtract(b.surface.origin, a.surface.origin);
-        const lift = dot(apart, direction);
-        const across: Vec3 = [
-          apart[0] - lift * direction[0],
-          apart[1] - lift * direction[1],
-          apart[2] - lift * direction[2],
-        ];
-        const along: Vec3 =
-          target.along === undefined
-            ? across
-            : [target.along === 0 ? 1 : 0, target.along === 1 ? 1 : 0, target.along === 2 ? 1 : 0];
-        return this.linear(check, text, endOf(a), endOf(b), along, direction);
-      }
-      case 'diameter':
-        return this.across(check, target, text);
-      default:
-        return null;
-    }
+    if (span.kind === 'extent') return this.extent(check, text, span.axis);
+    const [from, to] = [this.face(span.from.at), this.face(span.to.at)];
+    if (from === undefined || to === undefined) return null;
+    if (span.from.on === 'axis') return this.betweenAxes(check, text, from, to, span.along);
+    if (from.surface.kind !== 'plane') return null;
+    if (span.to.on === 'face') return this.linear(check, text, endOf(from), endOf(to), from.surface.normal);
+    return to.surface.kind === 'cylinder'
+      ? this.linear(check, text, endOf(from), endOf(to), from.surface.normal, to.surface.direction)
+      : null;
+  }
+
+  /** The whole part along one of its axes. */
+  private extent(check: Check, text: string, axisIndex: AxisIndex): ViewDimension | null {
+    const { bounds } = this.writer.reference.solid;
+    const axis = unitVector(axisIndex);
+    const end = (at: Vec3): End => ({
+      bounds: { min: clampTo(bounds.min, axis, at), max: clampTo(bounds.max, axis, at) },
+      axis: null,
+      outer: true,
+    });
+    return this.linear(check, text, end(bounds.min), end(bounds.max), axis);
+  }
+
+  /** Straight across two axes, or as it is seen along an axis of the part. */
+  private betweenAxes(check: Check, text: string, a: Face, b: Face, along?: AxisIndex): ViewDimension | null {
+    if (a.surface.kind !== 'cylinder' || b.surface.kind !== 'cylinder') return null;
+    const { direction } = a.surface;
+    const apart = subtract(b.surface.origin, a.surface.origin);
+    const across = subtract(apart, scale(direction, dot(apart, direction)));
+    return this.linear(check, text, endOf(a), endOf(b), along === undefined ? across : unitVector(along), direction);
   }
 
   /** A turned diameter, written across a view that shows its axis in true length. */
-  private across(check: Check, target: TargetOf<'diameter'>, text: string): ViewDimension | null {
-    const [round] = target.members.flatMap((ids) => this.face(ids) ?? []);
-    if (round?.surface.kind !== 'cylinder' || target.members.length !== 1) return null;
+  private across(check: Check, target: Target, { sign, members }: DraftingOf<'circular'>): ViewDimension | null {
+    if (sign !== '⌀' || members.length !== 1) return null;
+    const text = this.text(check, target);
+    const [round] = members.flatMap((ids) => this.face(ids) ?? []);
+    if (round?.surface.kind !== 'cylinder') return null;
     const { surface } = round;
     const outside = surface.side === 'convex';
     const inSection = this.views.some(({ section, axes }) => section && square(axes.toViewer, surface.direction));
@@ -265,11 +253,12 @@ class Drafter {
 
   private round(
     check: Check,
-    target: TargetOf<'diameter' | 'radius'>,
+    target: Target,
+    { sign, members }: DraftingOf<'circular'>,
     callouts: Callout[],
     later: (() => void)[],
   ): void {
-    const rounds = target.members.flatMap((ids) => this.face(ids) ?? []);
+    const rounds = members.flatMap((ids) => this.face(ids) ?? []);
     const [first] = rounds;
     if (first === undefined) return;
     const text = this.text(check, target);
@@ -290,18 +279,22 @@ class Drafter {
       return;
     }
     const holes = rounds.flatMap((face) => this.holeOf(face) ?? []);
-    const sign = target.kind === 'radius' ? 'R' : '⌀';
-    const count = target.members.length > 1 && !/^\d+ x /.test(text) ? `${String(target.members.length)} x ` : '';
+    const count = members.length > 1 && !/^\d+ x /.test(text) ? `${String(members.length)} x ` : '';
     const [, given = '', value = text] = /^(\d+ x )?(.*)$/.exec(text) ?? [];
     const runs: Run[] = [{ text: `${count}${given}${sign}${value}`, checkId: check.id }];
-    if (target.kind === 'diameter' && hole?.through === true && !hole.cross && holes.length === rounds.length)
+    if (sign === '⌀' && hole?.through === true && !hole.cross && holes.length === rounds.length)
       runs.push({ text: ' through', checkId: check.id });
     callouts.push({ id: check.id, rounds, holes, first: runs, more: [], wanted: this.wanted(check) });
   }
 
   /** Depth, counterbore and countersink are said with the diameter of their hole. */
-  private detailOfHole(check: Check, target: TargetOf<'hole-size' | 'countersink-angle'>, callouts: Callout[]): void {
-    const wall = this.face(target.faceIds);
+  private detailOfHole(
+    check: Check,
+    target: Target,
+    { faceIds, part }: DraftingOf<'hole-note'>,
+    callouts: Callout[],
+  ): void {
+    const wall = this.face(faceIds);
     const hole = wall && this.holeOf(wall);
     if (wall === undefined || hole === undefined) return;
     let callout = callouts.find(({ holes }) => holes.includes(hole));
@@ -311,13 +304,7 @@ class Drafter {
     }
     const text = this.text(check, target);
     const run = (words: string): Run => ({ text: words, checkId: check.id });
-    if (target.kind === 'countersink-angle') {
-      const row = callout.more.find(([first]) => first?.text.startsWith('⌵'));
-      if (row) row.push(run(` x ${text}`));
-      else callout.more.push([run(`⌵ ${text}`)]);
-      return;
-    }
-    switch (target.size) {
+    switch (part) {
       case 'depth':
         callout.first.push(run(`${callout.first.length > 0 ? ' ' : ''}↧${text}`));
         break;
@@ -334,6 +321,12 @@ class Drafter {
         const row = callout.more.find(([first]) => first?.text.startsWith('⌵'));
         if (row) row.unshift(run(`⌵ ⌀${text}`));
         else callout.more.push([run(`⌵ ⌀${text}`)]);
+        break;
+      }
+      case 'countersink-angle': {
+        const row = callout.more.find(([first]) => first?.text.startsWith('⌵'));
+        if (row) row.push(run(` x ${text}`));
+        else callout.more.push([run(`⌵ ${text}`)]);
         break;
       }
     }
@@ -373,8 +366,8 @@ class Drafter {
     return [{ center: seen(view.axes, centroid), radius: 0, at: null }];
   }
 
-  private boltCircle(check: Check, target: TargetOf<'bolt-circle'>): ViewDimension | null {
-    const axes = target.members.flatMap((ids) => {
+  private boltCircle(check: Check, target: Target, members: readonly (readonly number[])[]): ViewDimension | null {
+    const axes = members.flatMap((ids) => {
       const surface = this.face(ids)?.surface;
       return surface?.kind === 'cylinder' ? [surface] : [];
     });
@@ -392,12 +385,16 @@ class Drafter {
     });
   }
 
-  private chamfer(check: Check, target: TargetOf<'chamfer-size'>): ViewDimension | null {
+  private chamfer(
+    check: Check,
+    target: Target,
+    { faceIds: chamferIds, onFaceIds }: DraftingOf<'chamfer'>,
+  ): ViewDimension | null {
     const { solid } = this.writer.reference;
-    const face = this.face(target.faceIds);
-    const on = this.face(target.onFaceIds);
+    const face = this.face(chamferIds);
+    const on = this.face(onFaceIds);
     if (face === undefined || on === undefined || this.chamfered.has(face.id)) return null;
-    for (const id of target.faceIds) this.chamfered.add(id);
+    for (const id of chamferIds) this.chamfered.add(id);
     const feature = featuresOf(solid, 'chamfer').find(({ faceIds }) => faceIds.includes(face.id));
     const other = feature?.onFaceIds.map((id) => solid.faces[id]).find((candidate) => candidate && candidate !== on);
     const degrees = chamferAngle(face.surface, on.surface, other?.surface);
@@ -411,9 +408,9 @@ class Drafter {
     });
   }
 
-  private angle(check: Check, target: TargetOf<'angle'>): ViewDimension | null {
-    const [a, b] = [this.face(target.fromFaceIds), this.face(target.toFaceIds)];
-    if (!a || !b) return null;
+  private angle(check: Check, target: Target, { fromFaceIds, toFaceIds }: DraftingOf<'angular'>): ViewDimension | null {
+    const [a, b] = [this.face(fromFaceIds), this.face(toFaceIds)];
+    if (!a || !b || !('nominal' in target)) return null;
     const text = this.text(check, target);
     return this.best(this.wanted(check), (view) => {
       const [s, t] = [traceOf(view, a), traceOf(view, b)];

@@ -1,7 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { prepareExercise } from '#core/attempt';
-import { isDimension, type Exercise } from '#core/exercise';
+import { isDimension } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import {

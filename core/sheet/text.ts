@@ -1,5 +1,5 @@
-import type { Reference, Target } from '#core/check';
-import type { Exercise, Tolerance } from '#core/exercise';
+import { quantityOfKind, type Reference, type Target, type Tolerance } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import { decimalsFor, formatFixed, LENGTH_UNITS, namesIn } from '#core/quantity';
 
 type Format = Pick<Reference, 'unit' | 'decimals'>;
@@ -47,7 +47,7 @@ export function sizeText(
   const [letter] = namesIn(check.nominal);
   const isLetter = letter === check.nominal.trim() && recipe.parameters.some(({ name }) => name === letter);
   const nominal = 'nominal' in target ? target.nominal : 0;
-  const angular = target.kind === 'angle' || target.kind === 'countersink-angle';
+  const angular = quantityOfKind(target.kind) === 'angle';
   const fraction = sheet?.format === 'fraction' && reference.unit === 'in';
   const value =
     isLetter && sheet?.letters !== 'values'

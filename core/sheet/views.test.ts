@@ -3,10 +3,11 @@ import { PNG } from 'pngjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { prepareExercise } from '#core/attempt';
-import { blankExercise, DEFAULT_VIEWS, type Check, type Exercise, type SheetView } from '#core/exercise';
+import type { Check } from '#core/check';
+import { blankExercise, DEFAULT_VIEWS, type Exercise, type SheetView } from '#core/exercise';
+import type { Step } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
-import type { Step } from '#core/recipe';
 import { renderDxf, renderSvg, scoreSheet, type Sheet, type SheetEntity } from '#core/sheet';
 import { loadKernel } from '#runtime';
 

@@ -1,7 +1,7 @@
 import { beforeAll, expect, it } from 'vitest';
 
 import type { Kernel } from '#core/kernel';
-import { MISTAKE_KINDS } from '#core/mistake';
+import { MISTAKE_KINDS } from '#core/cause';
 import { ASSIGNMENTS, EVENING_STUDENTS, loginOf, STUDENTS } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';

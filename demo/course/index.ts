@@ -1,7 +1,7 @@
 /** The demo course: people of the Saltmarsh Boatbuilding School, what was issued, and who handed in what. All made up. */
 import type { Answers, Release } from '#api';
 import type { Feedback } from '#core/grade';
-import type { MistakeKind } from '#core/mistake';
+import type { MistakeKind } from '#core/cause';
 import type { Slip } from '#demo/workbench';
 
 export const SCHOOL = 'Saltmarsh Boatbuilding School';
@@ -111,7 +111,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Bettina Crane', work: right, afterHours: 22 },
       { student: 'Corin Dale', work: { kind: 'unit-swapped' }, afterHours: 23 },
       { student: 'Corin Dale', work: right, afterHours: 26 },
-      { student: 'Dagny Elm', work: { kind: 'hole-forgotten', step: 'bolts', hole: 4 }, afterHours: 30 },
+      { student: 'Dagny Elm', work: { kind: 'one-forgotten', step: 'bolts', hole: 4 }, afterHours: 30 },
       { student: 'Emil Frost', work: right, afterHours: 49 },
       { student: 'Fia Garrow', work: { kind: 'size-wrong', parameter: 'C', value: '12' }, afterHours: 50 },
       { student: 'Gil Hesper', work: 'not-a-model', afterHours: 70 },
@@ -138,7 +138,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Fia Garrow', work: { kind: 'size-wrong', parameter: 'C', value: '1.75' }, afterHours: 25 },
       { student: 'Fia Garrow', work: right, afterHours: 27 },
       { student: 'Ivo Jarrow', work: 'cut-short', afterHours: 44 },
-      { student: 'Hanne Isley', work: { kind: 'hole-forgotten', step: 'bolts', hole: 2 }, afterHours: 46 },
+      { student: 'Hanne Isley', work: { kind: 'one-forgotten', step: 'bolts', hole: 2 }, afterHours: 46 },
       { student: 'Kasper Lund', work: { kind: 'origin-shifted', by: [1.75, 0.9375, 0] }, afterHours: 60 },
       { student: 'Mira Norrland', work: { kind: 'wrong-material', material: 'brass' }, afterHours: 66 },
       { student: 'Juno Kestle', work: slip(['blind-for-through']), afterHours: 68 },
@@ -152,7 +152,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     attemptsAllowed: 2,
     answers: 'never',
     attempts: [
-      { student: 'Bettina Crane', work: { kind: 'hole-forgotten', step: 'bolts', hole: 2 }, afterHours: 18 },
+      { student: 'Bettina Crane', work: { kind: 'one-forgotten', step: 'bolts', hole: 2 }, afterHours: 18 },
       { student: 'Emil Frost', work: right, afterHours: 22 },
       { student: 'Dagny Elm', work: { kind: 'size-wrong', parameter: 'C', value: '2.5' }, afterHours: 24 },
     ],
@@ -170,7 +170,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Emil Frost', work: { kind: 'radius-for-diameter', step: 'lag' }, afterHours: 20 },
       { student: 'Ansel Brody', work: right, afterHours: 30 },
       { student: 'Hanne Isley', work: right, afterHours: 31 },
-      { student: 'Hanne Isley', work: { kind: 'hole-forgotten', step: 'wedge', hole: 1 }, stage: 2, afterHours: 32 },
+      { student: 'Hanne Isley', work: { kind: 'one-forgotten', step: 'wedge', hole: 1 }, stage: 2, afterHours: 32 },
     ],
   },
   {
@@ -196,7 +196,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Birte Cask', work: slip(['wrong-edge']), afterHours: 42 },
       { student: 'Cajus Drey', work: slip(['digits-swapped', 1]), afterHours: 50 },
       { student: 'Delia Eames', work: right, afterHours: 52 },
-      { student: 'Edda Flint', work: slip(['step-forgotten']), afterHours: 60 },
+      { student: 'Edda Flint', work: slip(['feature-forgotten']), afterHours: 60 },
       { student: 'Falk Gant', work: slip(['one-forgotten']), afterHours: 66 },
       { student: 'Gerda Holt', work: right, afterHours: 70 },
       { student: 'Hugo Inkster', work: slip(['wrong-edge']), afterHours: 75 },
@@ -247,7 +247,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     attemptsAllowed: 2,
     answers: 'never',
     attempts: [
-      { student: 'Jarl Keel', work: slip(['rounds-on-rims']), afterHours: 20 },
+      { student: 'Jarl Keel', work: slip(['edges-not-sharp']), afterHours: 20 },
       { student: 'Karin Loft', work: slip(['drill-point']), afterHours: 22 },
       { student: 'Lars Mizzen', work: slip(['through-for-blind']), afterHours: 24 },
       { student: 'Malin Nock', work: slip(['wrong-variant', 1]), afterHours: 30 },
@@ -262,7 +262,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     answers: 'after-due',
     feedback: ['checks', 'numbers', 'overlay'],
     attempts: [
-      { student: 'Ida Joiner', work: slip(['bevel-reversed']), afterHours: 20 },
+      { student: 'Ida Joiner', work: slip(['chamfer-reversed']), afterHours: 20 },
       { student: 'Otto Pintle', work: slip(['wrong-order']), afterHours: 23 },
       { student: 'Nora Oakum', work: right, afterHours: 26 },
     ],

@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
-import { OPERATIONS, type Exercise } from '#core/exercise';
+import type { Exercise } from '#core/exercise';
+import { OPERATIONS, buildRecipe, RecipeBuilder } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import { polyhedronProperties, readStl, trianglesOf, writeStl } from '#core/mesh';
 import { OUTLINE_SHAPES } from '#core/outline';
-import { buildRecipe, RecipeBuilder } from '#core/recipe';
 import { judgeVariants } from '#core/variant';
 import { distance } from '#core/vector';
 import {

@@ -2,14 +2,16 @@
  * A simulated student: rebuilds the part of an exercise with a chosen mistake, reads the numbers off the result, and
  * writes the STEP file as a modeling program would.
  */
-import type { Exercise, TypedValueName } from '#core/exercise';
+import type { TypedValueName } from '#core/check';
+import type { Exercise } from '#core/exercise';
+import { buildRecipe, type Recipe, type Step } from '#core/recipe';
 import type { TypedInput } from '#core/grade';
 import type { Kernel, Shape } from '#core/kernel';
 import { findMaterial, massOf } from '#core/material';
-import { applyEdits, mistakesOf, type Mistake, type MistakeKind } from '#core/mistake';
+import { applyEdits, mistakesOf, type Mistake } from '#core/mistake';
+import type { MistakeKind } from '#core/cause';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { formatFixed, LENGTH_UNITS, MASS_UNITS, propertyUnits, VOLUME_UNITS } from '#core/quantity';
-import { buildRecipe, type Recipe, type Step } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 
@@ -24,7 +26,7 @@ export type Slip =
   | { readonly kind: 'wrong-hand' }
   /** The value of the radius went into a field for the diameter; in one hole only where `hole` (from 1) is given. */
   | { readonly kind: 'radius-for-diameter'; readonly step: string; readonly hole?: number }
-  | { readonly kind: 'hole-forgotten'; readonly step: string; readonly hole: number }
+  | { readonly kind: 'one-forgotten'; readonly step: string; readonly hole: number }
   | { readonly kind: 'size-wrong'; readonly parameter: string; readonly value: string }
   /** The numbers of the sheet typed in a model that is set to the other unit. */
   | { readonly kind: 'unit-swapped' }
@@ -146,7 +148,7 @@ function withMistake(recipe: Recipe, mistake: RecipeSlip): Recipe {
           { ...step, id: `${step.id}-odd`, diameter: halved, at: { kind: 'points', points: [taken] } },
         ];
       });
-    case 'hole-forgotten':
+    case 'one-forgotten':
       return onHoles(recipe, mistake.step, (step) => {
         const { kept } = splitHoles(step, mistake.hole);
         return kept.length === 0 ? [] : [{ ...step, at: { kind: 'points', points: kept } }];

@@ -1,27 +1,10 @@
 import type { Exercise } from '#core/exercise';
-import type { Operation } from '#core/recipe';
+import { operationName } from '#core/recipe';
 
 /** How a student writes a list of build steps: a line each, as a table, as JSON, with words of their own, or as a recipe. */
 export type LogStyle = 'lines' | 'table' | 'json' | 'scribbled' | 'recipe';
 /** Those that everybody has. */
 export const LOG_STYLES: readonly LogStyle[] = ['lines', 'table', 'json', 'scribbled'];
-
-const WORDS: Readonly<Record<Operation, string>> = {
-  extrude: 'Extrude',
-  revolve: 'Revolve',
-  hole: 'Hole',
-  fillet: 'Fillet',
-  'full-round': 'Full round',
-  chamfer: 'Chamfer',
-  rib: 'Rib',
-  loft: 'Loft',
-  mirror: 'Mirror',
-  'linear-pattern': 'Linear pattern',
-  'circular-pattern': 'Circular pattern',
-  plane: 'Plane',
-  axis: 'Axis',
-  thread: 'Thread',
-};
 
 /** The list of build steps that a student writes who built the part as its recipe does; with `swapped`, holes come early. */
 export function logLikeStudent({ recipe }: Pick<Exercise, 'recipe'>, style: LogStyle, swapped = false): string {
@@ -30,7 +13,7 @@ export function logLikeStudent({ recipe }: Pick<Exercise, 'recipe'>, style: LogS
   const order = swapped ? [...steps.slice(0, 1), ...holes, ...steps.slice(1).filter(({ op }) => op !== 'hole')] : steps;
   const rows = order.map((step) => {
     const through = step.op === 'hole' && step.depth.kind === 'through' ? ' through all' : '';
-    return { operation: WORDS[step.op], name: (step.label ?? step.id) + through };
+    return { operation: operationName(step.op), name: (step.label ?? step.id) + through };
   });
   switch (style) {
     case 'lines':

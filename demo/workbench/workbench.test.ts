@@ -45,10 +45,10 @@ const CASES: readonly (readonly [number: string, cause: string, mistake: Slip])[
     const shift = recipe.unit === 'mm' ? 12.5 : 0.5;
     return [
       ...(HOLES[number] ?? []).map(
-        (step) => [number, 'radius-diameter', { kind: 'radius-for-diameter', step }] as const,
+        (step) => [number, 'radius-for-diameter', { kind: 'radius-for-diameter', step }] as const,
       ),
-      [number, 'radius-diameter', { kind: 'radius-for-diameter', step: 'bolts', hole: 2 }] as const,
-      [number, 'hole-forgotten', { kind: 'hole-forgotten', step: 'bolts', hole: 1 }] as const,
+      [number, 'radius-for-diameter', { kind: 'radius-for-diameter', step: 'bolts', hole: 2 }] as const,
+      [number, 'one-forgotten', { kind: 'one-forgotten', step: 'bolts', hole: 1 }] as const,
       [number, 'wrong-unit', { kind: 'unit-swapped' }] as const,
       [number, 'wrong-material', { kind: 'wrong-material', material: other }] as const,
       [number, 'shifted-origin', { kind: 'origin-shifted', by: [shift, -shift, 0] }] as const,
@@ -111,6 +111,6 @@ it('a right model with the right numbers is worth everything, in both units', ()
 });
 
 it('refuses a mistake that the part does not offer', () => {
-  const handIn = modelLikeStudent(kernel, find('SB-101'), { kind: 'hole-forgotten', step: 'bolts', hole: 9 });
+  const handIn = modelLikeStudent(kernel, find('SB-101'), { kind: 'one-forgotten', step: 'bolts', hole: 9 });
   expect(handIn.ok ? '' : handIn.problem.code).toBe('no-such-hole');
 });

@@ -1,6 +1,5 @@
 /** Exercises issued to sections, as the instructor sees them. */
 import type { Hono } from 'hono';
-import * as v from 'valibot';
 
 import {
   IssueSchema,
@@ -11,7 +10,7 @@ import {
   type Need,
 } from '#api';
 import { stageCount } from '#core/exercise';
-import { CATALOGUE, MistakeKindSchema } from '#core/mistake';
+import { causeName, type CauseKind } from '#core/cause';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
@@ -180,7 +179,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
 interface CauseRow {
   readonly attemptId: number;
   readonly student: string;
-  readonly id: string;
+  readonly id: CauseKind;
   readonly message: string;
 }
 
@@ -188,18 +187,12 @@ interface CauseRow {
 function grouped(rows: readonly CauseRow[]): AssignmentDetail['causes'] {
   const groups = new Map<string, AssignmentDetail['causes'][number]>();
   for (const { id, ...attempt } of rows) {
-    const known = groups.get(id) ?? { id, name: nameOfCause(id), attempts: [] };
+    const known = groups.get(id) ?? { id, name: causeName(id), attempts: [] };
     if (!known.attempts.some(({ attemptId }) => attemptId === attempt.attemptId)) known.attempts.push(attempt);
     groups.set(id, known);
   }
   return [...groups.values()].sort((a, b) => b.attempts.length - a.attempts.length);
 }
-
-/** Of the catalogue, or of what is only observed: "wrong-size" as "wrong size". */
-const nameOfCause = (id: string): string => {
-  const kind = v.safeParse(MistakeKindSchema, id);
-  return kind.success ? CATALOGUE[kind.output].name : id.replaceAll('-', ' ');
-};
 
 function median(sorted: readonly number[]): number | null {
   const middle = (sorted.length - 1) / 2;

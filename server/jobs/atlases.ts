@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { MeasurementSchema } from '#core/check';
 import { exerciseOfStage, parseExercise, stageCount, type Exercise } from '#core/exercise';
 import { ReportSchema } from '#core/grade';
-import { NO_DIAGNOSIS, type MadeMistake } from '#core/mistake';
+import { catalogueContent, NO_DIAGNOSIS, type MadeMistake } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import type { Db } from '#server/db';
 import type { Events } from '#server/events';
@@ -77,8 +77,6 @@ interface AttemptRow {
 
 /** Mistakes that are built in one go, so that a grade never waits long. */
 const CHUNK = 5;
-/** Changed when the catalogue changes, so that atlases are made anew. */
-const CATALOGUE_VERSION = 3;
 
 /** The parts of a document, the one as drawn first. */
 const partsOf = (document: Exercise): readonly { readonly variant: number; readonly stage: number }[] =>
@@ -88,11 +86,20 @@ const partsOf = (document: Exercise): readonly { readonly variant: number; reado
     )
     .sort((a, b) => a.variant - b.variant || a.stage - b.stage);
 
-/** What an atlas is made of: the same inputs give the same atlas. */
+/** What an atlas is made of, the mistakes themselves among it: the same inputs give the same atlas. */
 function inputsOf(document: Exercise, variant: number, stage: number): string {
   const { exercise, values = {} } = partOf(document, { variant, stage });
   const { recipe, checks, scoring, variants, likelihoods, model } = exerciseOfStage(exercise, stage);
-  const inputs = [CATALOGUE_VERSION, recipe, checks, scoring, variants, values, likelihoods, model];
+  const inputs = [
+    catalogueContent(exercise, values, stage),
+    recipe,
+    checks,
+    scoring,
+    variants,
+    values,
+    likelihoods,
+    model,
+  ];
   return hashOf(Buffer.from(JSON.stringify(inputs)));
 }
 

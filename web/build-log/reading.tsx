@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 
 import { readBuildLog } from '#core/buildlog';
-import { OPERATION_NAMES } from '#core/recipe';
+import { operationName } from '#core/recipe';
 
 /** The lines of a list of build steps with what each is taken for; what was not understood stands out. */
 export default function Reading({ text }: { text: string }) {
@@ -14,7 +14,7 @@ export default function Reading({ text }: { text: string }) {
     );
   const { steps, unread, format } = result.value;
   const lines = [
-    ...steps.map(({ line, text: words, operation }) => ({ line, words, read: OPERATION_NAMES[operation] })),
+    ...steps.map(({ line, text: words, operation }) => ({ line, words, read: operationName(operation) })),
     ...unread.map(({ line, text: words }) => ({ line, words, read: null })),
   ].sort((a, b) => a.line - b.line);
   return (

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 
-import { OPERATIONS, type BuildRule, type Exercise } from '#core/exercise';
+import type { Exercise } from '#core/exercise';
+import { OPERATIONS, type BuildRule, operationName, type Operation } from '#core/recipe';
 import { MATERIALS } from '#core/material';
-import { OPERATION_NAMES, type Operation } from '#core/recipe';
 import { Button, NumberField, Panel, RootCauseToggle, SelectField, TextField } from '#web/ui';
 
 import { Likelihoods } from './likelihoods.tsx';
@@ -265,7 +265,7 @@ function RulesPanel({ exercise: { rules }, onChange }: AboutTabProps) {
     >
       {OPERATIONS.map((name) => (
         <option key={name} value={name}>
-          {OPERATION_NAMES[name]}
+          {operationName(name)}
         </option>
       ))}
     </select>
@@ -297,7 +297,7 @@ function RulesPanel({ exercise: { rules }, onChange }: AboutTabProps) {
                   <option value="">and no other</option>
                   {OPERATIONS.filter((name) => name !== rule.operation).map((name) => (
                     <option key={name} value={name}>
-                      or {OPERATION_NAMES[name]}
+                      or {operationName(name)}
                     </option>
                   ))}
                 </select>

@@ -1,4 +1,5 @@
-import { CHECK_GROUPS, groupOf, isDimension, type Check, type CheckGroup, type Exercise } from '#core/exercise';
+import { CHECK_GROUPS, groupOf, isDimension, kindOf, type Check, type CheckGroup } from '#core/check';
+import type { Exercise } from '#core/exercise';
 
 const SMALL = 'h-7 border border-ink/50 bg-paper px-1 text-sm';
 const GROUP_WORDS: Readonly<Record<CheckGroup, string>> = {
@@ -24,10 +25,10 @@ export function CheckDetails({
         In the group
         <select
           className={SMALL}
-          value={check.group ?? groupOf(check.kind)}
+          value={groupOf(check)}
           onChange={(event) => {
             const group = event.target.value as CheckGroup;
-            onChange({ group: group === groupOf(check.kind) ? undefined : group }, 'group');
+            onChange({ group: group === kindOf(check.kind).group ? undefined : group }, 'group');
           }}
         >
           {CHECK_GROUPS.map((group) => (

@@ -1,9 +1,10 @@
 import * as v from 'valibot';
 
-import { DEFAULT_SHEET, type Check, type Exercise } from '#core/exercise';
-import { ruleText, TYPED_LABELS } from '#core/grade';
-import { CATALOGUE, MistakeKindSchema } from '#core/mistake';
+import type { Check } from '#core/check';
+import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { describeStep } from '#core/recipe';
+import { ruleText, TYPED_LABELS } from '#core/grade';
+import { causeName, CauseKindSchema } from '#core/cause';
 import { scaleText } from '#core/sheet';
 import { plural } from '#web/ui';
 
@@ -171,4 +172,4 @@ export function differencesOf(before: Exercise, after: Exercise): readonly Diffe
   ];
 }
 
-const kindName = (kind: string): string => (v.is(MistakeKindSchema, kind) ? CATALOGUE[kind].name : kind);
+const kindName = (kind: string): string => (v.is(CauseKindSchema, kind) ? causeName(kind) : kind);

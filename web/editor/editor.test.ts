@@ -95,7 +95,7 @@ describe('two states of an exercise', () => {
     const told = differencesOf(cleatPlateExercise, after);
     expect(told.map(({ what }) => what)).toEqual(['Material', 'Letter A', 'Step Corner rounds', 'Check Length']);
     expect(told[1]).toMatchObject({ before: '120 (Length)', after: '130 (Length)' });
-    expect(told[2]).toMatchObject({ before: 'round R 8, 4 edges', after: 'round R 6, 4 edges' });
+    expect(told[2]).toMatchObject({ before: 'fillet R 8, 4 edges', after: 'fillet R 6, 4 edges' });
     expect(told[3]?.after).toBe('–');
     expect(differencesOf(after, after)).toEqual([]);
   });

@@ -1,5 +1,5 @@
 import type { Exercise } from '#core/exercise';
-import { CATALOGUE, MISTAKE_KINDS } from '#core/mistake';
+import { causeName, MISTAKE_KINDS } from '#core/cause';
 import { Panel } from '#web/ui';
 
 const CHOICES = [
@@ -37,7 +37,7 @@ export function Likelihoods({
         <ul className="grid grid-cols-2 gap-x-4 px-3 pb-3 text-sm">
           {MISTAKE_KINDS.map((kind) => (
             <li key={kind} className="flex items-center justify-between gap-2 border-t border-rule py-1">
-              <label htmlFor={`likelihood-${kind}`}>{CATALOGUE[kind].name}</label>
+              <label htmlFor={`likelihood-${kind}`}>{causeName(kind)}</label>
               <select
                 id={`likelihood-${kind}`}
                 className="h-7 border border-ink/50 bg-paper px-1"

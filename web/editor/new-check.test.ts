@@ -1,13 +1,13 @@
 import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
 
-import { CheckSchema } from '#core/exercise';
+import { CheckSchema } from '#core/check';
 import { cleatPlateExercise } from '#demo/exercises';
 
-import { checkFromFaces, PICKABLE, type PickableKind } from './new-check.ts';
+import { checkFromFaces, PICKABLE_KINDS } from './new-check.ts';
 
 describe('a check made by picking', () => {
-  it.each((Object.keys(PICKABLE) as PickableKind[]).map((kind) => [kind]))('of kind "%s" is sound', (kind) => {
+  it.each(PICKABLE_KINDS.map((kind) => [kind]))('of kind "%s" is sound', (kind) => {
     const check = checkFromFaces(kind, ['base.left', 'base.right'], cleatPlateExercise);
     expect(v.safeParse(CheckSchema, check).success).toBe(true);
     expect(cleatPlateExercise.checks.map(({ id }) => id)).not.toContain(check.id);

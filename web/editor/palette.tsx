@@ -1,26 +1,7 @@
 import { useState } from 'react';
 
-import { OPERATIONS } from '#core/exercise';
-import { OPERATION_NAMES, type Operation } from '#core/recipe';
+import { OPERATIONS, operationName, operationOf, type Operation } from '#core/recipe';
 import { Dialog } from '#web/ui';
-
-/** Other words that people search an operation by. */
-const WORDS: Readonly<Record<Operation, string>> = {
-  extrude: 'prism block boss pocket slot cut add raise',
-  revolve: 'turn lathe round shaft ring',
-  hole: 'bore drill counterbore countersink tap bolt circle',
-  fillet: 'fillet radius soften edges',
-  'full-round': 'fillet nose end',
-  chamfer: 'chamfer bevel edge break',
-  rib: 'web gusset wall',
-  loft: 'transition taper cone between outlines',
-  mirror: 'symmetry twin reflect',
-  'linear-pattern': 'pattern array repeat row grid',
-  'circular-pattern': 'pattern array repeat ring polar',
-  plane: 'reference datum offset angled middle tangent',
-  axis: 'reference datum line',
-  thread: 'screw external M UNC',
-};
 
 /** Chooses the operation of a new step: type to search, Enter takes the first. */
 export function Palette({
@@ -35,7 +16,7 @@ export function Palette({
   const [query, setQuery] = useState('');
   const wanted = query.trim().toLowerCase();
   const found = OPERATIONS.filter((operation) =>
-    `${OPERATION_NAMES[operation]} ${operation} ${WORDS[operation]}`.toLowerCase().includes(wanted),
+    `${operationName(operation)} ${operation} ${operationOf(operation).searchWords}`.toLowerCase().includes(wanted),
   );
   const choose = (operation: Operation) => {
     setQuery('');
@@ -76,7 +57,7 @@ export function Palette({
                 choose(operation);
               }}
             >
-              {OPERATION_NAMES[operation]}
+              {operationName(operation)}
             </button>
           </li>
         ))}

@@ -5,14 +5,13 @@ import { massOf } from '#core/material';
 import type { Exercise } from '#core/exercise';
 import type { Outline } from '#core/outline';
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
-import type { Recipe, Step } from '#core/recipe';
+import { operationOf, type Recipe, type Step } from '#core/recipe';
 import { Button, Panel, TextField } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import type { WorkshopClient } from '#web/workshop';
 
 import { FormContextProvider, type FormContext } from './form/context.ts';
 import { Fields } from './form/field.tsx';
-import { FORMS } from './form/fields.ts';
 import { OutlineForm } from './form/outline.tsx';
 import { Letters } from './letters.tsx';
 import { ModelPanel } from './model-panel.tsx';
@@ -72,8 +71,8 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
   const context: FormContext = {
     surfaces,
     stepIds: recipe.steps.filter(({ id }) => id !== chosen).map(({ id }) => id),
-    planeIds: recipe.steps.filter(({ op }) => op === 'plane').map(({ id }) => id),
-    axisIds: recipe.steps.filter(({ op }) => op === 'axis').map(({ id }) => id),
+    planeIds: recipe.steps.filter((step) => operationOf(step.op).effect(step) === 'plane').map(({ id }) => id),
+    axisIds: recipe.steps.filter((step) => operationOf(step.op).effect(step) === 'axis').map(({ id }) => id),
     picking: picking?.fieldId ?? null,
     pick: (fieldId, count, onPicked) => {
       setPicking(picking?.fieldId === fieldId ? null : { fieldId, count, names: [], onPicked });
@@ -209,7 +208,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
                         }}
                       />
                       <Fields
-                        fields={FORMS[step.op]}
+                        fields={operationOf(step.op).form}
                         value={step}
                         where="step"
                         onChange={(next) => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import type { Check } from '#core/exercise';
+import type { Check } from '#core/check';
 
 import { scaledWeights, toleranceOf, toleranceText } from './plan-edit.ts';
 

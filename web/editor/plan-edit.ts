@@ -1,4 +1,4 @@
-import type { Check, Tolerance } from '#core/exercise';
+import type { Check, Tolerance } from '#core/check';
 
 /** A tolerance as it is typed: "0.05" to both sides, "-0.02 to 0.05" where the limits differ. */
 export const toleranceText = (tolerance: Tolerance): string =>

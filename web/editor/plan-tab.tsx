@@ -2,15 +2,16 @@ import { Crosshair, Trash2, WandSparkles } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 
-import { groupOf, type Check, type CheckGroup, type Exercise } from '#core/exercise';
+import { checkValueText, groupOf, pickingOf, type Check, type CheckGroup, type CheckKind } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import type { CheckState } from '#core/plan';
-import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
+import { formatFixed } from '#core/quantity';
 import { Button, Panel, plural } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
 import { CheckDetails } from './check-details.tsx';
-import { checkFromFaces, PICKABLE, type PickableKind } from './new-check.ts';
+import { checkFromFaces, PICKABLE_KINDS, surfacesOf } from './new-check.ts';
 import { scaledWeights, toleranceOf, toleranceText } from './plan-edit.ts';
 import type { Preview } from './preview.ts';
 
@@ -35,7 +36,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
   const [problem, setProblem] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const [adding, setAdding] = useState<{ readonly kind: PickableKind; readonly names: readonly string[] } | null>(null);
+  const [adding, setAdding] = useState<{ readonly kind: CheckKind; readonly names: readonly string[] } | null>(null);
   const { recipe, model, stages, checks, material, decimals, scoring } = exercise;
 
   // Only what decides a measurement; a new title does not measure anew.
@@ -100,7 +101,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
     const name = faceId === null ? undefined : preview.part?.namesOfFace[faceId]?.[0];
     if (adding === null || name === undefined || preview.part === null) return;
     const names = [...adding.names, name];
-    if (names.length < PICKABLE[adding.kind].surfaces) {
+    if (names.length < surfacesOf(adding.kind)) {
       setAdding({ ...adding, names });
       return;
     }
@@ -150,7 +151,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
             </tr>
           </thead>
           {(Object.keys(GROUPS) as CheckGroup[]).map((group) => {
-            const members = checks.filter((check) => (check.group ?? groupOf(check.kind)) === group);
+            const members = checks.filter((check) => groupOf(check) === group);
             return members.length === 0 ? null : (
               <tbody key={group}>
                 <tr>
@@ -220,14 +221,14 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
                 className={SMALL}
                 value={adding?.kind ?? ''}
                 onChange={(event) => {
-                  const kind = event.target.value as PickableKind | '';
+                  const kind = event.target.value as CheckKind | '';
                   setAdding(kind === '' ? null : { kind, names: [] });
                 }}
               >
                 <option value="">choose a check</option>
-                {(Object.keys(PICKABLE) as PickableKind[]).map((kind) => (
+                {PICKABLE_KINDS.map((kind) => (
                   <option key={kind} value={kind}>
-                    {PICKABLE[kind].label}
+                    {pickingOf(kind)?.label}
                   </option>
                 ))}
               </select>
@@ -235,7 +236,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
             {adding && (
               <span role="status" className="text-soft">
                 <Crosshair size={13} className="inline" aria-hidden /> Pick{' '}
-                {plural(PICKABLE[adding.kind].surfaces - adding.names.length, 'surface')} in the part
+                {plural(surfacesOf(adding.kind) - adding.names.length, 'surface')} in the part
               </span>
             )}
           </div>
@@ -422,7 +423,7 @@ function OnReference({ check, state, exercise }: { check: Check; state: CheckSta
     case 'broken':
       return <span className="text-wrong">✕ {state.message}</span>;
     case 'measured': {
-      const text = state.measured === null ? 'holds' : valueOf(check, state.measured, exercise);
+      const text = state.measured === null ? 'holds' : checkValueText(check.kind, state.measured, exercise);
       const where = state.inStage === undefined ? '' : ` (stage "${state.inStage}")`;
       return state.passes ? (
         <span>✓ {text}</span>
@@ -433,36 +434,6 @@ function OnReference({ check, state, exercise }: { check: Check; state: CheckSta
         </span>
       );
     }
-  }
-}
-
-function valueOf(check: Check, value: number, { recipe: { unit }, decimals }: Exercise): string {
-  switch (check.kind) {
-    case 'volume':
-    case 'area':
-    case 'mass': {
-      const own = propertyUnits(unit)[check.kind];
-      return `${formatFixed(value / unitFactor(own, check.kind), 2)} ${own}`;
-    }
-    case 'angle':
-    case 'countersink-angle':
-      return `${formatFixed(value, 2)}°`;
-    case 'hole-count':
-    case 'feature-count':
-    case 'single-body':
-    case 'no-needless-edges':
-      return String(value);
-    case 'unit':
-    case 'frame':
-    case 'presence':
-    case 'symmetric':
-      return value === 1 ? 'yes' : 'no';
-    case 'principal-moments':
-      return `${formatFixed(value, 2)} %`;
-    case 'material':
-      return `${formatFixed(value, 2)} g/cm³`;
-    default:
-      return `${formatFixed(value / LENGTH_UNITS[unit], decimals)} ${unit}`;
   }
 }
 

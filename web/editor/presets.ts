@@ -1,4 +1,5 @@
-import { groupOf, type Check, type Exercise } from '#core/exercise';
+import { groupOf, type Check } from '#core/check';
+import type { Exercise } from '#core/exercise';
 import { SCORING_PRESETS } from '#core/grade';
 
 /** A way of scoring that schools use, as a change of an exercise. */
@@ -12,10 +13,10 @@ export interface Preset {
 function weighed(checks: readonly Check[], shares: Readonly<Record<string, number>>): Check[] {
   const active = checks.filter(({ off }) => off !== true);
   const counts = new Map<string, number>();
-  for (const { kind } of active) counts.set(groupOf(kind), (counts.get(groupOf(kind)) ?? 0) + 1);
+  for (const check of active) counts.set(groupOf(check), (counts.get(groupOf(check)) ?? 0) + 1);
   const given = Object.entries(shares).reduce((sum, [group, share]) => sum + (counts.has(group) ? share : 0), 0);
   return checks.map((check) => {
-    const group = groupOf(check.kind);
+    const group = groupOf(check);
     const share = given === 0 ? 0 : ((shares[group] ?? 0) * 100) / given;
     const weight = check.off === true ? check.weight : Math.round((100 * share) / (counts.get(group) ?? 1)) / 100;
     return { ...check, weight };

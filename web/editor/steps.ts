@@ -1,5 +1,4 @@
-import type { Outline } from '#core/outline';
-import type { Operation, Recipe, Step } from '#core/recipe';
+import { operationOf, type Operation, type Recipe, type Step } from '#core/recipe';
 
 /** A name for a new step that no other step has. */
 export function freeId(recipe: Recipe, base: string): string {
@@ -9,9 +8,6 @@ export function freeId(recipe: Recipe, base: string): string {
     if (!taken.has(id)) return id;
   }
 }
-
-const RECTANGLE: Outline = { shape: 'rectangle', center: ['0', '0'], width: '40', height: '30' };
-const circle = (diameter: string): Outline => ({ shape: 'circle', center: ['0', '0'], diameter });
 
 /** Sizes of a new step are in mm; in inches they are divided by 25 and rounded. */
 const inUnit = (step: Step, unit: Recipe['unit']): Step =>
@@ -25,96 +21,16 @@ const inUnit = (step: Step, unit: Recipe['unit']): Step =>
         ),
       ) as Step);
 
-/** The last surface that something can be drawn on, or the ground plane for a first step. */
-function seat(surfaces: readonly string[]): Step extends infer S ? (S extends { plane: infer P } ? P : never) : never {
-  const top = surfaces.findLast((name) => name.endsWith('.end'));
-  return top === undefined ? { base: 'XY' } : { surface: top };
-}
-
 /** A step of an operation with sizes that usually build, to be changed at once. */
 export function newStep(operation: Operation, recipe: Recipe, surfaces: readonly string[]): Step {
-  const step = (base: string) => ({ id: freeId(recipe, base) });
-  const [first = 'base.end', second = 'base.right'] = surfaces;
-  const last =
-    recipe.steps.findLast(({ op }) => ['extrude', 'revolve', 'hole', 'loft', 'rib'].includes(op))?.id ?? 'base';
-  const walls = surfaces.filter((name) => name.endsWith('wall'));
-  const make = (): Step => {
-    switch (operation) {
-      case 'extrude':
-        return {
-          ...step('block'),
-          op: 'extrude',
-          mode: 'add',
-          plane: seat(surfaces),
-          outlines: [RECTANGLE],
-          extent: { kind: 'depth', depth: '10' },
-        };
-      case 'revolve':
-        return {
-          ...step('turn'),
-          op: 'revolve',
-          mode: 'add',
-          plane: { base: 'XZ' },
-          outlines: [{ shape: 'corner-rectangle', corner: ['0', '0'], width: '20', height: '30' }],
-          axis: 'v',
-        };
-      case 'hole':
-        return {
-          ...step('hole'),
-          op: 'hole',
-          plane: seat(surfaces),
-          at: { kind: 'points', points: [['0', '0']] },
-          diameter: '8',
-          depth: { kind: 'through' },
-        };
-      case 'fillet':
-        return { ...step('round'), op: 'fillet', radius: '2', edges: [{ between: [first, second] }] };
-      case 'full-round':
-        return { ...step('round'), op: 'full-round', sides: ['base.left', 'base.right'], middle: 'base.upper' };
-      case 'chamfer':
-        return { ...step('bevel'), op: 'chamfer', size: '1', edges: [{ between: [first, second] }] };
-      case 'rib':
-        return {
-          ...step('rib'),
-          op: 'rib',
-          plane: { base: 'XZ' },
-          from: ['0', '20'],
-          to: ['20', '10'],
-          thickness: '5',
-          side: 'right',
-        };
-      case 'loft':
-        return {
-          ...step('loft'),
-          op: 'loft',
-          mode: 'add',
-          plane: seat(surfaces),
-          outline: circle('20'),
-          distance: '20',
-          to: circle('12'),
-        };
-      case 'mirror':
-        return { ...step('mirror'), op: 'mirror', plane: { base: 'YZ' }, steps: [last] };
-      case 'linear-pattern':
-        return {
-          ...step('row'),
-          op: 'linear-pattern',
-          steps: [last],
-          direction: { base: 'X' },
-          count: '3',
-          spacing: '20',
-        };
-      case 'circular-pattern':
-        return { ...step('ring'), op: 'circular-pattern', steps: [last], axis: { base: 'Z' }, count: '4' };
-      case 'plane':
-        return { ...step('plane'), op: 'plane', by: { kind: 'offset', from: { base: 'XY' }, distance: '10' } };
-      case 'axis':
-        return { ...step('axis'), op: 'axis', by: { kind: 'square', to: { base: 'XY' }, at: ['0', '0'] } };
-      case 'thread':
-        return { ...step('thread'), op: 'thread', on: walls.at(-1) ?? 'base.wall', thread: { designation: 'M10x1.5' } };
-    }
-  };
-  return inUnit(make(), recipe.unit);
+  const last = recipe.steps.findLast((step) => ['adds', 'cuts'].includes(operationOf(step.op).effect(step)));
+  const start = operationOf(operation).start({
+    unit: recipe.unit,
+    freeId: (base) => freeId(recipe, base),
+    surfaces,
+    lastStepId: last?.id ?? 'base',
+  });
+  return inUnit({ ...start, op: operation } as Step, recipe.unit);
 }
 
 /** The recipe with a step put in after another, or at the end. */

@@ -1,50 +1,26 @@
 import type { ExerciseDetail } from '#api';
-import { propertyUnits, formatFixed, LENGTH_UNITS, unitFactor } from '#core/quantity';
+import { checkValueText, kindOf, quantityOfKind, type Quantity } from '#core/check';
+import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 
 type Target = ExerciseDetail['targets'][number];
-
-function valueText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
-  const { unit } = recipe;
-  const lengthText = (mm: number) => formatFixed(mm / LENGTH_UNITS[unit], decimals);
-  switch (target.kind) {
-    case 'single-body':
-      return '1 body';
-    case 'hole-count':
-    case 'feature-count':
-      return String(target.nominal);
-    case 'angle':
-    case 'countersink-angle':
-      return `${formatFixed(target.nominal, 2)}°`;
-    case 'material':
-      return `${formatFixed(target.nominal, 2)} g/cm³`;
-    case 'principal-moments':
-      return 'as the part';
-    case 'presence':
-    case 'symmetric':
-    case 'unit':
-    case 'frame':
-      return 'yes';
-    case 'no-needless-edges':
-      return 'none';
-    case 'center-of-mass':
-      return target.nominalPoint.map(lengthText).join(' / ');
-    case 'volume':
-    case 'area':
-    case 'mass': {
-      const own = propertyUnits(unit)[target.kind];
-      const value = target.nominal / unitFactor(own, target.kind);
-      return `${formatFixed(value, value > 1000 ? 1 : value > 10 ? 2 : 4)} ${own}`;
-    }
-    default:
-      return `${lengthText(target.nominal)} ${unit}`;
-  }
+function nominalText(target: Target, { document }: ExerciseDetail): string {
+  const words = kindOf(target.kind).nominalWords;
+  if (words !== undefined) return words;
+  const { recipe, decimals } = document;
+  if ('nominalPoint' in target)
+    return target.nominalPoint.map((mm) => formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals)).join(' / ');
+  return 'nominal' in target ? checkValueText(target.kind, target.nominal, document) : '';
 }
+
+/** Quantities whose tolerance is a share of the nominal. */
+const RELATIVE = new Set<Quantity>(['volume', 'area', 'mass', 'density']);
 
 function toleranceText(target: Target, { document: { recipe, decimals } }: ExerciseDetail): string {
   if (!('tolerance' in target) || target.tolerance === 0) return '';
-  if (target.kind === 'principal-moments') return `± ${formatFixed(target.tolerance, 2)} %`;
-  if (target.kind === 'angle' || target.kind === 'countersink-angle') return `± ${formatFixed(target.tolerance, 2)}°`;
-  if (target.kind === 'volume' || target.kind === 'area' || target.kind === 'mass' || target.kind === 'material')
+  const quantity = quantityOfKind(target.kind);
+  if (quantity === 'percent') return `± ${formatFixed(target.tolerance, 2)} %`;
+  if (quantity === 'angle') return `± ${formatFixed(target.tolerance, 2)}°`;
+  if (RELATIVE.has(quantity) && 'nominal' in target)
     return `± ${formatFixed((100 * target.tolerance) / target.nominal, 2)} %`;
   const lengthText = (mm: number) => String(Number(formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals + 2)));
   if ('limits' in target && target.limits)
@@ -91,7 +67,7 @@ export function CheckPlan({
                 {target.label}
               </button>
             </td>
-            <td className="px-2 py-1 text-right whitespace-nowrap">{valueText(target, exercise)}</td>
+            <td className="px-2 py-1 text-right whitespace-nowrap">{nominalText(target, exercise)}</td>
             <td className="px-2 py-1 text-right whitespace-nowrap text-soft">{toleranceText(target, exercise)}</td>
             <td className="px-3 py-1 text-right">{formatFixed((100 * target.weight) / total, 1)} %</td>
           </tr>

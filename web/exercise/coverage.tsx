@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import type { CoverageAnswer, ExerciseDetail } from '#api';
-import { saysWhere } from '#core/exercise';
+import { saysWhere } from '#core/check';
 import { withProposed, type Coverage, type CoverageRow, type Proposal } from '#core/mistake';
 import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation, useVariantBlursQuery } from '#web/api';
 import { Button, Empty, Failed, Loading, plural } from '#web/ui';

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 
 import type { ExerciseDetail } from '#api';
+import { facesOfTarget } from '#core/check';
 import { formatFixed } from '#core/quantity';
 import { describeStep } from '#core/recipe';
 import { useExerciseQuery } from '#web/api';
@@ -12,7 +13,6 @@ import { PartView } from '#web/viewer';
 
 import { CheckPlan } from './checks.tsx';
 import { CoverageTab } from './coverage.tsx';
-import { facesOfTarget } from './faces.ts';
 import { IssueDialog } from './issue.tsx';
 
 /** What does this exercise ask, and how is it checked? */

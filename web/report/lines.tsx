@@ -1,6 +1,6 @@
 import { Fragment, type ReactNode } from 'react';
 
-import { CHECK_GROUPS } from '#core/exercise';
+import { CHECK_GROUPS } from '#core/check';
 import { GROUP_TITLES, quantityText, quantityUnit, type Report, type ReportLine } from '#core/grade';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import { Gauge, VerdictMark } from '#web/ui';

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
-import type { TypedValueName } from '#core/exercise';
+import type { TypedValueName } from '#core/check';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';

@@ -1,12 +1,13 @@
 import type { DisplayModel } from '#api';
-import type { Check, Exercise, Variant } from '#core/exercise';
+import type { Check } from '#core/check';
+import type { Exercise, Variant } from '#core/exercise';
+import type { Recipe, Thread, Unfinished } from '#core/recipe';
 import type { ChainFinding, DerivedSize } from '#core/chain';
 import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
 import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
-import type { Recipe, Thread, Unfinished } from '#core/recipe';
 import type { Sheet } from '#core/sheet';
 import type { MassProperties, Solid, Warning } from '#core/solid';
 import type { KeyEntry, LetterRange, VariantVerdict } from '#core/variant';

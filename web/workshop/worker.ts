@@ -1,12 +1,12 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
 import { analyzeSheet, derivedSizes } from '#core/chain';
-import { prepareReference } from '#core/check';
+import { facesOfTarget, prepareReference } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { withPart, type ReferencePart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
-import { evaluateStages, faceIdsOf, slightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
+import { evaluateStages, slightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
 import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import {
@@ -190,7 +190,7 @@ class Workshop {
         sheet,
         findings: analyzeSheet(sound, reference),
         derived: derivedSizes(sound, reference),
-        facesOf: Object.fromEntries(reference.targets.map((target) => [target.checkId, faceIdsOf(target)])),
+        facesOf: Object.fromEntries(reference.targets.map((target) => [target.checkId, facesOfTarget(target)])),
         durationMs: performance.now() - start,
       };
     });

@@ -7,7 +7,7 @@ import type { AxisReference, EdgeSelector, PlaneReference } from '#core/recipe';
 import { getIn, setIn } from '../set-in.ts';
 import { useForm } from './context.ts';
 import { ExpressionInput } from './expression.tsx';
-import type { Field } from './fields.ts';
+import type { Field } from '#core/recipe';
 import { Select } from './select.tsx';
 import { EdgesInput, PickButton, SurfaceInput } from './surfaces.tsx';
 

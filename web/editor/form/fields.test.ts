@@ -1,13 +1,13 @@
 import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
 
-import { blankExercise, OPERATIONS } from '#core/exercise';
+import { blankExercise } from '#core/exercise';
+import { operationOf, OPERATIONS, RecipeSchema, StepSchema, type Choice, type Field } from '#core/recipe';
 import { MoveSchema, OUTLINE_SHAPES, OutlineSchema } from '#core/outline';
-import { RecipeSchema, StepSchema } from '#core/recipe';
 
 import { getIn, setIn } from '../set-in.ts';
 import { newStep } from '../steps.ts';
-import { CHANGES, COMBINATIONS, FORMS, MOVES, SHAPES, type Choice, type Field } from './fields.ts';
+import { CHANGES, COMBINATIONS, MOVES, SHAPES } from './fields.ts';
 
 /** Every choice that a form offers, with the path to it. */
 function choicesOf(
@@ -37,7 +37,7 @@ describe('forms', () => {
     'of "%s": whatever is chosen, the step stays sound',
     (operation) => {
       const step = newStep(operation, recipe, ['base.end', 'base.right', 'base.wall']);
-      for (const [path, choice] of choicesOf(FORMS[operation])) {
+      for (const [path, choice] of choicesOf(operationOf(operation).form)) {
         // Choices within a choice that is not made have no place in this step.
         if (path.length > 1 && getIn(step, path.slice(0, -1)) === undefined) continue;
         const next = setIn(step, path, choice.make());

@@ -1,37 +1,23 @@
 import { evaluateExpression, type Scope } from '#core/quantity';
-import type { Recipe, Step } from '#core/recipe';
+import { operationOf, type NumberRole, type Recipe, type Step } from '#core/recipe';
 
 import type { Path } from './edit.ts';
 
-/** What a number of a step is. */
-export type Role =
-  | 'diameter'
-  | 'radius'
-  | 'bevel'
-  | 'width'
-  | 'depth'
-  | 'hole-depth'
-  | 'offset'
-  | 'spacing'
-  | 'position'
-  | 'angle'
-  | 'count';
-
 /** A number in a step, as an expression, where it stands, and what it is. */
-export interface Site {
+export interface NumericArgument {
   readonly stepId: string;
   readonly path: Path;
-  readonly role: Role;
+  readonly role: NumberRole;
   readonly expression: string;
   /** In the drawing unit; degrees for angles. */
   readonly value: number;
 }
 
-const ROLE_OF_KEY: Readonly<Record<string, Role>> = {
+const ROLE_OF_KEY: Readonly<Record<string, NumberRole>> = {
   diameter: 'diameter',
   radius: 'radius',
   size: 'width',
-  other: 'bevel',
+  other: 'chamfer',
   width: 'width',
   height: 'width',
   length: 'width',
@@ -54,13 +40,13 @@ const POINTS = new Set(['points', 'center', 'corner', 'start', 'to', 'through', 
 const SKIPPED = new Set(['id', 'label', 'op', 'edges', 'tapped', 'thread', 'steps', 'skip', 'plane', 'pointAngle']);
 
 /** All numbers of the steps that are on. */
-export function sitesOf(recipe: Recipe, scope: Scope): readonly Site[] {
-  return recipe.steps.filter(({ off }) => off !== true).flatMap((step) => sitesIn(step, recipe, scope));
+export function numericArgumentsOf(recipe: Recipe, scope: Scope): readonly NumericArgument[] {
+  return recipe.steps.filter(({ off }) => off !== true).flatMap((step) => argumentsIn(step, recipe, scope));
 }
 
-function sitesIn(step: Step, recipe: Recipe, scope: Scope): readonly Site[] {
-  const found: Site[] = [];
-  const add = (expression: string, path: Path, role: Role): void => {
+function argumentsIn(step: Step, recipe: Recipe, scope: Scope): readonly NumericArgument[] {
+  const found: NumericArgument[] = [];
+  const add = (expression: string, path: Path, role: NumberRole): void => {
     const value = evaluateExpression(expression, scope, recipe.unit);
     if (value.ok && Number.isFinite(value.value))
       found.push({ stepId: step.id, path, role, expression, value: value.value });
@@ -68,7 +54,7 @@ function sitesIn(step: Step, recipe: Recipe, scope: Scope): readonly Site[] {
   const walk = (value: unknown, path: readonly (string | number)[], owner: unknown, asPoint: boolean): void => {
     const key = path.findLast((part): part is string => typeof part === 'string') ?? '';
     if (typeof value === 'string') {
-      const role = asPoint ? 'position' : roleOf(key, path, step, owner);
+      const role = asPoint ? 'position' : roleOf(key, step, owner);
       if (role !== null) add(value, path, role);
     } else if (Array.isArray(value))
       value.forEach((item: unknown, i) => {
@@ -90,13 +76,13 @@ function sitesIn(step: Step, recipe: Recipe, scope: Scope): readonly Site[] {
 
 const isOffset = (item: unknown): boolean => typeof item === 'object' && item !== null && 'offset' in item;
 
-function roleOf(key: string, path: readonly (string | number)[], step: Step, owner: unknown): Role | null {
+function roleOf(key: string, step: Step, owner: unknown): NumberRole | null {
+  const own = operationOf(step.op).numberRoles?.[key];
+  if (own !== undefined && (owner === null || owner === step || !('shape' in Object(owner)))) return own;
   const role = ROLE_OF_KEY[key] ?? null;
   if (role === 'width' && key === 'size') {
-    if (step.op === 'chamfer' && path.length === 1) return 'bevel';
     const shape = (owner as { readonly shape?: string } | null)?.shape;
-    return shape === 'rounded' ? 'radius' : shape === 'beveled' ? 'bevel' : 'width';
+    return shape === 'rounded' ? 'radius' : shape === 'beveled' ? 'chamfer' : 'width';
   }
-  if (role === 'depth' && step.op === 'hole') return 'hole-depth';
   return role;
 }
