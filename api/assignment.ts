@@ -1,5 +1,7 @@
 import * as v from 'valibot';
 
+import { AttemptStateSchema } from './event.ts';
+
 import { FeedbackSchema, PolicySchema, ReportSchema, TypedInputSchema } from '#core/grade';
 import { TypedValueNameSchema } from '#core/check';
 import { DrawingUnitSchema } from '#core/quantity';
@@ -12,9 +14,6 @@ export type Answers = v.InferOutput<typeof AnswersSchema>;
 /** When a report reaches its student: with the measuring, when an instructor accepts it, or when it is released by hand. */
 export const ReleaseSchema = v.picklist(['automatic', 'accepted', 'by-hand']);
 export type Release = v.InferOutput<typeof ReleaseSchema>;
-
-export const AttemptStateSchema = v.picklist(['waiting', 'running', 'graded', 'refused']);
-export type AttemptState = v.InferOutput<typeof AttemptStateSchema>;
 
 const TimeSchema = v.pipe(v.string(), v.isoTimestamp('Give a date and a time.'));
 
@@ -234,15 +233,6 @@ export type WorkDetail = v.InferOutput<typeof WorkDetailSchema>;
 /** The typed numbers of a hand-in, sent as JSON beside the file. */
 export const TypedInputsSchema = v.pipe(v.array(TypedInputSchema), v.maxLength(10));
 export const HandedInSchema = v.object({ attemptId: v.number() });
-
-/** Sent to the page while an attempt is worked on. */
-export const AttemptEventSchema = v.object({
-  attemptId: v.number(),
-  assignmentId: v.number(),
-  state: AttemptStateSchema,
-  stage: v.nullable(v.picklist(['reading', 'measuring', 'comparing', 'scoring'])),
-});
-export type AttemptEvent = v.InferOutput<typeof AttemptEventSchema>;
 
 /** One attempt that wants a look, with where it belongs. */
 export const NeedSchema = v.object({

@@ -4,3 +4,5 @@ export * from './exercise.ts';
 export * from './assignment.ts';
 export * from './limits.ts';
 export * from './review.ts';
+export * from './roles.ts';
+export * from './event.ts';

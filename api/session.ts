@@ -1,7 +1,6 @@
 import * as v from 'valibot';
 
-export const RoleSchema = v.picklist(['instructor', 'student']);
-export type Role = v.InferOutput<typeof RoleSchema>;
+import { RoleSchema } from './roles.ts';
 
 export const UserSchema = v.object({ id: v.number(), login: v.string(), name: v.string(), role: RoleSchema });
 export type User = v.InferOutput<typeof UserSchema>;

@@ -56,7 +56,7 @@ export async function benchSheet(): Promise<void> {
   const start = performance.now();
   const pack = await renderPdf(
     Array.from({ length: PACK }, (_, i) => ({
-      sheet: sheets[i % sheets.length] ?? unwrap({ ok: false, problem: { code: 'none', message: 'no sheet' } }),
+      sheet: sheets[i % sheets.length] ?? unwrap({ ok: false, problem: { code: 'not-prepared', message: 'no sheet' } }),
       fields: { student: `Student ${String(i + 1)}` },
     })),
   );

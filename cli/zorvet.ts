@@ -19,7 +19,7 @@ import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
 import { coverageOf, explainNumbers, groundOf, verifier, type Numbers, type ReadNumber } from '#core/mistake';
-import { readModel, withPart } from '#core/model';
+import { formatOf, formatOfName, readModel, withPart, writtenExtensions } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
@@ -54,7 +54,11 @@ async function jsonOf(file: string, what: string): Promise<unknown> {
   }
 }
 
-async function documentOf<S extends v.GenericSchema>(file: string, schema: S, what: string): Promise<v.InferOutput<S>> {
+async function documentOf<S extends v.GenericSchema>(
+  file: string,
+  schema: S,
+  what: 'exercise' | 'recipe' | 'values',
+): Promise<v.InferOutput<S>> {
   const parsed = v.safeParse(schema, await jsonOf(file, what));
   if (!parsed.success)
     throw new ProblemError(`bad-${what}`, `"${file}" is not a valid ${what}: ${describeIssues(parsed.issues)}.`);
@@ -182,9 +186,9 @@ async function recipeOf(file: string): Promise<Recipe> {
 async function build(recipeFile: string, options: Options): Promise<void> {
   const recipe = await recipeOf(recipeFile);
   const out = options.out ?? '';
-  const format = /\.(step|stp|stl|3mf)$/i.exec(out)?.[1]?.toLowerCase();
-  if (format === undefined)
-    throw new ProblemError('bad-output', 'Name a file to write that ends in .step, .stl or .3mf: --out part.step');
+  const format = formatOfName(out);
+  if (format === null || !formatOf(format).isWritten)
+    throw new ProblemError('bad-output', `Name a file to write that ends in ${writtenExtensions()}: --out part.step`);
   const kernel = await loadKernel();
   const { shape } = unwrap(buildRecipe(kernel, recipe, options.set));
   const triangles = () => trianglesOf(kernel.displayMesh(shape, PRINT_FINENESS));
@@ -298,7 +302,7 @@ program
   .description('builds a recipe, or the recipe of an exercise, and writes it as STEP, STL or 3MF')
   .argument('<recipe>', 'recipe or exercise as JSON')
   .option(...setOption, collect)
-  .requiredOption('--out <file>', 'file to write: .step, .stl or .3mf')
+  .requiredOption('--out <file>', `file to write: ${writtenExtensions()}`)
   .option('--json', 'one JSON object on standard output')
   .action((recipe: string, options: Options) => guarded(options, () => build(recipe, options)));
 

@@ -85,7 +85,10 @@ const addSection = (name: string): number =>
   Number(db.prepare('INSERT INTO sections (course_id, name) VALUES (?, ?)').run(courseId, name).lastInsertRowid);
 const [morning, evening] = [addSection(SECTION), addSection(EVENING)];
 const instructorId = await addUser(INSTRUCTOR.login, INSTRUCTOR.name, 'instructor', INSTRUCTOR.password);
-db.prepare('INSERT INTO course_instructors (course_id, user_id) VALUES (?, ?)').run(courseId, instructorId);
+db.prepare("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'instructor')").run(
+  courseId,
+  instructorId,
+);
 const studentIds = new Map<string, number>();
 for (const [sectionId, names] of [
   [morning, STUDENTS],

@@ -1,6 +1,6 @@
 import type { OpenCascadeInstance, TopAbs_ShapeEnum, TopoDS_Shape } from 'replicad-opencascadejs';
 
-import { ProblemError } from '#core/problem';
+import { ProblemError, type ProblemCode } from '#core/problem';
 import type { Vec3 } from '#core/vector';
 
 import { scoped, type Keep } from './scope.ts';
@@ -71,7 +71,7 @@ export function kernelMessage(oc: Oc, error: unknown): string | null {
 }
 
 /** Runs a kernel call; what the kernel raises becomes a `ProblemError` with the given code and sentence. */
-export function guarded<T>(oc: Oc, code: string, sentence: string, work: () => T): T {
+export function guarded<T>(oc: Oc, code: ProblemCode, sentence: string, work: () => T): T {
   try {
     return work();
   } catch (error) {

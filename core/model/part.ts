@@ -14,7 +14,8 @@ import {
 } from '#core/recipe';
 import type { Solid } from '#core/solid';
 
-import { detectFormat, readModel } from './read.ts';
+import { detectFormat, formatOf } from './formats.ts';
+import { readModel } from './read.ts';
 
 /** What an exercise says of its reference part. */
 export type PartSource = Pick<Exercise, 'recipe' | 'model' | 'title'>;
@@ -107,7 +108,9 @@ function withRead<T>(
         : 'The surface of the model is not closed, so it has no volume to check against. Close its gaps and upload it again.',
     );
   const part = { solid, surfaces: nameSurfaces(solid), scope, threads: [], cut: null, file: () => model };
-  if (detectFormat(model, fileName) !== 'step') return use(part);
+  const format = detectFormat(model, fileName);
+  // Triangles cannot be cut exactly.
+  if (format === null || formatOf(format).reader.by !== 'kernel') return use(part);
   const { shape } = unwrap(kernel.readStep(model));
   try {
     return use({

@@ -1,63 +1,13 @@
-import { strFromU8 } from 'fflate';
-
 import type { Kernel } from '#core/kernel';
-import {
-  extentsOf,
-  guessUnit,
-  isAsciiStl,
-  isBinaryStl,
-  isObj,
-  isZip,
-  polyhedronProperties,
-  read3mf,
-  readObj,
-  readStl,
-  solidOfMesh,
-  trianglesOf,
-  type MeshFile,
-} from '#core/mesh';
+import { extentsOf, guessUnit, polyhedronProperties, solidOfMesh, trianglesOf, type MeshFile } from '#core/mesh';
 import type { Overlayer } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
-import type { ModelFormat, Solid, Warning } from '#core/solid';
+import type { Solid, Warning } from '#core/solid';
 import { boxDiagonal, boxSize, length } from '#core/vector';
 
+import { detectFormat, formatNames, formatOf, formatOfName, type FileFormat } from './formats.ts';
 import type { Stage } from './stage.ts';
-
-export type FileFormat = Exclude<ModelFormat, 'recipe'>;
-
-/** Most bytes that are looked at to tell a text format. */
-const HEAD_BYTES = 65_536;
-
-const EXTENSIONS: Readonly<Record<string, FileFormat>> = {
-  step: 'step',
-  stp: 'step',
-  stl: 'stl',
-  obj: 'obj',
-  '3mf': '3mf',
-};
-
-const FORMAT_NAMES: Readonly<Record<FileFormat, string>> = {
-  step: 'STEP',
-  stl: 'STL',
-  obj: 'OBJ',
-  '3mf': '3MF',
-};
-
-const formatOfName = (fileName: string): FileFormat | null =>
-  EXTENSIONS[/\.([^.]+)$/.exec(fileName.toLowerCase())?.[1] ?? ''] ?? null;
-
-/** The format of a file by what is in it; its name only decides where the content could be two. */
-export function detectFormat(bytes: Uint8Array, fileName = ''): FileFormat | null {
-  const text = strFromU8(bytes.subarray(0, HEAD_BYTES), true);
-  if (/^[\s\uFEFF\u00ef\u00bb\u00bf]*ISO-10303-21/.test(text)) return 'step';
-  if (isZip(bytes)) return '3mf';
-  if (isAsciiStl(bytes)) return 'stl';
-  const named = formatOfName(fileName);
-  if (named !== 'obj' && isBinaryStl(bytes)) return 'stl';
-  if (isObj(text)) return 'obj';
-  return named;
-}
 
 export interface ReadOptions {
   readonly fileName?: string | undefined;
@@ -68,18 +18,6 @@ export interface ReadOptions {
   /** Compares solids in 3D: whether bodies overlap, and what is missing and extra; without it that is not said. */
   readonly overlayer?: Overlayer | undefined;
   readonly onStage?: ((stage: Stage) => void) | undefined;
-}
-
-/** A mesh file as it is, before a unit is given to its numbers. */
-function readMeshFile(bytes: Uint8Array, format: Exclude<FileFormat, 'step'>): MeshFile {
-  switch (format) {
-    case 'stl':
-      return readStl(bytes);
-    case 'obj':
-      return readObj(strFromU8(bytes, true));
-    case '3mf':
-      return read3mf(bytes);
-  }
 }
 
 /**
@@ -96,10 +34,13 @@ export function readModel(kernel: Kernel, bytes: Uint8Array, options: ReadOption
     if (format === null)
       throw new ProblemError(
         'unknown-format',
-        'This is not a model file that can be read. Export the solid body as STEP (best), STL, OBJ or 3MF.',
+        `This is not a model file that can be read. Export the solid body as ${formatNames()}.`,
       );
+    const { reader } = formatOf(format);
     const solid =
-      format === 'step' ? readStepSolid(kernel, bytes, onStage) : readMeshSolid(bytes, format, options, onStage);
+      reader.by === 'kernel'
+        ? readStepSolid(kernel, bytes, onStage)
+        : readMeshSolid(reader.read(bytes), format, options, onStage);
     const warnings = [
       ...solid.warnings,
       ...overlapWarning(solid, options.overlayer),
@@ -123,7 +64,7 @@ function overlapWarning(solid: Solid, overlayer: Overlayer | undefined): Warning
 function nameWarning(fileName: string, format: FileFormat): Warning[] {
   const named = formatOfName(fileName);
   if (named === null || named === format) return [];
-  const message = `The file is named as ${FORMAT_NAMES[named]} but holds ${FORMAT_NAMES[format]}; it was read as ${FORMAT_NAMES[format]}.`;
+  const message = `The file is named as ${formatOf(named).name} but holds ${formatOf(format).name}; it was read as ${formatOf(format).name}.`;
   return [{ code: 'wrong-extension', message }];
 }
 
@@ -181,12 +122,11 @@ function crossCheck(solid: Solid): Warning[] {
 }
 
 function readMeshSolid(
-  bytes: Uint8Array,
-  format: Exclude<FileFormat, 'step'>,
+  file: MeshFile,
+  format: FileFormat,
   options: ReadOptions,
   onStage: (stage: Stage) => void,
 ): Solid {
-  const file = readMeshFile(bytes, format);
   onStage('measuring');
   const unit =
     file.declaredUnit ?? options.unit ?? guessUnit(length(extentsOf(file)), { expectedSizeMm: options.expectedSizeMm });
@@ -199,7 +139,7 @@ function readMeshSolid(
       ...solid.warnings,
       {
         code: 'unit-guessed',
-        message: `${FORMAT_NAMES[format]} files state no unit. The numbers were taken as ${unit}, which makes the part ${size.join(' x ')} ${unit}.`,
+        message: `${formatOf(format).name} files state no unit. The numbers were taken as ${unit}, which makes the part ${size.join(' x ')} ${unit}.`,
       },
     ],
   };

@@ -1,4 +1,4 @@
-import type { Check } from '#core/check';
+import { quantityOfKind, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
@@ -48,7 +48,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
     const { valueMm, ...check } = draft;
     // An angle that the letters change is left out, like a size that follows them in no way.
     if (valueMm === undefined)
-      return check.kind !== 'countersink-angle' || elsewhere.every((drafts) => drafts.has(keyOf(draft)))
+      return quantityOfKind(check.kind) !== 'angle' || elsewhere.every((drafts) => drafts.has(keyOf(draft)))
         ? check
         : { ...check, off: true };
     const values = elsewhere.map((drafts) => drafts.get(keyOf(draft))?.valueMm);

@@ -1,8 +1,12 @@
 /** Typed errors: every failure has a stable code and a sentence that tells a person what to do. */
 
+import type { ProblemCode } from './codes.ts';
+
+export { isProblemCode, statusOf, type ProblemCode, type ProblemStatus } from './codes.ts';
+
 export interface Problem {
   /** Stable, lower case with dashes, for programs. */
-  readonly code: string;
+  readonly code: ProblemCode;
   /** One or two sentences for the person who has to act. */
   readonly message: string;
 }
@@ -10,12 +14,15 @@ export interface Problem {
 export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
 export const succeed = <T>(value: T): Result<T> => ({ ok: true, value });
-export const refuse = (code: string, message: string): Result<never> => ({ ok: false, problem: { code, message } });
+export const refuse = (code: ProblemCode, message: string): Result<never> => ({
+  ok: false,
+  problem: { code, message },
+});
 
 /** Carries a `Problem` through code that is easier to read with exceptions; `attempt` turns it back into a value. */
 export class ProblemError extends Error {
   readonly problem: Problem;
-  constructor(code: string, message: string) {
+  constructor(code: ProblemCode, message: string) {
     super(message);
     this.name = 'ProblemError';
     this.problem = { code, message };

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { attempt, ProblemError, type Result } from '#core/problem';
+import { attempt, ProblemError, type Result, type ProblemCode } from '#core/problem';
 
 import { LENGTH_UNITS, type DrawingUnit, type LengthUnit } from './units.ts';
 
@@ -30,7 +30,7 @@ const FUNCTIONS: Readonly<Record<string, (...args: number[]) => number>> = {
   round: (x = Number.NaN) => Math.round(x),
 };
 
-const raise = (code: string, message: string): never => {
+const raise = (code: ProblemCode, message: string): never => {
   throw new ProblemError(code, message);
 };
 

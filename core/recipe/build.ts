@@ -1,6 +1,6 @@
 import { offsetPlane, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
 import type { Named } from '#core/outline';
-import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
+import { attempt, ProblemError, unwrap, type Result, type Problem } from '#core/problem';
 import { evaluateParameters, namesIn, type Scope } from '#core/quantity';
 import type { Axis, Edge, Face, Surface } from '#core/solid';
 
@@ -26,7 +26,7 @@ export interface Built {
 /** A part that could not be finished: the step that failed, and what was built before it. */
 export interface Unfinished {
   readonly stepId: string;
-  readonly problem: { readonly code: string; readonly message: string };
+  readonly problem: Problem;
 }
 
 interface Made {

@@ -2,7 +2,7 @@ import { exerciseOfStage, type Exercise, type Variant } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
 import { evaluatePlan } from '#core/plan';
-import { attempt } from '#core/problem';
+import { attempt, type Problem } from '#core/problem';
 import { facesOn, type ParameterValues, type RecipeBuilder } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { boxSize, type Vec3 } from '#core/vector';
@@ -10,7 +10,7 @@ import { boxSize, type Vec3 } from '#core/vector';
 /** The part of a set of values, and what is wrong with it; `problem` is null for a sound one. */
 export interface VariantVerdict {
   readonly name: string;
-  readonly problem: { readonly code: string; readonly message: string } | null;
+  readonly problem: Problem | null;
   readonly properties: MassProperties | null;
   readonly sizeMm: Vec3 | null;
 }
@@ -22,7 +22,7 @@ interface Built {
   readonly present: ReadonlySet<string>;
 }
 
-export type Tried = Built | { readonly code: string; readonly message: string };
+export type Tried = Built | Problem;
 
 /** Builds the part with other values, and tells which of its surfaces are there. */
 export function tryValues(kernel: Kernel, builder: RecipeBuilder, exercise: Exercise, values: ParameterValues): Tried {
@@ -56,7 +56,7 @@ export const tooAlike = (a: number, b: number, tolerance: number): boolean =>
   Math.abs(a - b) <= APART_TOLERANCES * tolerance * Math.max(a, b);
 
 /** What is wrong with a built set of values compared with the part as the recipe gives it. */
-export function lossOf(base: Built, other: Built): { readonly code: string; readonly message: string } | null {
+export function lossOf(base: Built, other: Built): Problem | null {
   const lost = [...base.present].filter((name) => !other.present.has(name));
   if (lost.length > 0)
     return {
@@ -78,7 +78,7 @@ function planFailure(
   builder: RecipeBuilder,
   exercise: Exercise,
   values: ParameterValues,
-): { readonly code: string; readonly message: string } | null {
+): Problem | null {
   if (exercise.checks.length === 0) return null;
   const evaluated = attempt(() =>
     withPart(kernel, exercise, { values, builder }, ({ solid, surfaces, scope }) =>
@@ -100,12 +100,7 @@ function planFailure(
 }
 
 /** What is wrong with a variant in one of the further stages; null when all are sound. */
-function stageFailure(
-  kernel: Kernel,
-  builder: RecipeBuilder,
-  exercise: Exercise,
-  name: string,
-): { readonly code: string; readonly message: string } | null {
+function stageFailure(kernel: Kernel, builder: RecipeBuilder, exercise: Exercise, name: string): Problem | null {
   for (const [i, { title }] of exercise.stages.entries()) {
     const staged = exerciseOfStage(exercise, i + 2);
     const values = staged.variants.find((variant) => variant.name === name)?.values ?? {};

@@ -1,14 +1,22 @@
 import { describe, expect, it } from 'vitest';
 
+import { may, ROLE_NAMES, type Role } from '#api';
 import type { GuardedHandler } from '#server/http';
 
 import { openSchool } from '../testing/fixture.ts';
 
-type Who = 'nobody' | 'student' | 'instructor';
-const ROLES: readonly Who[] = ['nobody', 'student', 'instructor'];
+/** Somebody of each role, and nobody. */
+const CALLERS = [
+  [null, null],
+  ['student', 'ansel'],
+  ['assistant', 'tilda'],
+  ['instructor', 'orla'],
+  ['administrator', 'bodil'],
+] as const satisfies readonly (readonly [Role | null, string | null])[];
 
 describe('every route of the API', () => {
   it('says who may call it, and turns everyone else away', async () => {
+    expect(CALLERS.flatMap(([role]) => role ?? []).sort()).toEqual([...ROLE_NAMES].sort());
     const school = await openSchool();
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
@@ -25,8 +33,7 @@ describe('every route of the API', () => {
       expect(guards, `${key} declares who may call it`).toHaveLength(1);
       const access = guards[0]?.access;
       if (key === 'GET /api/events') continue; // a stream without end; tried in the browser tests
-      for (const who of ROLES) {
-        const login = who === 'nobody' ? null : who === 'student' ? 'ansel' : 'orla';
+      for (const [role, login] of CALLERS) {
         if (key === 'DELETE /api/session') continue; // signs out those who are asked for next
         const response = await school.request(
           login,
@@ -34,9 +41,11 @@ describe('every route of the API', () => {
           path.replaceAll(/:\w+/g, '1'),
           method === 'GET' ? undefined : {},
         );
-        const allowed = access === 'anyone' || (who !== 'nobody' && (access === 'signed-in' || access === who));
+        const allowed =
+          access === 'anyone' ||
+          (role !== null && (access === 'signed-in' || (access !== undefined && may(role, access))));
         const turnedAway = response.status === 401 || response.status === 403;
-        expect(turnedAway, `${key} as ${who}: ${String(response.status)}`).toBe(!allowed);
+        expect(turnedAway, `${key} as ${login ?? 'nobody'}: ${String(response.status)}`).toBe(!allowed);
       }
     }
   });

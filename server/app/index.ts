@@ -1,3 +1,4 @@
+import type { Failure } from '#api';
 /** Puts the server together: services over one database and file store, and the routes of the application. */
 import path from 'node:path';
 
@@ -150,7 +151,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   assignmentRoutes(app, { assignments, courses, revisionToIssue, requestsOf: reviews.requestsOf });
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files);
-  eventRoutes(app, events, (userId) => courses.taughtBy(userId));
+  eventRoutes(app, events, (userId) => courses.readBy(userId));
   app.all('/api/*', (c) => notFound(c));
 
   if (web.webRoot !== null) {
@@ -167,9 +168,12 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   app.notFound(notFound);
   app.onError((error, c) => {
     if (error instanceof HTTPException)
-      return refuseWith(c, error.status, 'refused', error.message || 'This request was refused.');
+      return c.json(
+        { error: { code: 'refused', message: error.message || 'This request was refused.' } } satisfies Failure,
+        error.status,
+      );
     log.error({ path: c.req.path, error: error.stack }, 'request failed');
-    return refuseWith(c, 500, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
+    return refuseWith(c, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
   });
   queue.wake();
   return { exercises, assignments, attempts, reviews, queue, atlases, app };

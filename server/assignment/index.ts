@@ -12,6 +12,7 @@ import {
 import { stageCount } from '#core/exercise';
 import { causeName, type CauseKind } from '#core/cause';
 import type { Courses } from '#server/course';
+import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
@@ -55,7 +56,7 @@ export interface Assignments {
 /** Below this score an attempt is offered for a look. */
 const LOOK_BELOW = 75;
 
-const TAUGHT = `JOIN course_instructors ON course_instructors.course_id = courses.id WHERE course_instructors.user_id = ?`;
+const TAUGHT = `${joinStaff('courses.id', 'read-course')} WHERE course_staff.user_id = ?`;
 
 export function createAssignments(db: Db, now: () => Date): Assignments {
   const variants = createVariants(db);
@@ -114,9 +115,9 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
-     JOIN course_instructors ON course_instructors.course_id = exercises.course_id
+     ${joinStaff('exercises.course_id', 'read-course')}
      LEFT JOIN reports ON reports.attempt_id = attempts.id
-     WHERE course_instructors.user_id = ?
+     WHERE course_staff.user_id = ?
        AND attempts.id = (SELECT max(id) FROM attempts AS newer
              WHERE newer.assignment_id = attempts.assignment_id AND newer.student_id = attempts.student_id)
        AND (attempts.state = 'refused' OR reports.score < ?)
@@ -215,7 +216,7 @@ export function assignmentRoutes(
   app: Hono<AppEnv>,
   { assignments, courses, revisionToIssue, requestsOf }: AssignmentRouteParts,
 ): void {
-  app.get('/api/desk', allow('instructor'), (c) => {
+  app.get('/api/desk', allow('read-course'), (c) => {
     const { id } = userOf(c);
     return c.json({
       requests: requestsOf(id),
@@ -224,21 +225,21 @@ export function assignmentRoutes(
     } satisfies Desk);
   });
 
-  app.get('/api/assignments', allow('instructor'), (c) => c.json({ assignments: assignments.listFor(userOf(c).id) }));
+  app.get('/api/assignments', allow('read-course'), (c) => c.json({ assignments: assignments.listFor(userOf(c).id) }));
 
-  app.get('/api/assignments/:id', allow('instructor'), (c) => {
+  app.get('/api/assignments/:id', allow('read-course'), (c) => {
     const detail = assignments.detailFor(idParam(c) ?? 0, userOf(c).id);
     return detail === null ? notFound(c) : c.json(detail);
   });
 
-  app.post('/api/assignments', allow('instructor'), jsonBody(IssueSchema), (c) => {
+  app.post('/api/assignments', allow('issue'), jsonBody(IssueSchema), (c) => {
     const issue = c.req.valid('json');
     const user = userOf(c);
     const revision = revisionToIssue(issue.exerciseId, user.id);
-    const courseId = courses.courseOfSection(issue.sectionId, user.id);
+    const courseId = courses.courseToIssueIn(issue.sectionId, user.id);
     if (revision === null || courseId === null) return notFound(c);
     if (revision.courseId !== courseId)
-      return refuseWith(c, 400, 'other-course', 'This section belongs to another course than the exercise.');
+      return refuseWith(c, 'other-course', 'This section belongs to another course than the exercise.');
     return c.json({ id: assignments.issue(issue, revision.revisionId) }, 201);
   });
 }

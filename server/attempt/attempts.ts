@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 
 import {
+  may,
   TypedInputsSchema,
   type AttemptDetail,
   type AttemptRow,
@@ -13,7 +14,7 @@ import {
 import { readBuildLog } from '#core/buildlog';
 import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
 import { checkTyped, degreeFor, reportFor, ReportSchema, tells, type Report, type TypedInput } from '#core/grade';
-import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import { refuse, succeed, unwrap, type Result, type Problem } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { withValues } from '#core/recipe';
 import { dimensionText, type SheetFields } from '#core/sheet';
@@ -34,6 +35,7 @@ import {
   type AssignmentRow,
   type StoredAttemptRow,
 } from '#server/assignment';
+import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import { JOIN_PART, type Queue } from '#server/jobs';
@@ -170,8 +172,8 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
   );
   const teaches = db.prepare<[number, number], { yes: number }>(
     `SELECT 1 AS yes FROM assignments JOIN sections ON sections.id = assignments.section_id
-     JOIN course_instructors ON course_instructors.course_id = sections.course_id
-     WHERE assignments.id = ? AND course_instructors.user_id = ?`,
+     ${joinStaff('sections.course_id', 'read-course')}
+     WHERE assignments.id = ? AND course_staff.user_id = ?`,
   );
   // From student to student: of each, the newest attempt of each stage that was graded.
   const reviewOrder = db.prepare<[number], { id: number; studentId: number; stage: number }>(
@@ -208,7 +210,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
     return stage;
   }
 
-  function closedBecause(row: AssignmentRow, attemptsUsed: number): { code: string; message: string } | null {
+  function closedBecause(row: AssignmentRow, attemptsUsed: number): Problem | null {
     const time = now().toISOString();
     if (time < row.opensAt) return { code: 'closed', message: 'This exercise is not open yet.' };
     if (time > endOf(row))
@@ -250,7 +252,8 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
     const record = find.get(attemptId);
     if (record === undefined) return null;
     const mayRead =
-      user.role === 'student' ? record.studentId === user.id : teaches.get(record.assignmentId, user.id) !== undefined;
+      record.studentId === user.id ||
+      (may(user.role, 'read-course') && teaches.get(record.assignmentId, user.id) !== undefined);
     return mayRead ? record : null;
   };
 
@@ -396,12 +399,12 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
       const row = record && assignment.get(record.assignmentId);
       if (!record || !row) return null;
       const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
-      const forStudent = user.role === 'student';
+      const forStudent = !may(user.role, 'read-course');
       const review = reviewOf(attemptId, forStudent);
       const degree = degreeOf(row, record, record.studentId, review.released);
       const shown = (whole: Report): Report | null =>
         !forStudent ? whole : degree === null ? null : reportFor(whole, degree, answersReleased(row, now()));
-      const order = user.role === 'instructor' ? reviewOrder.all(record.assignmentId) : [];
+      const order = may(user.role, 'review') ? reviewOrder.all(record.assignmentId) : [];
       const place = order.findIndex(({ studentId, stage }) => studentId === record.studentId && stage === record.stage);
       return {
         id: record.id,
@@ -437,7 +440,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
     filesFor: (attemptId, user) => visible(attemptId, user),
 
     referenceFor(attemptId, user) {
-      const record = user.role === 'instructor' ? visible(attemptId, user) : null;
+      const record = may(user.role, 'read-course') ? visible(attemptId, user) : null;
       const found = referenceOf.get(attemptId);
       if (!record?.reportJson || found === undefined) return null;
       const { frame } = v.parse(ReportSchema, JSON.parse(record.reportJson));
@@ -448,7 +451,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
       const record = visible(attemptId, user);
       const row = record && assignment.get(record.assignmentId);
       if (!record?.overlaySha256 || !row) return null;
-      if (user.role === 'instructor') return record;
+      if (may(user.role, 'read-course')) return record;
       const degree = degreeOf(row, record, record.studentId, reviewOf(attemptId, true).released);
       // What is missing or extra tells the volume of the reference.
       return degree !== null && tells(degree, 'overlay') && answersReleased(row, now()) ? record : null;

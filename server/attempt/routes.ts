@@ -15,14 +15,15 @@ import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import {
   allow,
+  type AppEnv,
   idParam,
   notFound,
   pdfBody,
   placeParam,
+  refuseProblem,
   refuseWith,
   safeFileName,
   userOf,
-  type AppEnv,
 } from '#server/http';
 
 import type { Attempts } from './attempts.ts';
@@ -30,15 +31,12 @@ import type { Attempts } from './attempts.ts';
 /** What a hand-in says beside its file: typed numbers, and a list of build steps that may be far too long. */
 const MAX_FORM_BYTES = 2 * 1024 * 1024;
 
-const STATUS = { 'not-found': 404, closed: 409, 'stage-closed': 409, 'no-attempts-left': 409 } as const;
-
 /** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
 const HAND_INS = { points: 120, duration: 600 } as const;
 
 const fileTooLarge = (c: Context): Response =>
   refuseWith(
     c,
-    413,
     'file-too-large',
     `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
   );
@@ -80,14 +78,14 @@ function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): Displa
 
 export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   const handIns = new RateLimiterMemory(HAND_INS);
-  app.get('/api/work', allow('student'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
+  app.get('/api/work', allow('work'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
 
-  app.get('/api/work/:id', allow('student'), (c) => {
+  app.get('/api/work/:id', allow('work'), (c) => {
     const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, placeParam(c.req.query('stage')));
     return detail === null ? notFound(c) : c.json(detail);
   });
 
-  app.get('/api/work/:id/sheet.svg', allow('student'), async (c) => {
+  app.get('/api/work/:id/sheet.svg', allow('work'), async (c) => {
     const user = userOf(c);
     const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
     if (sheet === null) return notFound(c);
@@ -97,13 +95,13 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     });
   });
 
-  app.get('/api/work/:id/sheet.pdf', allow('student'), async (c) => {
+  app.get('/api/work/:id/sheet.pdf', allow('work'), async (c) => {
     const user = userOf(c);
     const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
     if (sheet === null) return notFound(c);
     const fields = { ...sheet.fields, student: user.name };
     const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
-    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${sheet.number} sheet.pdf`);
   });
 
@@ -115,17 +113,17 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     });
   });
 
-  app.get('/api/assignments/:id/sheets.pdf', allow('instructor'), async (c) => {
+  app.get('/api/assignments/:id/sheets.pdf', allow('read-course'), async (c) => {
     const pack = attempts.printPack(idParam(c) ?? 0, userOf(c));
     if (pack === null) return notFound(c);
     const pdf = await sheetsAsPdf(files, pack.sheets);
-    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
   });
 
   app.post(
     '/api/work/:id/attempts',
-    allow('student'),
+    allow('work'),
     bodyLimit({
       maxSize: MAX_FILE_BYTES + MAX_FORM_BYTES,
       onError: fileTooLarge,
@@ -136,29 +134,18 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
         () => false,
       );
       if (!room)
-        return refuseWith(
-          c,
-          429,
-          'too-many-files',
-          'You have handed in too many files. Wait ten minutes and try again.',
-        );
+        return refuseWith(c, 'too-many-files', 'You have handed in too many files. Wait ten minutes and try again.');
       const form = await c.req.parseBody().catch(() => null);
       const file = form?.['file'];
       if (!(file instanceof File))
-        return refuseWith(c, 400, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
+        return refuseWith(c, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
       if (file.size > MAX_FILE_BYTES) return fileTooLarge(c);
       const unit = v.safeParse(v.optional(LengthUnitSchema), form?.['unit']);
       if (!unit.success)
-        return refuseWith(
-          c,
-          400,
-          'bad-input',
-          'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.',
-        );
+        return refuseWith(c, 'bad-input', 'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.');
       const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
       const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
-      if (!typed.success)
-        return refuseWith(c, 400, 'bad-input', 'The typed numbers could not be read. Type them again.');
+      if (!typed.success) return refuseWith(c, 'bad-input', 'The typed numbers could not be read. Type them again.');
       const result = await attempts.handIn({
         assignmentId: idParam(c) ?? 0,
         studentId: userOf(c).id,
@@ -172,7 +159,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
       });
       if (result.ok) return c.json({ attemptId: result.value }, 202);
       const { code, message } = result.problem;
-      return refuseWith(c, code in STATUS ? STATUS[code as keyof typeof STATUS] : 400, code, message);
+      return refuseWith(c, code, message);
     },
   );
 
@@ -194,7 +181,7 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     return pdfBody(c, pdf, `${detail.assignment.exerciseNumber} ${detail.student.name} report.pdf`);
   });
 
-  app.get('/api/attempts/:id/reference', allow('instructor'), async (c) => {
+  app.get('/api/attempts/:id/reference', allow('read-course'), async (c) => {
     const found = attempts.referenceFor(idParam(c) ?? 0, userOf(c));
     if (found === null) return notFound(c);
     const { solid } = v.parse(ReferenceSchema, JSON.parse((await files.read(found.sha256)).toString('utf8')));

@@ -2,3 +2,4 @@
 export { hashPassword, verifyPassword } from './password.ts';
 export { createSessions, type Sessions } from './session.ts';
 export { authRoutes, identify } from './routes.ts';
+export { joinStaff, staffMay } from './staff.ts';

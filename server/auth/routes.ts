@@ -51,12 +51,12 @@ export function authRoutes(app: Hono<AppEnv>, db: Db, sessions: Sessions, secure
     } catch (limit) {
       const seconds = Math.ceil(((limit as RateLimiterRes).msBeforeNext || 60_000) / 1000);
       c.header('Retry-After', String(seconds));
-      return refuseWith(c, 429, 'too-many-tries', `Too many tries. Wait ${String(seconds)} seconds and try again.`);
+      return refuseWith(c, 'too-many-tries', `Too many tries. Wait ${String(seconds)} seconds and try again.`);
     }
     const found = find.get(login);
     const matches = await verifyPassword(password, found?.passwordHash ?? (await decoy));
     if (!found || !matches)
-      return refuseWith(c, 401, 'wrong-sign-in', 'This name and password do not belong together. Check both.');
+      return refuseWith(c, 'wrong-sign-in', 'This name and password do not belong together. Check both.');
     await byName.delete(name);
     const previous = getCookie(c, COOKIE);
     if (previous !== undefined) sessions.end(previous);

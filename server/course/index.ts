@@ -2,39 +2,41 @@
 import type { Hono } from 'hono';
 
 import type { Section } from '#api';
+import { joinStaff, staffMay } from '#server/auth';
 import type { Db } from '#server/db';
 import { allow, userOf, type AppEnv } from '#server/http';
 
 export interface Courses {
-  taughtBy(userId: number): readonly number[];
-  sectionsTaughtBy(userId: number): Section[];
-  /** The course of a section if the user teaches it. */
-  courseOfSection(sectionId: number, instructorId: number): number | null;
+  /** Courses whose attempts a user may read. */
+  readBy(userId: number): readonly number[];
+  sectionsReadBy(userId: number): Section[];
+  /** The course of a section if the user may issue exercises in it. */
+  courseToIssueIn(sectionId: number, userId: number): number | null;
 }
 
 export function createCourses(db: Db): Courses {
   const taught = db.prepare<[number], { id: number }>(
-    'SELECT course_id AS id FROM course_instructors WHERE user_id = ?',
+    `SELECT course_id AS id FROM course_staff WHERE user_id = ? AND ${staffMay('read-course')}`,
   );
   const sections = db.prepare<[number], Section>(
     `SELECT sections.id, sections.name, courses.title AS course,
             (SELECT count(*) FROM enrollments WHERE section_id = sections.id) AS students
      FROM sections JOIN courses ON courses.id = sections.course_id
-     JOIN course_instructors ON course_instructors.course_id = courses.id
-     WHERE course_instructors.user_id = ? ORDER BY sections.name`,
+     ${joinStaff('courses.id', 'read-course')}
+     WHERE course_staff.user_id = ? ORDER BY sections.name`,
   );
   const courseOf = db.prepare<[number, number], { id: number }>(
     `SELECT sections.course_id AS id FROM sections
-     JOIN course_instructors ON course_instructors.course_id = sections.course_id
-     WHERE sections.id = ? AND course_instructors.user_id = ?`,
+     ${joinStaff('sections.course_id', 'issue')}
+     WHERE sections.id = ? AND course_staff.user_id = ?`,
   );
   return {
-    taughtBy: (userId) => taught.all(userId).map(({ id }) => id),
-    sectionsTaughtBy: (userId) => sections.all(userId),
-    courseOfSection: (sectionId, instructorId) => courseOf.get(sectionId, instructorId)?.id ?? null,
+    readBy: (userId) => taught.all(userId).map(({ id }) => id),
+    sectionsReadBy: (userId) => sections.all(userId),
+    courseToIssueIn: (sectionId, userId) => courseOf.get(sectionId, userId)?.id ?? null,
   };
 }
 
 export function courseRoutes(app: Hono<AppEnv>, courses: Courses): void {
-  app.get('/api/sections', allow('instructor'), (c) => c.json({ sections: courses.sectionsTaughtBy(userOf(c).id) }));
+  app.get('/api/sections', allow('read-course'), (c) => c.json({ sections: courses.sectionsReadBy(userOf(c).id) }));
 }

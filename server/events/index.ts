@@ -4,7 +4,7 @@ import { EventEmitter } from 'node:events';
 import type { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
 
-import type { AttemptEvent } from '#api';
+import { may, type AttemptEvent } from '#api';
 import { allow, userOf, type AppEnv } from '#server/http';
 
 interface Addressed {
@@ -38,7 +38,7 @@ const HEARTBEAT_MS = 20_000;
 export function eventRoutes(app: Hono<AppEnv>, events: Events, coursesOf: (userId: number) => readonly number[]): void {
   app.get('/api/events', allow('signed-in'), (c) => {
     const user = userOf(c);
-    const courses = user.role === 'instructor' ? new Set(coursesOf(user.id)) : new Set<number>();
+    const courses = may(user.role, 'read-course') ? new Set(coursesOf(user.id)) : new Set<number>();
     return streamSSE(c, async (stream) => {
       const unsubscribe = events.subscribe(({ event, studentId, courseId }) => {
         if (studentId === user.id || courses.has(courseId))

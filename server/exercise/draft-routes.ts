@@ -6,7 +6,17 @@ import { MAX_FILE_BYTES, NewExerciseSchema } from '#api';
 import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#core/exercise';
 import type { Result } from '#core/problem';
 import type { FileStore } from '#server/files';
-import { allow, idParam, jsonBody, notFound, refuseWith, safeFileName, userOf, type AppEnv } from '#server/http';
+import {
+  allow,
+  type AppEnv,
+  idParam,
+  jsonBody,
+  notFound,
+  refuseProblem,
+  refuseWith,
+  safeFileName,
+  userOf,
+} from '#server/http';
 
 import { packExercise, unpackExercise } from './archive.ts';
 import { drawingKind } from './drawings.ts';
@@ -21,7 +31,7 @@ const SaveSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValu
 const VersionSchema = v.object({ version: v.pipe(v.number(), v.integer(), v.minValue(0)) });
 
 const upTo = (maxSize: number) =>
-  bodyLimit({ maxSize, onError: (c) => refuseWith(c, 413, 'too-large', 'This is larger than any exercise needs.') });
+  bodyLimit({ maxSize, onError: (c) => refuseWith(c, 'too-large', 'This is larger than any exercise needs.') });
 
 export interface EditorParts {
   readonly exercises: Exercises;
@@ -32,46 +42,46 @@ export interface EditorParts {
 
 /** Routes of the editor: drafts, model files, revisions, archives. */
 export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles, files }: EditorParts): void {
-  app.post('/api/exercises', allow('instructor'), jsonBody(NewExerciseSchema), (c) => {
+  app.post('/api/exercises', allow('edit-exercises'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
-    if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
+    if (course === null) return refuseWith(c, 'no-course', 'You teach no course that an exercise could go to.');
     const created = drafts.create(course, user.id, c.req.valid('json'));
-    if (!created.ok) return refuseWith(c, 409, created.problem.code, created.problem.message);
+    if (!created.ok) return refuseProblem(c, created.problem);
     return c.json({ id: created.value }, 201);
   });
 
-  app.post('/api/exercises/import', allow('instructor'), upTo(ARCHIVE_BYTES), async (c) => {
+  app.post('/api/exercises/import', allow('edit-exercises'), upTo(ARCHIVE_BYTES), async (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
-    if (course === null) return refuseWith(c, 409, 'no-course', 'You teach no course that an exercise could go to.');
+    if (course === null) return refuseWith(c, 'no-course', 'You teach no course that an exercise could go to.');
     const unpacked = await unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
-    if (!unpacked.ok) return refuseWith(c, 400, unpacked.problem.code, unpacked.problem.message);
+    if (!unpacked.ok) return refuseProblem(c, unpacked.problem);
     const { exercise, attached } = unpacked.value;
     const adopted = drafts.adopt(course, user.id, exercise);
-    if (!adopted.ok) return refuseWith(c, 409, adopted.problem.code, adopted.problem.message);
+    if (!adopted.ok) return refuseProblem(c, adopted.problem);
     for (const { fileName, content } of attached) await exerciseFiles.adopt(adopted.value, fileName, content);
     return c.json({ id: adopted.value }, 201);
   });
 
-  app.get('/api/exercises/:id/draft', allow('instructor'), (c) => {
-    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+  app.get('/api/exercises/:id/draft', allow('read-course'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return draft === null ? notFound(c) : c.json(draft);
   });
 
-  app.put('/api/exercises/:id/draft', allow('instructor'), upTo(DRAFT_BYTES), jsonBody(SaveSchema), (c) => {
+  app.put('/api/exercises/:id/draft', allow('edit-exercises'), upTo(DRAFT_BYTES), jsonBody(SaveSchema), (c) => {
     const user = userOf(c);
     const id = idParam(c) ?? 0;
-    const before = drafts.find(id, user.id);
+    const before = drafts.find(id, user.id, 'edit-exercises');
     if (before === null) return notFound(c);
     const { version, document } = c.req.valid('json');
     const parsed = parseExercise(document);
-    if (!parsed.ok) return refuseWith(c, 400, parsed.problem.code, parsed.problem.message);
+    if (!parsed.ok) return refuseProblem(c, parsed.problem);
     if (parsed.value.number !== before.document.number)
-      return refuseWith(c, 400, 'number-fixed', 'The number of an exercise cannot be changed.');
+      return refuseWith(c, 'number-fixed', 'The number of an exercise cannot be changed.');
     const lost = filesOf(parsed.value).find(({ sha256 }) => !exerciseFiles.has(id, sha256));
     if (lost !== undefined)
-      return refuseWith(c, 400, 'no-file', `The file "${lost.fileName}" is not at hand. Upload it again.`);
+      return refuseWith(c, 'no-file', `The file "${lost.fileName}" is not at hand. Upload it again.`);
     const saved = drafts.save(id, user.id, version, parsed.value);
     if (saved.kind === 'saved') return c.json({ version: saved.version, updatedAt: saved.updatedAt });
     const { kind: _, ...conflict } = saved;
@@ -81,19 +91,18 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
 
   const fileLimit = bodyLimit({
     maxSize: MAX_FILE_BYTES,
-    onError: (c) =>
-      refuseWith(c, 413, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
+    onError: (c) => refuseWith(c, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
   });
   const upload = (
     path: 'models' | 'drawings' | 'pages',
     put: (exerciseId: number, name: string, content: Uint8Array) => Promise<Result<ModelFile | FileOfExercise>>,
   ): void => {
-    app.post(`/api/exercises/:id/${path}`, allow('instructor'), fileLimit, async (c) => {
-      const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+    app.post(`/api/exercises/:id/${path}`, allow('edit-exercises'), fileLimit, async (c) => {
+      const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'edit-exercises');
       if (draft === null) return notFound(c);
       const name = safeFileName(c.req.query('name') ?? '');
       const stored = await put(draft.id, name, new Uint8Array(await c.req.arrayBuffer()));
-      return stored.ok ? c.json(stored.value, 201) : refuseWith(c, 400, stored.problem.code, stored.problem.message);
+      return stored.ok ? c.json(stored.value, 201) : refuseProblem(c, stored.problem);
     });
   };
   upload('models', (id, name, content) => exerciseFiles.putModel(id, name, content));
@@ -101,8 +110,8 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
   upload('pages', (id, _, content) => exerciseFiles.putPage(id, content));
 
   // As a download: an uploaded file is never opened as a page of this application.
-  app.get('/api/exercises/:id/files/:sha256', allow('instructor'), async (c) => {
-    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+  app.get('/api/exercises/:id/files/:sha256', allow('read-course'), async (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     const sha256 = c.req.param('sha256');
     if (draft === null || !exerciseFiles.has(draft.id, sha256)) return notFound(c);
     const content = new Uint8Array(await files.read(sha256));
@@ -112,32 +121,32 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
     });
   });
 
-  app.get('/api/exercises/:id/revisions', allow('instructor'), (c) => {
-    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+  app.get('/api/exercises/:id/revisions', allow('read-course'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return draft === null ? notFound(c) : c.json({ revisions: [...exercises.revisionsOf(draft.id)] });
   });
 
-  app.get('/api/exercises/:id/revisions/:number', allow('instructor'), (c) => {
-    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id);
+  app.get('/api/exercises/:id/revisions/:number', allow('read-course'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     const document = draft && exercises.documentOf(draft.id, idParam(c, 'number') ?? 0);
     return document === null ? notFound(c) : c.json({ document });
   });
 
-  app.post('/api/exercises/:id/revisions', allow('instructor'), jsonBody(VersionSchema), async (c) => {
+  app.post('/api/exercises/:id/revisions', allow('edit-exercises'), jsonBody(VersionSchema), async (c) => {
     const user = userOf(c);
-    const draft = drafts.find(idParam(c) ?? 0, user.id);
+    const draft = drafts.find(idParam(c) ?? 0, user.id, 'edit-exercises');
     if (draft === null) return notFound(c);
     if (draft.version !== c.req.valid('json').version)
-      return refuseWith(c, 409, 'conflict', 'The draft was changed in the meantime. Look at it once more.');
+      return refuseWith(c, 'conflict', 'The draft was changed in the meantime. Look at it once more.');
     const course = exercises.courseOfExercise(draft.id);
     const made = await exercises.save(course, draft.document);
-    if (!made.ok) return refuseWith(c, 422, made.problem.code, made.problem.message);
+    if (!made.ok) return refuseProblem(c, made.problem);
     return c.json({ revision: exercises.revisionsOf(draft.id)[0]?.number ?? 1 }, 201);
   });
 
-  app.get('/api/exercises/:id/export.zip', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/export.zip', allow('read-course'), async (c) => {
     const user = userOf(c);
-    const draft = drafts.find(idParam(c) ?? 0, user.id);
+    const draft = drafts.find(idParam(c) ?? 0, user.id, 'read-course');
     if (draft === null) return notFound(c);
     const row = exercises.findFor(draft.id, user.id);
     const read = async (sha256: string) => new Uint8Array(await files.read(sha256));

@@ -1,7 +1,8 @@
-import type { DraftDetail } from '#api';
+import type { Action, DraftDetail } from '#api';
 import { blankExercise, parseExercise, type Exercise } from '#core/exercise';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import type { DrawingUnit } from '#core/quantity';
+import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 
 /** Somebody else saved the draft in the meantime. */
@@ -21,8 +22,8 @@ export interface Drafts {
   ): Result<number>;
   /** As `create`, from a whole document. */
   adopt(courseId: number, userId: number, document: Exercise): Result<number>;
-  /** The draft of an exercise that the instructor teaches; made from the newest revision where there is none. */
-  find(exerciseId: number, instructorId: number): DraftDetail | null;
+  /** The draft of an exercise, for who may do something with it; made from the newest revision where there is none. */
+  find(exerciseId: number, userId: number, action: 'read-course' | 'edit-exercises'): DraftDetail | null;
   /** Stores the draft if nobody saved it since `version`. */
   save(
     exerciseId: number,
@@ -40,22 +41,25 @@ interface DraftRow {
   readonly revision: number | null;
 }
 
-const DRAFT = `
+const draftFor = (action: Action): string => `
   SELECT exercise_drafts.version,
          coalesce(exercise_drafts.document_json, latest.document_json) AS documentJson,
          coalesce(exercise_drafts.updated_at, latest.created_at) AS updatedAt,
          users.name AS updatedBy, latest.number AS revision
   FROM exercises
-  JOIN course_instructors ON course_instructors.course_id = exercises.course_id
+  ${joinStaff('exercises.course_id', action)}
   LEFT JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
   LEFT JOIN users ON users.id = exercise_drafts.updated_by
   LEFT JOIN exercise_revisions AS latest ON latest.exercise_id = exercises.id
    AND latest.number = (SELECT max(number) FROM exercise_revisions WHERE exercise_id = exercises.id)
-  WHERE exercises.id = ? AND course_instructors.user_id = ?`;
+  WHERE exercises.id = ? AND course_staff.user_id = ?`;
 
 /** Drafts of exercises, one each, saved as their authors type. */
 export function createDrafts(db: Db, now: () => Date): Drafts {
-  const find = db.prepare<[number, number], DraftRow>(DRAFT);
+  const find = {
+    'read-course': db.prepare<[number, number], DraftRow>(draftFor('read-course')),
+    'edit-exercises': db.prepare<[number, number], DraftRow>(draftFor('edit-exercises')),
+  };
   const stored = db.prepare<[number], { version: number; updatedAt: string; updatedBy: string | null }>(
     `SELECT version, updated_at AS updatedAt, users.name AS updatedBy FROM exercise_drafts
      LEFT JOIN users ON users.id = exercise_drafts.updated_by WHERE exercise_id = ?`,
@@ -86,8 +90,8 @@ export function createDrafts(db: Db, now: () => Date): Drafts {
   return {
     adopt,
     create: (courseId, userId, { number, title, unit }) => adopt(courseId, userId, blankExercise(number, title, unit)),
-    find(exerciseId, instructorId) {
-      const row = find.get(exerciseId, instructorId);
+    find(exerciseId, userId, action) {
+      const row = find[action].get(exerciseId, userId);
       if (row === undefined) return null;
       return {
         id: exerciseId,

@@ -1,5 +1,5 @@
 import type { FileOfExercise, ModelFile } from '#core/exercise';
-import { detectFormat } from '#core/model';
+import { detectFormat, formatNames } from '#core/model';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
@@ -42,7 +42,7 @@ export function createExerciseFiles(db: Db, files: FileStore, now: () => Date): 
       if (detectFormat(content, fileName) === null)
         return refuse(
           'unknown-format',
-          'This is not a model file that can be read. Choose a STEP, STL, OBJ or 3MF file.',
+          `This is not a model file that can be read. Choose a file of another format: ${formatNames()}.`,
         );
       return succeed({ ...(await adopt(exerciseId, fileName, content)), unit: null });
     },

@@ -2,6 +2,7 @@ import type { RevisionSummary } from '#api';
 import { exerciseOfStage, parseExercise as parseDocument, stageCount, type Exercise } from '#core/exercise';
 import type { ParameterValues } from '#core/recipe';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import { joinStaff, staffMay } from '#server/auth';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import type { Prepared, Runner } from '#server/jobs';
@@ -58,8 +59,8 @@ const LATEST = `
   FROM exercises
   JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
    AND exercise_revisions.number = (SELECT max(number) FROM exercise_revisions WHERE exercise_id = exercises.id)
-  JOIN course_instructors ON course_instructors.course_id = exercises.course_id
-  WHERE course_instructors.user_id = ?`;
+  ${joinStaff('exercises.course_id', 'read-course')}
+  WHERE course_staff.user_id = ?`;
 
 export function createExercises(
   db: Db,
@@ -73,8 +74,8 @@ export function createExercises(
   const drafts = db.prepare<[number], DraftRow>(
     `SELECT exercises.id, NULL AS revision, exercise_drafts.document_json AS documentJson, 0 AS assignments
      FROM exercises JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
-     JOIN course_instructors ON course_instructors.course_id = exercises.course_id
-     WHERE course_instructors.user_id = ?
+     ${joinStaff('exercises.course_id', 'read-course')}
+     WHERE course_staff.user_id = ?
        AND NOT EXISTS (SELECT 1 FROM exercise_revisions WHERE exercise_id = exercises.id)
      ORDER BY exercises.number`,
   );
@@ -87,7 +88,7 @@ export function createExercises(
     'SELECT document_json AS documentJson FROM exercise_revisions WHERE exercise_id = ? AND number = ?',
   );
   const course = db.prepare<[number], { id: number }>(
-    'SELECT course_id AS id FROM course_instructors WHERE user_id = ? ORDER BY course_id LIMIT 1',
+    `SELECT course_id AS id FROM course_staff WHERE user_id = ? AND ${staffMay('edit-exercises')} ORDER BY course_id LIMIT 1`,
   );
   const known = db.prepare<[number, string], { id: number }>(
     'SELECT id FROM exercises WHERE course_id = ? AND number = ?',

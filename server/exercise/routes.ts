@@ -10,7 +10,7 @@ import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
 import type { Atlases } from '#server/jobs';
-import { allow, idParam, notFound, placeParam, pdfBody, refuseWith, userOf, type AppEnv } from '#server/http';
+import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
 import { extensionOf } from './exercise-files.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
@@ -45,7 +45,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     return coverage;
   }
 
-  app.get('/api/exercises', allow('instructor'), (c) => {
+  app.get('/api/exercises', allow('read-course'), (c) => {
     const rows = exercises.listFor(userOf(c).id);
     const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
       const document = parseExercise(row.documentJson);
@@ -65,7 +65,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     return c.json({ exercises: summaries.sort((a, b) => a.number.localeCompare(b.number, 'en', { numeric: true })) });
   });
 
-  app.get('/api/exercises/:id', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const document = parseExercise(row.documentJson);
@@ -85,7 +85,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     } satisfies ExerciseDetail);
   });
 
-  app.get('/api/exercises/:id/warnings', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/warnings', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const { variants } = parseExercise(row.documentJson);
@@ -101,7 +101,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     return c.json({ parts } satisfies FurtherWarnings);
   });
 
-  app.get('/api/exercises/:id/coverage', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/coverage', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const { atlasSha256, proposalsJson, ...progress } = atlases.stateOf(row.revisionId);
@@ -112,7 +112,7 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     } satisfies CoverageAnswer);
   });
 
-  app.get('/api/exercises/:id/coverage/variants', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/coverage/variants', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const document = parseExercise(row.documentJson);
@@ -131,14 +131,14 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     return c.json({ variants: document.variants.length, tested, waiting, blurs } satisfies VariantBlurs);
   });
 
-  app.get('/api/exercises/:id/model', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/model', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
     return c.json({ bounds: reference.solid.bounds, mesh: reference.solid.mesh });
   });
 
-  app.get('/api/exercises/:id/sheet.svg', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/sheet.svg', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
@@ -148,28 +148,28 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     });
   });
 
-  app.get('/api/exercises/:id/sheet.pdf', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/sheet.pdf', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
     const pdf = await sheetsAsPdf(files, [{ sha256: row.sheetSha256, fields }]);
-    if (!pdf.ok) return refuseWith(c, 409, pdf.problem.code, pdf.problem.message);
+    if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${parseExercise(row.documentJson).number} sheet.pdf`);
   });
 
-  app.get('/api/exercises/:id/sheet.dxf', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/sheet.dxf', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
     const dxf = await sheetAsDxf(files, row.sheetSha256, placeParam(c.req.query('page')) ?? 1, fields);
-    if (!dxf.ok) return refuseWith(c, 409, dxf.problem.code, dxf.problem.message);
+    if (!dxf.ok) return refuseProblem(c, dxf.problem);
     return c.body(dxf.value, 200, {
       'Content-Type': 'image/vnd.dxf',
       'Content-Disposition': `attachment; filename="${parseExercise(row.documentJson).number.replace(/[^\w.-]/g, '_')} sheet.dxf"`,
     });
   });
 
-  app.get('/api/exercises/:id/reference', allow('instructor'), async (c) => {
+  app.get('/api/exercises/:id/reference', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const { number, model } = parseExercise(row.documentJson);

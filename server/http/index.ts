@@ -1,39 +1,47 @@
 /** What all routes share: who may call them, how refusals look, how input is checked. */
 import { vValidator } from '@hono/valibot-validator';
 import type { Context, MiddlewareHandler } from 'hono';
-import type { ContentfulStatusCode } from 'hono/utils/http-status';
 import * as v from 'valibot';
 
-import type { Failure, Role, User } from '#api';
+import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
+import { statusOf, type Problem, type ProblemCode } from '#core/problem';
 
 export interface AppEnv {
   readonly Variables: { readonly user: User | null };
 }
 
-export type Access = 'anyone' | 'signed-in' | Role;
+/** Anybody, whoever is signed in, or the roles that may do something. */
+export type Access = 'anyone' | 'signed-in' | Action;
 
 /** Routes declare who may call them; a test walks all routes and finds one that does not. */
 export type GuardedHandler = MiddlewareHandler<AppEnv> & { readonly access: Access };
 
-/** Answers 401 to nobody, 403 to the wrong role. */
+/** Answers 401 to nobody, 403 to a role that may not do it. */
 export function allow(access: Access): GuardedHandler {
   const guard: MiddlewareHandler<AppEnv> = async (c, next) => {
     const user = c.get('user');
     if (access !== 'anyone' && user === null)
-      return refuseWith(c, 401, 'signed-out', 'You are not signed in. Sign in to go on; what you typed is kept.');
-    if (user && (access === 'instructor' || access === 'student') && user.role !== access)
-      return refuseWith(c, 403, 'not-allowed', `Only ${access}s may do this.`);
+      return refuseWith(c, 'signed-out', 'You are not signed in. Sign in to go on; what you typed is kept.');
+    if (user && access !== 'anyone' && access !== 'signed-in' && !may(user.role, access))
+      return refuseWith(c, 'not-allowed', `Only ${whoMay(access)} may do this.`);
     return next();
   };
   return Object.assign(guard, { access });
 }
 
-export function refuseWith(c: Context, status: ContentfulStatusCode, code: string, message: string): Response {
-  return c.json({ error: { code, message } } satisfies Failure, status);
-}
+const whoMay = (action: Action): string =>
+  rolesThatMay(action)
+    .map((role) => `${role}s`)
+    .join(' and ');
+
+/** Answers a refusal with the status of its code. */
+export const refuseWith = (c: Context, code: ProblemCode, message: string): Response =>
+  c.json({ error: { code, message } } satisfies Failure, statusOf(code));
+
+export const refuseProblem = (c: Context, { code, message }: Problem): Response => refuseWith(c, code, message);
 
 export const notFound = (c: Context): Response =>
-  refuseWith(c, 404, 'not-found', 'There is nothing at this address, or it is not yours to see.');
+  refuseWith(c, 'not-found', 'There is nothing at this address, or it is not yours to see.');
 
 /** The signed-in user of a route that requires one. */
 export function userOf(c: Context<AppEnv>): User {
@@ -48,7 +56,7 @@ export const jsonBody = <S extends v.GenericSchema>(schema: S) =>
     if (result.success) return undefined;
     const [issue] = result.issues;
     const path = v.getDotPath(issue);
-    return refuseWith(c, 400, 'bad-input', path === null ? issue.message : `${path}: ${issue.message}`);
+    return refuseWith(c, 'bad-input', path === null ? issue.message : `${path}: ${issue.message}`);
   });
 
 /** A positive whole number of the path, or null. */

@@ -59,7 +59,11 @@ describe('an override', () => {
 
   it('of two instructors at once: the second is told of the first, and nothing is lost', async () => {
     const school = await openMeasuredSchool();
-    school.db.prepare('INSERT INTO course_instructors SELECT 1, id FROM users WHERE login = ?').run('pim');
+    school.db
+      .prepare(
+        "INSERT INTO course_staff (course_id, user_id, role) SELECT 1, id, 'instructor' FROM users WHERE login = ?",
+      )
+      .run('pim');
     const { version } = (await attemptOf(school, 'orla')).review;
     const [first, second] = await Promise.all([
       changeAt(school, version, OVERRIDE),

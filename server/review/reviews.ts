@@ -17,6 +17,7 @@ import {
 } from '#api';
 import { fillRemark, ReportSchema, ruleLineId, typedLineId, type Report } from '#core/grade';
 import { attempt as attempting, ProblemError, refuse, succeed, type Result } from '#core/problem';
+import { joinStaff, staffMay } from '#server/auth';
 import type { Db } from '#server/db';
 
 /** Replies to one report: enough for any talk, too few to flood a desk. */
@@ -100,7 +101,10 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
     return stored === undefined ? null : v.parse(ReportSchema, JSON.parse(stored.json));
   };
   const teaches = db.prepare<[number, number], { yes: 1 }>(
-    'SELECT 1 AS yes FROM course_instructors WHERE course_id = ? AND user_id = ?',
+    `SELECT 1 AS yes FROM course_staff WHERE course_id = ? AND user_id = ? AND ${staffMay('review')}`,
+  );
+  const releases = db.prepare<[number, number], { yes: 1 }>(
+    `SELECT 1 AS yes FROM course_staff WHERE course_id = ? AND user_id = ? AND ${staffMay('release')}`,
   );
   const remarks = db.prepare<[number], RemarkRow>(
     `SELECT remarks.id, text, pin_json AS pinJson, users.name AS "by", made_at AS "at"
@@ -117,8 +121,8 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
      JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
-     JOIN course_instructors ON course_instructors.course_id = exercises.course_id
-     WHERE answered_at IS NULL AND course_instructors.user_id = ? ORDER BY replies.id LIMIT 200`,
+     ${joinStaff('exercises.course_id', 'review')}
+     WHERE answered_at IS NULL AND course_staff.user_id = ? ORDER BY replies.id LIMIT 200`,
   );
   const touch = db.prepare<[{ id: number; at: string; by: number }]>(
     `INSERT INTO reviews (attempt_id, version, changed_at, changed_by) VALUES (@id, 1, @at, @by)
@@ -161,6 +165,15 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
     onChanged({ attemptId: id, assignmentId, studentId, courseId });
   };
 
+  const mayRelease = ({ courseId }: AttemptRecord, { id }: User): boolean => releases.get(courseId, id) !== undefined;
+  const requireRelease = (record: AttemptRecord, user: User): void => {
+    if (!mayRelease(record, user))
+      throw new ProblemError(
+        'not-allowed',
+        'Reports of this course are released by its instructors. Ask one of them, or to be allowed to.',
+      );
+  };
+
   /** Makes a change inside a transaction; throws a `ProblemError` where it cannot be made. */
   function apply(record: AttemptRecord, user: User, action: ReviewAction): void {
     const at = now().toISOString();
@@ -187,15 +200,17 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
         return;
       case 'accept':
         setAccepted.run(at, user.id, record.id);
-        if (record.release === 'accepted') setReleased.run(at, record.id);
+        if (record.release === 'accepted' && mayRelease(record, user)) setReleased.run(at, record.id);
         return;
       case 'reopen':
         setAccepted.run(null, null, record.id);
         return;
       case 'release':
+        requireRelease(record, user);
         setReleased.run(at, record.id);
         return;
       case 'hold-back':
+        requireRelease(record, user);
         setReleased.run(null, record.id);
         return;
       case 'answer':

@@ -6,6 +6,7 @@ import { RescoreSchema, TypedInputsSchema, type PolicyAnswer, type Rescored } fr
 import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
 import { gradeMeasurement, policyIn, ReportSchema, type Override, type Report, type ScoringPolicy } from '#core/grade';
 import { DiagnosisSchema, storyOf } from '#core/mistake';
+import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
 import type { FileStore } from '#server/files';
@@ -27,7 +28,7 @@ interface MeasuredRow extends StoredCircumstances {
 
 export interface Scoring {
   /** How an assignment is scored, and what its exercise says. Null for one that the instructor does not teach. */
-  policyOf(assignmentId: number, instructorId: number): PolicyAnswer | null;
+  policyOf(assignmentId: number, userId: number, action: 'read-course' | 'score'): PolicyAnswer | null;
   /** What a policy makes of every measured attempt; with `apply`, it holds from now on. Null returns to the exercise's. */
   rescore(assignmentId: number, policy: ScoringPolicy | null, apply: boolean): Promise<Rescored>;
   /**
@@ -61,13 +62,15 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
   );
   const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
-  const taught = db.prepare<[number, number], PolicyRow>(
-    `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
+  const policyFor = (action: 'read-course' | 'score') =>
+    db.prepare<[number, number], PolicyRow>(
+      `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN sections ON sections.id = assignments.section_id
-     JOIN course_instructors ON course_instructors.course_id = sections.course_id
-     WHERE assignments.id = ? AND course_instructors.user_id = ?`,
-  );
+     ${joinStaff('sections.course_id', action)}
+     WHERE assignments.id = ? AND course_staff.user_id = ?`,
+    );
+  const taught = { 'read-course': policyFor('read-course'), score: policyFor('score') };
   const current = db.prepare<[number], PolicyRow>(
     `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id WHERE assignments.id = ?`,
@@ -108,8 +111,8 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     policyIn(policyJson, parseExercise(documentJson).scoring);
 
   return {
-    policyOf(assignmentId, instructorId) {
-      const row = taught.get(assignmentId, instructorId);
+    policyOf(assignmentId, userId, action) {
+      const row = taught[action].get(assignmentId, userId);
       if (row === undefined) return null;
       const checks = parseExercise(row.documentJson).checks.filter(({ off }) => off !== true);
       return {
@@ -164,14 +167,14 @@ export function createScoring(db: Db, files: FileStore): Scoring {
 }
 
 export function scoringRoutes(app: Hono<AppEnv>, scoring: Scoring): void {
-  app.get('/api/assignments/:id/policy', allow('instructor'), (c) => {
-    const policy = scoring.policyOf(idParam(c) ?? 0, userOf(c).id);
+  app.get('/api/assignments/:id/policy', allow('read-course'), (c) => {
+    const policy = scoring.policyOf(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return policy === null ? notFound(c) : c.json(policy);
   });
 
-  app.post('/api/assignments/:id/policy', allow('instructor'), jsonBody(RescoreSchema), async (c) => {
+  app.post('/api/assignments/:id/policy', allow('score'), jsonBody(RescoreSchema), async (c) => {
     const id = idParam(c) ?? 0;
-    if (scoring.policyOf(id, userOf(c).id) === null) return notFound(c);
+    if (scoring.policyOf(id, userOf(c).id, 'score') === null) return notFound(c);
     const { policy, apply } = c.req.valid('json');
     return c.json(await scoring.rescore(id, policy, apply));
   });

@@ -20,7 +20,7 @@ const HOUR_MS = 3_600_000;
 /** What a runner answers for a file, by its content. */
 export type Grading = (content: string, typed: readonly TypedInput[]) => Outcome<Graded> | Promise<Outcome<Graded>>;
 
-const NOT_HERE = { kind: 'refused', problem: { code: 'none', message: 'not in this test' } } as const;
+const NOT_HERE = { kind: 'refused', problem: { code: 'not-prepared', message: 'not in this test' } } as const;
 
 export const GRADED: Outcome<Graded> = {
   kind: 'done',
@@ -211,16 +211,19 @@ export async function openSchool(
       hash,
       time,
     );
-  const [orla, pim, ansel, fia] = [
+  const [orla, pim, tilda, ansel, fia] = [
     user('orla', 'instructor'),
     user('pim', 'instructor'),
+    user('tilda', 'assistant'),
     user('ansel', 'student'),
     user('fia', 'student'),
   ];
+  user('bodil', 'administrator');
   const course = insert("INSERT INTO courses (title, school) VALUES ('Fittings', 'Saltmarsh')");
   const other = insert("INSERT INTO courses (title, school) VALUES ('Rigging', 'Saltmarsh')");
-  insert('INSERT INTO course_instructors VALUES (?, ?)', course, orla);
-  insert('INSERT INTO course_instructors VALUES (?, ?)', other, pim);
+  insert("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'instructor')", course, orla);
+  insert("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'instructor')", other, pim);
+  insert("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'assistant')", course, tilda);
   const section = insert("INSERT INTO sections (course_id, name) VALUES (?, 'Morning')", course);
   for (const student of [ansel, fia]) insert('INSERT INTO enrollments VALUES (?, ?)', section, student);
   const exercise = insert(

@@ -1,8 +1,8 @@
 import { useEffect } from 'react';
 import * as v from 'valibot';
 
-import { AttemptEventSchema } from '#api';
-import { api } from '#web/api';
+import { AttemptEventSchema } from '#api/event';
+import { api } from '#web/server';
 import { attemptMoved, useAppDispatch } from '#web/store';
 
 /**

@@ -4,21 +4,24 @@ import { Suspense, useState } from 'react';
 import { Navigate, NavLink, Outlet } from 'react-router';
 import { Toaster } from 'sonner';
 
-import { useSessionQuery, useSignOutMutation, type User } from '#web/api';
+import { may, type Action } from '#api/roles';
+import type { User } from '#api/session';
+import { useSessionQuery, useSignOutMutation } from '#web/server';
 import { ExpiredDialog, SignInPage } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
 import { useTheme } from '#web/theme';
-import { Failed, Loading, usePageKeys } from '#web/ui';
+import { Empty, Failed, Loading, usePageKeys } from '#web/ui';
 
 import { useAttemptEvents } from './events.ts';
 
-const PLACES = {
-  instructor: [
-    ['/desk', 'Desk'],
-    ['/exercises', 'Exercises'],
-  ],
-  student: [['/my', 'My work']],
-} as const;
+/** Pages of the bar, by what one must be allowed for them; the first that is allowed is where one begins. */
+const PLACES = [
+  ['read-course', '/desk', 'Desk'],
+  ['read-course', '/exercises', 'Exercises'],
+  ['work', '/my', 'My work'],
+] as const satisfies readonly (readonly [Action, string, string])[];
+
+const placesOf = ({ role }: User) => PLACES.filter(([action]) => may(role, action));
 
 /** Signed out: the sign-in page. Signed in: the frame around every page. */
 export function Shell() {
@@ -30,8 +33,18 @@ export function Shell() {
 
 export function Home() {
   const user = useSessionQuery().data?.user;
-  return user ? <Navigate replace to={user.role === 'instructor' ? '/desk' : '/my'} /> : null;
+  if (!user) return null;
+  const [first] = placesOf(user);
+  return first ? <Navigate replace to={first[1]} /> : <NoPages />;
 }
+
+/** For accounts that have nothing to do in a course. */
+const NoPages = () => (
+  <Empty>
+    Your account belongs to no course. Ask an instructor to be added to one; people and the service are looked after
+    from the command line of the server.
+  </Empty>
+);
 
 const BAR_BUTTON = 'hover:bg-accent-soft flex size-8 cursor-pointer items-center justify-center';
 
@@ -66,7 +79,7 @@ function Frame({ user }: { user: User }) {
           </svg>
           Zorvet
         </span>
-        {PLACES[user.role].map(([to, label]) => (
+        {placesOf(user).map(([, to, label]) => (
           <NavLink
             key={to}
             to={to}
@@ -106,23 +119,16 @@ function Frame({ user }: { user: User }) {
   );
 }
 
-const KEYS = {
-  instructor: [
-    ['N', 'next student, while reviewing'],
-    ['P', 'previous student, while reviewing'],
-    ['J', 'next check that is not right'],
-    ['K', 'the one before'],
-    ['O', 'count the chosen check otherwise'],
-    ['W', 'write a remark'],
-    ['A', 'accept, or take it up again'],
-    ['?', 'this list'],
-  ],
-  student: [
-    ['J', 'next check that is not right, in a report'],
-    ['K', 'the one before'],
-    ['?', 'this list'],
-  ],
-} as const;
+const KEYS = [
+  ['review', 'N', 'next student, while reviewing'],
+  ['review', 'P', 'previous student, while reviewing'],
+  [null, 'J', 'next check that is not right, in a report'],
+  [null, 'K', 'the one before'],
+  ['review', 'O', 'count the chosen check otherwise'],
+  ['review', 'W', 'write a remark'],
+  ['review', 'A', 'accept, or take it up again'],
+  [null, '?', 'this list'],
+] as const satisfies readonly (readonly [Action | null, string, string])[];
 
 /** The keys that work, on one key. */
 function KeyList({ role }: { role: User['role'] }) {
@@ -141,7 +147,7 @@ function KeyList({ role }: { role: User['role'] }) {
         >
           <Dialog.Title className="mb-3 text-lg font-semibold">Keys</Dialog.Title>
           <dl className="grid grid-cols-[3rem_1fr] gap-y-1">
-            {KEYS[role].map(([key, what]) => (
+            {KEYS.filter(([action]) => action === null || may(role, action)).map(([, key, what]) => (
               <div key={key} className="contents">
                 <dt>
                   <kbd className="border border-ink/60 px-1.5">{key}</kbd>

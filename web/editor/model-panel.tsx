@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 
+import { acceptedExtensions, formatNames } from '#core/model';
 import type { Exercise } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { failureText, useUploadModelMutation } from '#web/api';
@@ -37,7 +38,7 @@ export function ModelPanel({ id, exercise, preview, onChange, onMark }: ModelPan
         <span className="flex gap-2">
           <FileButton
             label="Model file of the reference"
-            accept=".step,.stp,.stl,.obj,.3mf"
+            accept={acceptedExtensions()}
             testId="reference-file"
             disabled={isLoading}
             onFile={choose}
@@ -59,7 +60,7 @@ export function ModelPanel({ id, exercise, preview, onChange, onMark }: ModelPan
     >
       {model === undefined ? (
         <p className="px-3 py-3 text-soft">
-          STEP (best), STL, OBJ or 3MF, one closed body. It is checked as it is: it has no letters and no variants.
+          {formatNames()}, one closed body. It is checked as it is: it has no letters and no variants.
         </p>
       ) : (
         <div className="flex flex-col" data-testid="model-file">

@@ -3,7 +3,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 
 import type { AttemptDetail, Pin } from '#api';
 import type { Report } from '#core/grade';
-import { api, useAttemptQuery } from '#web/api';
+import { attemptApi, partApi, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
 import { useAppDispatch, useAppSelector } from '#web/store';
 import { ButtonLink, Failed, Loading, usePageKeys } from '#web/ui';
@@ -37,10 +37,10 @@ function useLoadedAhead(attempt: AttemptDetail | undefined): void {
   const ids = [attempt?.nextId, attempt?.previousId].filter((id) => typeof id === 'number').join(' ');
   useEffect(() => {
     for (const id of ids.split(' ').filter((one) => one !== '')) {
-      dispatch(api.util.prefetch('attempt', Number(id), {}));
-      dispatch(api.util.prefetch('model', `attempts/${id}/model`, {}));
-      dispatch(api.util.prefetch('model', `attempts/${id}/reference`, {}));
-      dispatch(api.util.prefetch('sheet', `attempts/${id}/sheet.svg`, {}));
+      dispatch(attemptApi.util.prefetch('attempt', Number(id), {}));
+      dispatch(partApi.util.prefetch('model', `attempts/${id}/model`, {}));
+      dispatch(partApi.util.prefetch('model', `attempts/${id}/reference`, {}));
+      dispatch(partApi.util.prefetch('sheet', `attempts/${id}/sheet.svg`, {}));
     }
   }, [ids, dispatch]);
 }

@@ -1,8 +1,8 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
 
-import { SignInSchema, type SignIn } from '#api';
-import { failureText, useSignInMutation } from '#web/api';
+import { SignInSchema, type SignIn } from '#api/session';
+import { failureText, useSignInMutation } from '#web/server';
 import { Button, TextField } from '#web/ui';
 
 export function SignInForm({ onDone }: { onDone?: () => void }) {

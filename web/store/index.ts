@@ -10,7 +10,7 @@ import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 
 import type { AttemptEvent } from '#api';
-import { api, isSignedOut } from '#web/api';
+import { api, isSignedOut } from '#web/server';
 
 const noProgress: Record<number, AttemptEvent> = {};
 

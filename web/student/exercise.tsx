@@ -3,7 +3,8 @@ import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 
 import type { AttemptRow, WorkDetail } from '#api';
 import { formatFixed } from '#core/quantity';
-import { useSessionQuery, useWorkDetailQuery } from '#web/api';
+import { useWorkDetailQuery } from '#web/api';
+import { useSessionQuery } from '#web/server';
 import { SheetView } from '#web/sheet';
 import { useAppSelector } from '#web/store';
 import {

@@ -1,26 +1,22 @@
-import { extentsOf, guessUnit, isAsciiStl, isBinaryStl, isObj, readObj, readStl, type MeshFile } from '#core/mesh';
+import { extentsOf, guessUnit } from '#core/mesh';
+import { detectFormat, formatOf } from '#core/model';
 import { formatFixed, LENGTH_UNITS, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { length } from '#core/vector';
 
 /** Largest extents along X, Y and Z of a file whose format has no unit, in its own numbers. */
 export type Extents = readonly [number, number, number];
 
-/** Extents of an STL or OBJ file; null for other formats, which say their unit, and for files that cannot be read. */
+/** Extents of a file whose format states no unit; null for other formats, and for files that cannot be read. */
 export function extentsOfFile(bytes: Uint8Array, fileName: string): Extents | null {
   try {
-    const file = meshFileOf(bytes, fileName);
-    return file === null ? null : extentsOf(file);
+    const format = detectFormat(bytes, fileName);
+    if (format === null) return null;
+    const { reader, statesUnit } = formatOf(format);
+    return statesUnit || reader.by !== 'triangles' ? null : extentsOf(reader.read(bytes));
   } catch {
     // What is wrong with the file is said by the server, when it is handed in.
     return null;
   }
-}
-
-function meshFileOf(bytes: Uint8Array, fileName: string): MeshFile | null {
-  if (isAsciiStl(bytes) || (/\.stl$/i.test(fileName) && isBinaryStl(bytes))) return readStl(bytes);
-  if (!/\.obj$/i.test(fileName)) return null;
-  const text = new TextDecoder().decode(bytes);
-  return isObj(text) ? readObj(text) : null;
 }
 
 /** The unit in which the file has a usual size: that of the drawing before others. */

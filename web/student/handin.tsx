@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
+import { acceptedExtensions, formatNames } from '#core/model';
 import type { TypedValueName } from '#core/check';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
@@ -107,16 +108,13 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           {...getRootProps()}
           className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
         >
-          <input
-            {...getInputProps({ 'aria-label': 'Model file', accept: '.step,.stp,.stl,.obj,.3mf' })}
-            data-testid="file"
-          />
+          <input {...getInputProps({ 'aria-label': 'Model file', accept: acceptedExtensions() })} data-testid="file" />
           {file ? (
             <span className="font-medium break-all">
               {file.name} <span className="font-normal text-soft">{fileSize(file.size)}</span>
             </span>
           ) : (
-            <span className="text-soft">Drop your model here: STEP (best), STL, OBJ or 3MF</span>
+            <span className="text-soft">Drop your model here: {formatNames()}</span>
           )}
           <Button kind="quiet" onClick={open}>
             <FileUp size={15} aria-hidden /> {file ? 'Choose another file' : 'Choose a file'}

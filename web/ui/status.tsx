@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 
-import { failureText } from '#web/api';
+import { failureText } from '#web/server';
 
 /** Shown while a part of the page is on its way. */
 export const Loading = ({ what }: { what: string }) => (

@@ -1,0 +1,91 @@
+/** The desk, assignments, their scoring, and the remarks of a course. */
+import type * as v from 'valibot';
+
+import {
+  type AssignmentDetail,
+  AssignmentDetailSchema,
+  AssignmentListSchema,
+  type AssignmentSummary,
+  type CollectedRemark,
+  type Desk,
+  DeskSchema,
+  type GroupReview,
+  GroupReviewedSchema,
+  type PolicyAnswer,
+  PolicyAnswerSchema,
+  RemarkCollectionSchema,
+  type Rescored,
+  RescoredSchema,
+} from '#api';
+import type { ScoringPolicy } from '#core/grade';
+
+import { api } from '#web/server';
+
+export const {
+  useDeskQuery,
+  useAssignmentsQuery,
+  useAssignmentQuery,
+  usePolicyQuery,
+  useRescoreMutation,
+  useRemarksQuery,
+  useCollectRemarkMutation,
+  useForgetRemarkMutation,
+  useReviewGroupMutation,
+} = api.injectEndpoints({
+  endpoints: (build) => ({
+    desk: build.query<Desk, void>({ query: () => 'desk', responseSchema: DeskSchema, providesTags: ['assignments'] }),
+    assignments: build.query<AssignmentSummary[], void>({
+      query: () => 'assignments',
+      rawResponseSchema: AssignmentListSchema,
+      transformResponse: (answer: v.InferOutput<typeof AssignmentListSchema>) => answer.assignments,
+      providesTags: ['assignments'],
+    }),
+    assignment: build.query<AssignmentDetail, number>({
+      query: (id) => `assignments/${String(id)}`,
+      responseSchema: AssignmentDetailSchema,
+      providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
+    }),
+    policy: build.query<PolicyAnswer, number>({
+      query: (id) => `assignments/${String(id)}/policy`,
+      responseSchema: PolicyAnswerSchema,
+      providesTags: ['assignments'],
+    }),
+    /** Looks at what a policy makes of an assignment; with `apply`, sets it. */
+    rescore: build.mutation<
+      Rescored,
+      { readonly id: number; readonly policy: ScoringPolicy | null; readonly apply: boolean }
+    >({
+      query: ({ id, ...body }) => ({ url: `assignments/${String(id)}/policy`, method: 'POST', body }),
+      responseSchema: RescoredSchema,
+      invalidatesTags: (_result, _error, { apply }) => (apply ? ['assignments', 'attempt'] : []),
+    }),
+    remarks: build.query<CollectedRemark[], number>({
+      query: (courseId) => `courses/${String(courseId)}/remarks`,
+      rawResponseSchema: RemarkCollectionSchema,
+      transformResponse: (answer: v.InferOutput<typeof RemarkCollectionSchema>) => answer.remarks,
+      providesTags: ['remarks'],
+    }),
+    collectRemark: build.mutation<unknown, { readonly courseId: number; readonly text: string }>({
+      query: ({ courseId, text: remark }) => ({
+        url: `courses/${String(courseId)}/remarks`,
+        method: 'POST',
+        body: { text: remark },
+      }),
+      invalidatesTags: ['remarks'],
+    }),
+    forgetRemark: build.mutation<unknown, { readonly courseId: number; readonly id: number }>({
+      query: ({ courseId, id }) => ({ url: `courses/${String(courseId)}/remarks/${String(id)}`, method: 'DELETE' }),
+      invalidatesTags: ['remarks'],
+    }),
+
+    reviewGroup: build.mutation<{ changed: number }, { readonly assignmentId: number } & GroupReview>({
+      query: ({ assignmentId, ...body }) => ({
+        url: `assignments/${String(assignmentId)}/reviews`,
+        method: 'POST',
+        body,
+      }),
+      responseSchema: GroupReviewedSchema,
+      invalidatesTags: (answer) => (answer ? ['assignments', 'attempt'] : []),
+    }),
+  }),
+});

@@ -1,0 +1,89 @@
+/** Exercises as they were revised, their coverage, and issuing them. */
+import * as v from 'valibot';
+
+import {
+  type CoverageAnswer,
+  CoverageAnswerSchema,
+  CreatedSchema,
+  type ExerciseDetail,
+  ExerciseDetailSchema,
+  ExerciseListSchema,
+  type ExerciseSummary,
+  type FurtherWarnings,
+  FurtherWarningsSchema,
+  type IssueInput,
+  type NewExercise,
+  type Section,
+  SectionListSchema,
+  type VariantBlurs,
+  VariantBlursSchema,
+} from '#api';
+
+import { api } from '#web/server';
+
+export const {
+  useExercisesQuery,
+  useExerciseQuery,
+  useCreateExerciseMutation,
+  useImportExerciseMutation,
+  useCoverageQuery,
+  useFurtherWarningsQuery,
+  useVariantBlursQuery,
+  useSectionsQuery,
+  useIssueMutation,
+} = api.injectEndpoints({
+  endpoints: (build) => ({
+    exercises: build.query<ExerciseSummary[], void>({
+      query: () => 'exercises',
+      rawResponseSchema: ExerciseListSchema,
+      transformResponse: (answer: v.InferOutput<typeof ExerciseListSchema>) => answer.exercises,
+      providesTags: ['exercises'],
+    }),
+    exercise: build.query<ExerciseDetail, number>({
+      query: (id) => `exercises/${String(id)}`,
+      responseSchema: ExerciseDetailSchema,
+      providesTags: ['exercises'],
+    }),
+    createExercise: build.mutation<{ id: number }, NewExercise>({
+      query: (body) => ({ url: 'exercises', method: 'POST', body }),
+      responseSchema: CreatedSchema,
+      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
+    }),
+    importExercise: build.mutation<{ id: number }, Blob>({
+      query: (body) => ({
+        url: 'exercises/import',
+        method: 'POST',
+        body,
+        headers: { 'Content-Type': 'application/zip' },
+      }),
+      responseSchema: CreatedSchema,
+      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
+    }),
+    coverage: build.query<CoverageAnswer, number>({
+      query: (id) => `exercises/${String(id)}/coverage`,
+      responseSchema: CoverageAnswerSchema,
+      providesTags: ['exercises'],
+    }),
+    furtherWarnings: build.query<FurtherWarnings['parts'], number>({
+      query: (id) => `exercises/${String(id)}/warnings`,
+      rawResponseSchema: FurtherWarningsSchema,
+      transformResponse: (answer: FurtherWarnings) => answer.parts,
+      providesTags: ['exercises'],
+    }),
+    variantBlurs: build.query<VariantBlurs, number>({
+      query: (id) => `exercises/${String(id)}/coverage/variants`,
+      responseSchema: VariantBlursSchema,
+      providesTags: ['exercises'],
+    }),
+    sections: build.query<Section[], void>({
+      query: () => 'sections',
+      rawResponseSchema: SectionListSchema,
+      transformResponse: (answer: v.InferOutput<typeof SectionListSchema>) => answer.sections,
+    }),
+    issue: build.mutation<{ id: number }, IssueInput>({
+      query: (body) => ({ url: 'assignments', method: 'POST', body }),
+      responseSchema: v.object({ id: v.number() }),
+      invalidatesTags: ['assignments', 'exercises'],
+    }),
+  }),
+});

@@ -1,0 +1,48 @@
+/** A student's work, and handing in. */
+import type * as v from 'valibot';
+
+import { HandedInSchema, type WorkDetail, WorkDetailSchema, type WorkItem, WorkListSchema } from '#api';
+import type { TypedInput } from '#core/grade';
+import type { LengthUnit } from '#core/quantity';
+
+import { api } from '#web/server';
+
+export interface HandIn {
+  readonly assignmentId: number;
+  /** From 1. */
+  readonly stage: number;
+  readonly file: File;
+  /** What a file without unit is in; null for other files. */
+  readonly unit: LengthUnit | null;
+  readonly typed: readonly TypedInput[];
+  readonly buildLog: string;
+}
+
+export const { useWorkQuery, useWorkDetailQuery, useHandInMutation } = api.injectEndpoints({
+  endpoints: (build) => ({
+    work: build.query<WorkItem[], void>({
+      query: () => 'work',
+      rawResponseSchema: WorkListSchema,
+      transformResponse: (answer: v.InferOutput<typeof WorkListSchema>) => answer.work,
+      providesTags: ['work'],
+    }),
+    workDetail: build.query<WorkDetail, { readonly id: number; readonly stage: number | null }>({
+      query: ({ id, stage }) => `work/${String(id)}${stage === null ? '' : `?stage=${String(stage)}`}`,
+      responseSchema: WorkDetailSchema,
+      providesTags: (_answer, _error, { id }) => [{ type: 'work', id }],
+    }),
+    handIn: build.mutation<{ attemptId: number }, HandIn>({
+      query: ({ assignmentId, stage, file, unit, typed, buildLog }) => {
+        const body = new FormData();
+        body.append('file', file);
+        if (unit !== null) body.append('unit', unit);
+        body.append('stage', String(stage));
+        body.append('typed', JSON.stringify(typed));
+        body.append('log', buildLog);
+        return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
+      },
+      responseSchema: HandedInSchema,
+      invalidatesTags: ['work'],
+    }),
+  }),
+});
