@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 
+import { KeyEntrySchema } from '#core/variant';
 import { CoverageSchema, ProposalSchema, VariantBlurSchema } from '#core/mistake';
 
 import { ExerciseSchema } from '#core/exercise';
@@ -113,3 +114,9 @@ export const DisplayModelSchema = v.object({
   mesh: DisplayMeshSchema,
 });
 export type DisplayModel = v.InferOutput<typeof DisplayModelSchema>;
+
+/** The answer key of a draft as its author worked it out, to be printed. */
+export const KeyToPrintSchema = v.strictObject({
+  entries: v.pipe(v.array(KeyEntrySchema), v.minLength(1), v.maxLength(1200)),
+});
+export type KeyToPrint = v.InferOutput<typeof KeyToPrintSchema>;

@@ -1,3 +1,4 @@
-/** Sheets and reports as PDF. Under Node: for the server and the command line. */
+/** Sheets, reports and tables as PDF. Under Node: for the server and the command line. */
 export { renderPdf, type PrintJob } from './sheet.ts';
+export { renderTable, type PrintedTable } from './table.ts';
 export { renderReport, type PrintedReport } from './report.ts';

@@ -1,8 +1,8 @@
-import Papa from 'papaparse';
 import * as v from 'valibot';
 
 import { refuse, succeed, type Result } from '#core/problem';
 import { describeStep, operationOf, RecipeSchema, type Operation, type Recipe, type StepExtent } from '#core/recipe';
+import { readTable as readDelimited } from '#core/table';
 
 import { extentIn, operationIn, OUTLINE_WORDS } from './words.ts';
 
@@ -81,9 +81,9 @@ const wordsOf = (text: string): string =>
 
 /** A table is read where most of its rows have the same number of cells, more than one, and a column names operations. */
 function readTable(text: string): BuildLog | null {
-  const { data, meta } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy' });
+  const { rows: data, delimiter } = readDelimited(text);
   const width = Math.max(...data.map((row) => row.length));
-  if (width < 2 || data.length < 3 || !/[,;\t|]/.test(meta.delimiter)) return null;
+  if (width < 2 || data.length < 3 || !/[,;\t|]/.test(delimiter)) return null;
   const filled = data.filter((row) => row.length === width).length;
   if (filled < 0.8 * data.length) return null;
   const counts = Array.from(

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { RecipeSchema, stringsIn, type Recipe, type Step } from '#core/recipe';
+import { RecipeSchema, setIn, stringsIn, type Recipe, type Step } from '#core/recipe';
 import { refuse, succeed, type Result } from '#core/problem';
 
 /** Where a value of a recipe is: the id of a step, or the name of a letter, and the way to the value in it. */
@@ -53,7 +53,7 @@ function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
     case 'set': {
       const step = recipe.steps.find(({ id }) => id === edit.stepId);
       if (step === undefined) return null;
-      const next = withValueAt(step, edit.path, edit.value) as Step;
+      const next = setIn(step, edit.path, edit.value ?? undefined);
       return { ...recipe, steps: recipe.steps.map((one) => (one === step ? next : one)) };
     }
     case 'single': {
@@ -64,7 +64,7 @@ function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
       const others = points.filter((_, i) => i !== edit.hole);
       if (point === undefined || others.length === 0) return null;
       const alone: Step = { ...step, id: `${step.id}-alone`.slice(0, 40), at: { kind: 'points', points: [point] } };
-      const changed = withValueAt(alone, edit.path, edit.value) as Step;
+      const changed = setIn(alone, edit.path, edit.value ?? undefined);
       const rest: Step = { ...step, at: { kind: 'points', points: others } };
       return { ...recipe, steps: recipe.steps.flatMap((one) => (one === step ? [rest, changed] : [one])) };
     }
@@ -81,21 +81,6 @@ function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
     case 'stretch':
       return recipe;
   }
-}
-
-function withValueAt(target: unknown, [key, ...rest]: Path, value: unknown): unknown {
-  if (key === undefined) return value;
-  if (Array.isArray(target)) {
-    const items: readonly unknown[] = target;
-    return rest.length === 0 && value === null
-      ? items.filter((_, i) => i !== key)
-      : items.map((item, i) => (i === key ? withValueAt(item, rest as unknown as Path, value) : item));
-  }
-  const fields = typeof target === 'object' && target !== null ? (target as Readonly<Record<string, unknown>>) : {};
-  const name = String(key);
-  const { [name]: own, ...others } = fields;
-  if (rest.length === 0 && value === null) return others;
-  return { ...fields, [name]: withValueAt(own, rest, value) };
 }
 
 /** The recipe without a step, without the steps that need it, and without it in those that copy others as well. */

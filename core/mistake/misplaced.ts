@@ -1,4 +1,4 @@
-import { operationOf, type Step } from '#core/recipe';
+import { getIn, operationOf, type Step } from '#core/recipe';
 
 import type { Path } from './edit.ts';
 import { nameOf, written, type Subject } from './subject.ts';
@@ -16,8 +16,8 @@ export function misplacedIn(subject: Subject, step: Step): void {
     ] as const)
       for (const sign of ['+', '-'] as const) {
         const whole = [...path, direction] as unknown as Path;
-        const own = valueAt(step, whole);
-        if (own === null) continue;
+        const own = getIn(step, whole);
+        if (typeof own !== 'string') continue;
         const which = number === null ? 'it' : `number ${String(number)}`;
         subject.put({
           kind: 'wrong-edge',
@@ -46,10 +46,4 @@ function membersOf(subject: Subject, step: Step): readonly Member[] {
       ? []
       : [{ path, half: value, number: members.length === 1 || path[0] === 'outlines' ? null : i + 1 }];
   });
-}
-
-function valueAt(step: Step, path: Path): string | null {
-  let at: unknown = step;
-  for (const key of path) at = (Object(at) as Readonly<Record<string | number, unknown>>)[key];
-  return typeof at === 'string' ? at : null;
 }

@@ -1,3 +1,5 @@
+import { LRUCache } from 'lru-cache';
+
 import { offsetPlane, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
 import type { Named } from '#core/outline';
 import { attempt, ProblemError, unwrap, type Result, type Problem } from '#core/problem';
@@ -87,7 +89,7 @@ export interface Start {
 export class RecipeBuilder {
   private readonly kernel: Kernel;
   private readonly start: { readonly key: string; readonly state: State };
-  private readonly states = new Map<string, State>();
+  private readonly states = new LRUCache<string, State>({ max: MOST_STATES });
   private readonly shapes = new Set<Shape>();
   private tablesOf = new WeakMap<Shape, Tables>();
 
@@ -207,19 +209,11 @@ export class RecipeBuilder {
   }
 
   private recall(key: string): State {
-    const state = this.states.get(key) ?? EMPTY;
-    this.states.delete(key);
-    this.states.set(key, state);
-    return state;
+    return this.states.get(key) ?? EMPTY;
   }
 
   private remember(key: string, state: State): void {
-    this.states.delete(key);
     this.states.set(key, state);
-    for (const oldest of this.states.keys()) {
-      if (this.states.size <= MOST_STATES) break;
-      this.states.delete(oldest);
-    }
   }
 
   /** Frees the shapes that no kept state needs any more. */

@@ -21,6 +21,7 @@ export {
 export type { Effect, PlacedMember, Repeat, StepExtent, StepMistake } from './operation.ts';
 export type { NumberRole } from './numbers.ts';
 export { angle, choice, count, kindOfValue, length, SKIP, type Choice, type Field, type FieldPath } from './form.ts';
+export { getIn, setIn } from './path.ts';
 export { RECIPE_VERSION, RecipeSchema, type Parameter, type Recipe } from './schema.ts';
 export { BuildRuleSchema, type BuildRule } from './rule.ts';
 export {

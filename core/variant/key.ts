@@ -1,25 +1,31 @@
+import * as v from 'valibot';
+
 import { exerciseOfStage, lettersChangedBy, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { massOf } from '#core/material';
 import { withPart } from '#core/model';
 import { attempt } from '#core/problem';
-import { formatFixed } from '#core/quantity';
+import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
 import type { RecipeBuilder } from '#core/recipe';
-import type { MassProperties } from '#core/solid';
-import { boxSize, type Vec3 } from '#core/vector';
+import { MassPropertiesSchema, Vec3Schema } from '#core/solid';
+import { writeTable } from '#core/table';
+import { boxSize } from '#core/vector';
 
 import { tryValues } from './judge.ts';
 
+const WordsSchema = v.pipe(v.string(), v.maxLength(400));
+
 /** The numbers that prove a part, for one variant and stage. Values of letters are expressions. */
-export interface KeyEntry {
-  readonly variant: string;
-  readonly stage: string;
-  readonly values: Readonly<Record<string, string>>;
-  readonly problem: string | null;
-  readonly properties: MassProperties | null;
-  readonly massG: number | null;
-  readonly sizeMm: Vec3 | null;
-}
+export const KeyEntrySchema = v.strictObject({
+  variant: WordsSchema,
+  stage: WordsSchema,
+  values: v.record(WordsSchema, WordsSchema),
+  problem: v.nullable(WordsSchema),
+  properties: v.nullable(MassPropertiesSchema),
+  massG: v.nullable(v.number()),
+  sizeMm: v.nullable(Vec3Schema),
+});
+export type KeyEntry = Readonly<v.InferOutput<typeof KeyEntrySchema>>;
 
 /** The answer key: the part as drawn, then every variant, each in every stage. `model`: bytes of the model file, if any. */
 export function answerKey(
@@ -61,8 +67,6 @@ function readKey(kernel: Kernel, exercise: Exercise, model: Uint8Array | undefin
   return read.ok ? read.value : read.problem;
 }
 
-const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
-
 /** The key as a table for a spreadsheet: lengths in mm, areas in mm2, volumes in mm3, masses in g. */
 export function keyAsCsv(entries: readonly KeyEntry[], letters: readonly string[]): string {
   const header = [
@@ -91,5 +95,43 @@ export function keyAsCsv(entries: readonly KeyEntry[], letters: readonly string[
     ...[0, 1, 2].map((i) => number(properties?.centroidMm[i], 4)),
     ...[0, 1, 2].map((i) => number(sizeMm?.[i], 4)),
   ]);
-  return [header, ...rows].map((row) => `${row.map(quoted).join(',')}\r\n`).join('');
+  return writeTable([header, ...rows]);
+}
+
+/** The rows of a printed key: every variant and stage with its letters and the numbers that prove it. */
+export function keyRows(
+  entries: readonly KeyEntry[],
+  { recipe, decimals }: Exercise,
+): { readonly head: readonly string[]; readonly body: readonly (readonly string[])[] } {
+  const units = propertyUnits(recipe.unit);
+  const length = (mm: number) => formatFixed(mm / LENGTH_UNITS[recipe.unit], decimals + 1);
+  const amount = (value: number, kind: 'volume' | 'mass' | 'area') =>
+    formatFixed(value / unitFactor(units[kind], kind), recipe.unit === 'mm' ? 2 : 4);
+  const letters = recipe.parameters.map(({ name }) => name);
+  return {
+    head: [
+      'Variant',
+      'Stage',
+      ...letters,
+      `Volume, ${units.volume}`,
+      `Mass, ${units.mass}`,
+      `Area, ${units.area}`,
+      `Center of mass, ${recipe.unit}`,
+      `Size, ${recipe.unit}`,
+    ],
+    body: entries.map(({ variant, stage, values, properties, massG, sizeMm, problem }) => [
+      variant,
+      stage,
+      ...recipe.parameters.map(({ name, value }) => values[name] ?? value),
+      ...(properties === null || massG === null || sizeMm === null
+        ? [problem ?? '', '', '', '', '']
+        : [
+            amount(properties.volumeMm3, 'volume'),
+            amount(massG, 'mass'),
+            amount(properties.areaMm2, 'area'),
+            properties.centroidMm.map(length).join(' / '),
+            sizeMm.map(length).join(' x '),
+          ]),
+    ]),
+  };
 }

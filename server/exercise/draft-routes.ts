@@ -2,9 +2,11 @@ import type { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
-import { MAX_FILE_BYTES, NewExerciseSchema } from '#api';
+import { KeyToPrintSchema, MAX_FILE_BYTES, NewExerciseSchema } from '#api';
 import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#core/exercise';
 import type { Result } from '#core/problem';
+import { keyRows } from '#core/variant';
+import { renderTable } from '#print';
 import type { FileStore } from '#server/files';
 import {
   allow,
@@ -16,6 +18,7 @@ import {
   refuseWith,
   safeFileName,
   userOf,
+  pdfBody,
 } from '#server/http';
 
 import { packExercise, unpackExercise } from './archive.ts';
@@ -158,4 +161,24 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
       'Content-Disposition': `attachment; filename="${draft.document.number.replace(/[^\w.-]/g, '_')}.zip"`,
     });
   });
+
+  app.post(
+    '/api/exercises/:id/key.pdf',
+    allow('edit-exercises'),
+    upTo(DRAFT_BYTES),
+    jsonBody(KeyToPrintSchema),
+    async (c) => {
+      const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'edit-exercises');
+      if (draft === null) return notFound(c);
+      const { document } = draft;
+      const { number, title, material, recipe } = document;
+      const pdf = await renderTable({
+        ...keyRows(c.req.valid('json').entries, document),
+        title: `${number} ${title}: answer key`,
+        note: `${material.name}, ${String(material.densityGPerCm3)} g/cm³ (${material.source}). Threads are not part of volume and mass. Not for students.`,
+        paper: recipe.unit === 'mm' ? 'A4' : 'LETTER',
+      });
+      return pdfBody(c, pdf, `${number}-key.pdf`);
+    },
+  );
 }

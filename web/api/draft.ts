@@ -3,6 +3,7 @@ import * as v from 'valibot';
 
 import {
   type DraftDetail,
+  type KeyToPrint,
   DraftDetailSchema,
   MadeRevisionSchema,
   RevisionListSchema,
@@ -29,6 +30,7 @@ export const {
   useRevisionsQuery,
   useRevisionQuery,
   useMakeRevisionMutation,
+  usePrintKeyMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     draft: build.query<DraftDetail, number>({
@@ -75,6 +77,16 @@ export const {
       query: ({ id, number }) => `exercises/${String(id)}/revisions/${String(number)}`,
       rawResponseSchema: v.object({ document: ExerciseSchema }),
       transformResponse: (answer: { document: Exercise }) => answer.document,
+    }),
+    /** The answer key as a PDF. */
+    printKey: build.mutation<Blob, { readonly id: number } & KeyToPrint>({
+      query: ({ id, ...body }) => ({
+        url: `exercises/${String(id)}/key.pdf`,
+        method: 'POST',
+        body,
+        responseHandler: (response) => (response.ok ? response.blob() : response.text()),
+        cache: 'no-cache',
+      }),
     }),
     makeRevision: build.mutation<{ revision: number }, { readonly id: number; readonly version: number }>({
       query: ({ id, version }) => ({ url: `exercises/${String(id)}/revisions`, method: 'POST', body: { version } }),

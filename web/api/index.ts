@@ -20,6 +20,7 @@ export {
   useRevisionsQuery,
   useRevisionQuery,
   useMakeRevisionMutation,
+  usePrintKeyMutation,
 } from './draft.ts';
 export {
   useDeskQuery,

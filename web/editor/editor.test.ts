@@ -7,7 +7,9 @@ import { cleatPlateExercise } from '#demo/exercises';
 import { differencesOf } from './compare.ts';
 import { changed, historyOf, redone, undone } from './history.ts';
 import { PRESETS } from './presets.ts';
-import { firstDifference, getIn, setIn } from './set-in.ts';
+import { getIn, setIn } from '#core/recipe';
+
+import { firstDifference } from './first-difference.ts';
 import { duplicated, freeId, moved, newStep, renamedIn, withoutStep, withStep } from './steps.ts';
 
 describe('undo', () => {

@@ -144,7 +144,7 @@ function Editor({
           <SheetTab id={draft.id} exercise={exercise} preview={preview} workshop={workshop} onChange={change} />
         </Tabs.Content>
         <Tabs.Content value="variants">
-          <VariantsTab exercise={exercise} workshop={workshop} onChange={change} />
+          <VariantsTab id={draft.id} exercise={exercise} workshop={workshop} onChange={change} />
         </Tabs.Content>
         <Tabs.Content value="about">
           <AboutTab exercise={exercise} onChange={change} />

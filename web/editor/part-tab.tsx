@@ -5,7 +5,7 @@ import { massOf } from '#core/material';
 import type { Exercise } from '#core/exercise';
 import type { Outline } from '#core/outline';
 import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor } from '#core/quantity';
-import { operationOf, type Recipe, type Step } from '#core/recipe';
+import { type FieldPath, getIn, operationOf, type Recipe, setIn, type Step } from '#core/recipe';
 import { Button, Panel, TextField } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import type { WorkshopClient } from '#web/workshop';
@@ -18,7 +18,7 @@ import { ModelPanel } from './model-panel.tsx';
 import { Palette } from './palette.tsx';
 import { PlaneView } from './plane-view.tsx';
 import { useOutline, type Preview } from './preview.ts';
-import { firstDifference, getIn, setIn, type Path } from './set-in.ts';
+import { firstDifference } from './first-difference.ts';
 import { StepList } from './step-list.tsx';
 import { duplicated, moved, newStep, renamedIn, withoutStep, withStep } from './steps.ts';
 
@@ -288,7 +288,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
 }
 
 /** Where the outline is that the plane view shows: the one asked for, or the first of the step. */
-function pathOfOutline(step: Step, shown: string | null): Path | null {
+function pathOfOutline(step: Step, shown: string | null): FieldPath | null {
   if (shown?.startsWith('step.') === true) {
     const path = shown
       .split('.')

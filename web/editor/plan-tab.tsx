@@ -1,5 +1,5 @@
 import { Crosshair, Trash2, WandSparkles } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 
 import { checkValueText, groupOf, pickingOf, type Check, type CheckGroup, type CheckKind } from '#core/check';
@@ -8,7 +8,7 @@ import type { CheckState } from '#core/plan';
 import { formatFixed } from '#core/quantity';
 import { Button, Panel, plural } from '#web/ui';
 import { ModelView } from '#web/viewer';
-import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
+import { SUPERSEDED, useAsked, type WorkshopClient } from '#web/workshop';
 
 import { CheckDetails } from './check-details.tsx';
 import { checkFromFaces, PICKABLE_KINDS, surfacesOf } from './new-check.ts';
@@ -32,8 +32,6 @@ const SMALL = 'h-7 border border-ink/50 bg-paper px-1.5 text-sm';
 
 /** The check plan with the value of each check on the reference itself. */
 export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps) {
-  const [plan, setPlan] = useState<readonly CheckState[] | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [adding, setAdding] = useState<{ readonly kind: CheckKind; readonly names: readonly string[] } | null>(null);
@@ -41,25 +39,15 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
 
   // Only what decides a measurement; a new title does not measure anew.
   const basis = useMemo(
-    () => ({ recipe, checks, stages, material, decimals, scoring }),
-    [recipe, checks, stages, material, decimals, scoring],
+    () => ({ recipe, model, checks, stages, material, decimals, scoring }),
+    [recipe, model, checks, stages, material, decimals, scoring],
   );
-  const document = useRef(exercise);
-  useEffect(() => {
-    document.current = exercise;
-  });
-  useEffect(() => {
-    let current = true;
-    const asked = { ...document.current, ...basis };
-    void workshop.ask<'plan'>({ kind: 'plan', exercise: asked }).then((result) => {
-      if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-      if (result.ok) setPlan(result.value);
-      setProblem(result.ok ? null : result.problem.message);
-    });
-    return () => {
-      current = false;
-    };
-  }, [workshop, basis, model]);
+  const asked = useAsked<'plan', typeof basis>(workshop, basis, () => ({
+    kind: 'plan',
+    exercise: { ...exercise, ...basis },
+  }));
+  const plan = asked.value;
+  const problem = asked.problem?.message ?? null;
 
   const states = useMemo(() => new Map(plan?.map((state) => [state.checkId, state])), [plan]);
   const active = checks.filter(({ off }) => off !== true);

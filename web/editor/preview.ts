@@ -1,11 +1,11 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo } from 'react';
 
 import type { Outline } from '#core/outline';
-import type { Problem, Result } from '#core/problem';
+import type { Problem } from '#core/problem';
 import { RECIPE_VERSION, type Recipe, type Unfinished } from '#core/recipe';
 import type { Exercise } from '#core/exercise';
 import {
-  SUPERSEDED,
+  useAsked,
   type BuiltAnswer,
   type OutlineAnswer,
   type PartPreview,
@@ -32,47 +32,29 @@ const NOTHING: Answered = { part: null, unfinished: null, problem: null, duratio
 /** The part of an exercise, up to a step, made anew whenever it changes. The last good part stays in sight. */
 export function usePreview(workshop: WorkshopClient, exercise: Exercise, until: string | null): Preview {
   const { recipe, model } = exercise;
-  const document = useRef(exercise);
-  useEffect(() => {
-    document.current = exercise;
-  });
-  const request = useMemo(() => ({ recipe, model, until }), [recipe, model, until]);
-  const [{ preview, of }, setAnswer] = useState<{ readonly preview: Answered; readonly of: typeof request | null }>({
-    preview: NOTHING,
-    of: null,
-  });
-  useEffect(() => {
-    let current = true;
-    const receive = <T>(result: Result<T>, show: (before: Answered, value: T) => Answered): void => {
-      if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-      setAnswer((before) => ({
-        of: request,
-        preview: result.ok
-          ? show(before.preview, result.value)
-          : { ...before.preview, problem: result.problem, unfinished: null },
-      }));
-    };
-    if (request.model === undefined)
-      void workshop
-        .ask<'build'>({ kind: 'build', recipe: request.recipe, until: request.until })
-        .then((result) => receive(result, (before, value) => answered(before, value, request.recipe)));
-    else
-      void workshop
-        .ask<'read'>({ kind: 'read', exercise: { ...document.current, model: request.model } })
-        .then((result) =>
-          receive(result, (_, { part, durationMs, source, warnings, features }) => ({
-            part,
-            unfinished: null,
-            problem: null,
-            durationMs,
-            read: { source, warnings, features },
-          })),
-        );
-    return () => {
-      current = false;
-    };
-  }, [workshop, request]);
-  return { ...preview, building: of !== request };
+  const basis = useMemo(() => ({ recipe, model, until }), [recipe, model, until]);
+  const isFile = model !== undefined;
+  const built = useAsked<'build', typeof basis, Answered>(
+    workshop,
+    isFile ? null : basis,
+    (asked) => ({ kind: 'build', recipe: asked.recipe, until: asked.until }),
+    (before, answer, asked) => answered(before ?? NOTHING, answer, asked.recipe),
+  );
+  const read = useAsked<'read', typeof basis, Answered>(
+    workshop,
+    isFile ? basis : null,
+    () => ({ kind: 'read', exercise }),
+    (_, { part, durationMs, source, warnings, features }) => ({
+      part,
+      unfinished: null,
+      problem: null,
+      durationMs,
+      read: { source, warnings, features },
+    }),
+  );
+  const { value, problem, of } = isFile ? read : built;
+  const shown = value ?? NOTHING;
+  return { ...(problem === null ? shown : { ...shown, problem, unfinished: null }), building: of !== basis };
 }
 
 function answered(before: Answered, { part, unfinished, durationMs }: BuiltAnswer, recipe: Recipe): Answered {
@@ -89,24 +71,14 @@ const NO_OUTLINE: OutlinePreview = { answer: null, problem: null };
 
 /** An outline with its numbers, evaluated anew whenever it changes. */
 export function useOutline(workshop: WorkshopClient, recipe: Recipe, outline: Outline | null): OutlinePreview {
-  const [preview, setPreview] = useState(NO_OUTLINE);
   const { parameters, unit } = recipe;
-  const letters = useMemo(
-    (): Recipe => ({ format: 'zorvet-recipe', version: RECIPE_VERSION, name: 'Letters', unit, parameters, steps: [] }),
-    [parameters, unit],
-  );
-  useEffect(() => {
-    if (outline === null) return undefined;
-    let current = true;
-    void workshop.ask<'outline'>({ kind: 'outline', recipe: letters, outline }).then((result) => {
-      if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-      setPreview((before) =>
-        result.ok ? { answer: result.value, problem: null } : { ...before, problem: result.problem },
-      );
-    });
-    return () => {
-      current = false;
-    };
-  }, [workshop, outline, letters]);
-  return outline === null ? NO_OUTLINE : preview;
+  const basis = useMemo(() => {
+    const letters = { format: 'zorvet-recipe', version: RECIPE_VERSION, name: 'Letters' } as const;
+    return outline === null ? null : { recipe: { ...letters, unit, parameters, steps: [] }, outline };
+  }, [parameters, unit, outline]);
+  const { value, problem } = useAsked<'outline', NonNullable<typeof basis>>(workshop, basis, (asked) => ({
+    kind: 'outline',
+    ...asked,
+  }));
+  return basis === null ? NO_OUTLINE : { answer: value, problem };
 }

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 
 import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
@@ -6,7 +6,7 @@ import { renderSvg } from '#core/sheet';
 import { SheetStage } from '#web/sheet';
 import { Button } from '#web/ui';
 import { ModelView } from '#web/viewer';
-import { SUPERSEDED, type SheetAnswer, type WorkshopClient } from '#web/workshop';
+import { useAsked, type WorkshopClient } from '#web/workshop';
 
 import { Completeness } from './completeness.tsx';
 import { DrawingPanel } from './drawing-panel.tsx';
@@ -36,8 +36,6 @@ const DRAG_PIXELS = 4;
 
 /** Does the sheet say enough, and is it a good drawing? Dimensions and views are moved by dragging. */
 export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange }: SheetTabProps) {
-  const [answer, setAnswer] = useState<SheetAnswer | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   const [wantedPage, setPage] = useState(1);
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const drawing = useRef<HTMLDivElement>(null);
@@ -47,17 +45,9 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
     onChange((before) => ({ ...before, sheet: change(before.sheet ?? DEFAULT_SHEET) }), `sheet ${topic}`);
   };
 
-  useEffect(() => {
-    let current = true;
-    void workshop.ask<'sheet'>({ kind: 'sheet', exercise }).then((result) => {
-      if (!current || (!result.ok && result.problem.code === SUPERSEDED)) return;
-      if (result.ok) setAnswer(result.value);
-      setProblem(result.ok ? null : result.problem.message);
-    });
-    return () => {
-      current = false;
-    };
-  }, [workshop, exercise]);
+  const asked = useAsked<'sheet', Exercise>(workshop, exercise, () => ({ kind: 'sheet', exercise }));
+  const answer = asked.value;
+  const problem = asked.problem?.message ?? null;
 
   const fileAt = useCallback(
     (sha256: string): string => `/api/exercises/${String(exerciseId)}/files/${sha256}`,

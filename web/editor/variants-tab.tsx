@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 
 import type { Exercise, ExerciseStage, Variant } from '#core/exercise';
@@ -6,47 +6,37 @@ import { formatFixed, propertyUnits, unitFactor } from '#core/quantity';
 import type { Step } from '#core/recipe';
 import {
   keyAsCsv,
+  type KeyEntry,
+  keyRows,
+  type LetterRange,
   parseVariantTable,
   variantTable,
-  type KeyEntry,
-  type LetterRange,
   type VariantVerdict,
 } from '#core/variant';
+import { failureText, usePrintKeyMutation } from '#web/api';
 import { Button, Panel, plural, TextField } from '#web/ui';
-import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
-
-import { keyAsPdf, keyRows } from './key-pdf.ts';
+import { SUPERSEDED, useAsked, type WorkshopClient } from '#web/workshop';
 
 interface VariantsTabProps {
+  /** Of the exercise. */
+  readonly id: number;
   readonly exercise: Exercise;
   readonly workshop: WorkshopClient;
   readonly onChange: (change: (exercise: Exercise) => Exercise, topic?: string | null) => void;
 }
 
 /** Other values of the letters for other students, and the numbers that prove each part. */
-export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) {
+export function VariantsTab({ id, exercise, workshop, onChange }: VariantsTabProps) {
   const { recipe, variants, stages, checks } = exercise;
   const basis = useMemo(() => ({ recipe, variants, checks }), [recipe, variants, checks]);
-  const [judged, setJudged] = useState<{ readonly of: object; readonly verdicts: readonly VariantVerdict[] } | null>(
-    null,
-  );
+  const [printKey] = usePrintKeyMutation();
   const [worked, setWorked] = useState<{ readonly of: object; readonly entries: readonly KeyEntry[] } | null>(null);
   const [progress, setProgress] = useState<string | null>(null);
-  const document = useRef(exercise);
-  useEffect(() => {
-    document.current = exercise;
-  });
-  useEffect(() => {
-    if (basis.variants.length === 0) return undefined;
-    let current = true;
-    void workshop.ask<'judge'>({ kind: 'judge', exercise: { ...document.current, ...basis } }).then((result) => {
-      if (current && result.ok) setJudged({ of: basis, verdicts: result.value });
-    });
-    return () => {
-      current = false;
-    };
-  }, [workshop, basis]);
-  const verdicts = variants.length === 0 ? [] : judged?.of === basis ? judged.verdicts : null;
+  const judged = useAsked<'judge', typeof basis>(workshop, variants.length === 0 ? null : basis, () => ({
+    kind: 'judge',
+    exercise: { ...exercise, ...basis },
+  }));
+  const verdicts = variants.length === 0 ? [] : judged.of === basis ? judged.value : null;
   const keyBasis = useMemo(() => ({ recipe, variants, stages }), [recipe, variants, stages]);
   const key = worked?.of === keyBasis ? worked.entries : null;
   const put = (next: readonly Variant[], topic: string | null = null) => {
@@ -180,9 +170,12 @@ export function VariantsTab({ exercise, workshop, onChange }: VariantsTabProps) 
                 </Button>
                 <Button
                   onClick={() => {
-                    void keyAsPdf(key, exercise).then((pdf) => {
-                      download(`${exercise.number}-key.pdf`, pdf);
-                    });
+                    void printKey({ id, entries: [...key] })
+                      .unwrap()
+                      .then((pdf) => {
+                        download(`${exercise.number}-key.pdf`, pdf);
+                      })
+                      .catch((error: unknown) => toast.error(failureText(error)));
                   }}
                 >
                   Key as PDF

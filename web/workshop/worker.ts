@@ -1,4 +1,6 @@
 /** The worker that builds parts for the editor: one kernel, one builder that keeps what did not change. */
+import { LRUCache } from 'lru-cache';
+
 import { analyzeSheet, derivedSizes } from '#core/chain';
 import { facesOfTarget, prepareReference } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
@@ -38,11 +40,14 @@ const post = (message: FromWorkshop): void => {
   postMessage(message);
 };
 
+/** Analyzed parts that are kept: one for each stage, and one more. */
+const MOST_ANALYZED = 6;
+
 class Workshop {
   private readonly kernel: Kernel;
   private readonly builder: RecipeBuilder;
   /** The parts that were analyzed last. */
-  private readonly analyzed = new Map<string, Omit<PlanBasis, 'exercise'>>();
+  private readonly analyzed = new LRUCache<string, Omit<PlanBasis, 'exercise'>>({ max: MOST_ANALYZED });
   /** Views of one part that were projected. */
   private views: { readonly key: string; readonly made: Map<string, unknown> } = { key: '', made: new Map() };
   /** The model file that was fetched last. */
@@ -234,15 +239,10 @@ class Workshop {
     if (known !== undefined) return { ...known, exercise };
     const options = { values, model: this.model?.bytes, builder: this.builder };
     const part = withPart(this.kernel, exercise, options, ({ solid, surfaces, scope }) => ({ solid, surfaces, scope }));
-    const [oldest] = this.analyzed.keys();
-    if (this.analyzed.size >= MOST_ANALYZED && oldest !== undefined) this.analyzed.delete(oldest);
     this.analyzed.set(key, part);
     return { ...part, exercise };
   }
 }
-
-/** Analyzed parts that are kept: one for each stage, and one more. */
-const MOST_ANALYZED = 6;
 
 function namesOfFaces(faces: readonly Face[], surfaces: NamedSurfaces): readonly (readonly string[])[] {
   const names = faces.map((): string[] => []);

@@ -2,12 +2,11 @@ import { Plus, X } from 'lucide-react';
 import { useId } from 'react';
 
 import type { Outline } from '#core/outline';
-import type { AxisReference, EdgeSelector, PlaneReference } from '#core/recipe';
+import { type AxisReference, type EdgeSelector, type Field, getIn, type PlaneReference, setIn } from '#core/recipe';
 
-import { getIn, setIn } from '../set-in.ts';
 import { useForm } from './context.ts';
 import { ExpressionInput } from './expression.tsx';
-import type { Field } from '#core/recipe';
+
 import { Select } from './select.tsx';
 import { EdgesInput, PickButton, SurfaceInput } from './surfaces.tsx';
 

@@ -2,10 +2,9 @@ import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
 
 import { blankExercise } from '#core/exercise';
-import { operationOf, OPERATIONS, RecipeSchema, StepSchema, type Choice, type Field } from '#core/recipe';
+import { getIn, operationOf, OPERATIONS, RecipeSchema, setIn, StepSchema, type Choice, type Field } from '#core/recipe';
 import { MoveSchema, OUTLINE_SHAPES, OutlineSchema } from '#core/outline';
 
-import { getIn, setIn } from '../set-in.ts';
 import { newStep } from '../steps.ts';
 import { CHANGES, COMBINATIONS, MOVES, SHAPES } from './fields.ts';
 

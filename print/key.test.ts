@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest';
 
-import type { KeyEntry } from '#core/variant';
+import { keyRows, type KeyEntry } from '#core/variant';
 import { cleatPlateExercise } from '#demo/exercises';
-
-import { keyAsPdf, keyRows } from './key-pdf.ts';
+import { renderTable } from '#print';
 
 const entry: KeyEntry = {
   variant: 'red',
@@ -48,15 +47,18 @@ describe('the printed key', () => {
     expect(keyRows([bad], cleatPlateExercise).body[0]?.[5]).toBe('It falls apart.');
   });
 
-  it('is a PDF of one page for few variants and of several for many', async () => {
+  it('is a PDF of one page for few variants and of several for many, with its head on each', async () => {
     const pages = async (count: number) => {
-      const entries = Array.from({ length: count }, () => entry);
-      const bytes = await (await keyAsPdf(entries, cleatPlateExercise)).arrayBuffer();
+      const rows = keyRows(
+        Array.from({ length: count }, () => entry),
+        cleatPlateExercise,
+      );
+      const bytes = await renderTable({ ...rows, title: 'SB-101 Cleat plate: answer key', note: 'Brass', paper: 'A4' });
       const text = new TextDecoder('latin1').decode(bytes);
       expect(text.startsWith('%PDF-')).toBe(true);
       return text.match(/\/Type \/Page\b/g)?.length ?? 0;
     };
     expect(await pages(3)).toBe(1);
-    expect(await pages(120)).toBeGreaterThan(1);
+    expect(await pages(120)).toBeGreaterThan(2);
   });
 });
