@@ -249,7 +249,13 @@ export const NeedSchema = v.object({
 export type Need = v.InferOutput<typeof NeedSchema>;
 
 /** The instructor's first page: newest attempts that went wrong, one for each student and assignment. */
+/** Something long that the server does for everybody, such as making the demo course. */
+export const ActivitySchema = v.object({ what: v.string(), done: v.number(), total: v.number() });
+export type Activity = v.InferOutput<typeof ActivitySchema>;
+
+/** The instructor's desk. */
 export const DeskSchema = v.object({
+  activity: v.nullable(ActivitySchema),
   requests: v.array(RequestSchema),
   needs: v.array(NeedSchema),
   assignments: v.array(AssignmentSummarySchema),

@@ -9,7 +9,9 @@ await build({
   entryPoints: {
     main: 'server/main.ts',
     worker: 'server/jobs/worker.ts',
-    seed: 'demo/seed.ts',
+    seed: 'demo/seed/seed.ts',
+    demo: 'demo/seed/demo.ts',
+    'bench-worker': 'demo/seed/bench-worker.ts',
     zorvet: 'cli/zorvet.ts',
     bench: 'bench/attempt.ts',
     corpus: 'bench/corpus.ts',

@@ -210,15 +210,17 @@ export interface AssignmentRouteParts {
     instructorId: number,
   ) => { readonly revisionId: number; readonly courseId: number } | null;
   readonly requestsOf: (instructorId: number) => Desk['requests'];
+  readonly activity: () => Desk['activity'];
 }
 
 export function assignmentRoutes(
   app: Hono<AppEnv>,
-  { assignments, courses, revisionToIssue, requestsOf }: AssignmentRouteParts,
+  { assignments, courses, revisionToIssue, requestsOf, activity }: AssignmentRouteParts,
 ): void {
   app.get('/api/desk', allow('read-course'), (c) => {
     const { id } = userOf(c);
     return c.json({
+      activity: activity(),
       requests: requestsOf(id),
       needs: assignments.needsOf(id),
       assignments: assignments.listFor(id),

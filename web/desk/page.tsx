@@ -1,6 +1,7 @@
+import { useState } from 'react';
 import { Link } from 'react-router';
 
-import type { AssignmentSummary, Need, Request } from '#api';
+import type { Activity, AssignmentSummary, Need, Request } from '#api';
 import { useDeskQuery } from '#web/api';
 import {
   ButtonLink,
@@ -17,15 +18,37 @@ import {
   StateMark,
 } from '#web/ui';
 
+const POLL_MS = 2500;
+
+/** Something long that the server does for everybody, and how far it is. */
+function Progress({ activity: { what, done, total } }: { activity: Activity }) {
+  return (
+    <section className="px-3 py-2 panel" data-testid="activity">
+      <p className="mb-1.5 flex justify-between gap-3">
+        <span role="status">{what}</span>
+        <span className="text-soft">
+          {done} of {total}
+        </span>
+      </p>
+      <progress className="block h-1.5 w-full accent-accent" value={done} max={total} aria-label={what} />
+    </section>
+  );
+}
+
 /** Who needs me? */
 export function DeskPage() {
-  const { data, error, refetch } = useDeskQuery();
+  const [busy, setBusy] = useState(false);
+  // While something long is under way, the desk fills by itself.
+  const { data, error, refetch } = useDeskQuery(undefined, { pollingInterval: busy ? POLL_MS : 0 });
+  const isBusy = data?.activity != null;
+  if (busy !== isBusy) setBusy(isBusy);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="your desk" />;
   const students = new Set([...data.needs, ...data.requests].map(({ student }) => student)).size;
   const working = data.assignments.reduce((sum, assignment) => sum + assignment.inWork, 0);
   return (
     <>
+      {data.activity && <Progress activity={data.activity} />}
       <PageHead
         answer={students === 0 ? 'Nobody needs you now' : `${plural(students, 'student')} could use a look from you`}
         detail={

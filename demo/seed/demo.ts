@@ -1,0 +1,77 @@
+/** The demo: the server at once, and its course made in the background, with its progress on the desk. */
+import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+import { pino } from 'pino';
+
+import type { Activity } from '#api';
+import { listen, startServices } from '#server/app';
+
+import { openBench } from './bench.ts';
+import { makeCourse } from './course.ts';
+
+const here = path.dirname(fileURLToPath(import.meta.url));
+const dataFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
+mkdirSync(dataFolder, { recursive: true });
+/** There as long as the course is not complete; an interrupted start is taken up again. */
+const unfinished = path.join(dataFolder, 'demo-unfinished');
+if (!existsSync(path.join(dataFolder, 'zorvet.sqlite'))) writeFileSync(unfinished, 'The demo course is being made.\n');
+
+const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
+let activity: Activity | null = null;
+const started = await startServices({
+  dataFolder,
+  workerUrl: new URL('./worker.js', import.meta.url),
+  log,
+  web: {
+    webRoot: path.resolve(here, '../web'),
+    secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
+    activity: () => activity,
+  },
+});
+
+async function finishCourse(): Promise<void> {
+  const bench = openBench(new URL('./bench-worker.js', import.meta.url));
+  activity = { what: 'The demo course is being made', done: 0, total: 1 };
+  try {
+    await makeCourse({
+      started,
+      model: bench.model,
+      say: (line) => {
+        activity = {
+          done: 0,
+          total: 1,
+          ...activity,
+          what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}`,
+        };
+      },
+      onProgress: (done, total) => {
+        activity = { what: 'The demo course is being made', ...activity, done, total };
+      },
+    });
+    rmSync(unfinished, { force: true });
+    process.stdout.write('  The demo course is complete.\n');
+  } finally {
+    activity = null;
+    await bench.close();
+  }
+}
+
+listen(started, {
+  port: Number(process.env['PORT'] ?? 4310),
+  hostname: process.env['HOST'] ?? '127.0.0.1',
+  log,
+  onListening: () => {
+    const inBackground = process.env['ZORVET_BACKGROUND'] !== '0';
+    const made = existsSync(unfinished) ? finishCourse() : Promise.resolve();
+    made
+      .then(() => {
+        if (inBackground) started.services.atlases.start();
+      })
+      .catch((error: unknown) => {
+        log.error({ error: error instanceof Error ? error.stack : String(error) }, 'the demo course was not finished');
+        process.stderr.write('The demo course could not be finished; bin/demo --fresh makes it anew.\n');
+      });
+  },
+});

@@ -1,0 +1,73 @@
+import {
+  COURSE,
+  EVENING,
+  EVENING_STUDENTS,
+  INSTRUCTOR,
+  loginOf,
+  SCHOOL,
+  SECTION,
+  STUDENT_PASSWORD,
+  STUDENTS,
+} from '#demo/course';
+import { hashPassword } from '#server/auth';
+import type { Db } from '#server/db';
+
+/** Ids of what belongs to the demo course. */
+export interface People {
+  readonly courseId: number;
+  readonly instructorId: number;
+  readonly sectionIds: { readonly morning: number; readonly evening: number };
+  readonly studentIds: ReadonlyMap<string, number>;
+}
+
+/** The school, its sections and people; those that are there already are only looked up. */
+export async function makePeople(db: Db, now: () => Date): Promise<People> {
+  if (db.prepare('SELECT 1 FROM courses').get() === undefined) {
+    // One hash for all students of the demo: they share a password that everybody knows.
+    const [instructorHash, studentHash] = await Promise.all([
+      hashPassword(INSTRUCTOR.password),
+      hashPassword(STUDENT_PASSWORD),
+    ]);
+    db.transaction(() => insertPeople(db, now().toISOString(), instructorHash, studentHash))();
+  }
+  const idOf = (sql: string, value: string): number => db.prepare<[string], { id: number }>(sql).get(value)?.id ?? 0;
+  const userId = (login: string): number => idOf('SELECT id FROM users WHERE login = ?', login);
+  return {
+    courseId: idOf('SELECT id FROM courses WHERE title = ?', COURSE),
+    instructorId: userId(INSTRUCTOR.login),
+    sectionIds: {
+      morning: idOf('SELECT id FROM sections WHERE name = ?', SECTION),
+      evening: idOf('SELECT id FROM sections WHERE name = ?', EVENING),
+    },
+    studentIds: new Map([...STUDENTS, ...EVENING_STUDENTS].map((name) => [name, userId(loginOf(name))])),
+  };
+}
+
+function insertPeople(db: Db, at: string, instructorHash: string, studentHash: string): void {
+  const insert = (sql: string, ...values: unknown[]): number => Number(db.prepare(sql).run(...values).lastInsertRowid);
+  const addUser = (login: string, name: string, role: string, hash: string): number =>
+    insert(
+      'INSERT INTO users (login, name, role, password_hash, created_at) VALUES (?, ?, ?, ?, ?)',
+      login,
+      name,
+      role,
+      hash,
+      at,
+    );
+  const courseId = insert('INSERT INTO courses (title, school) VALUES (?, ?)', COURSE, SCHOOL);
+  const addSection = (name: string): number =>
+    insert('INSERT INTO sections (course_id, name) VALUES (?, ?)', courseId, name);
+  const [morning, evening] = [addSection(SECTION), addSection(EVENING)];
+  const instructorId = addUser(INSTRUCTOR.login, INSTRUCTOR.name, 'instructor', instructorHash);
+  insert("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'instructor')", courseId, instructorId);
+  for (const [sectionId, names] of [
+    [morning, STUDENTS],
+    [evening, EVENING_STUDENTS],
+  ] as const)
+    for (const name of names)
+      insert(
+        'INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)',
+        sectionId,
+        addUser(loginOf(name), name, 'student', studentHash),
+      );
+}

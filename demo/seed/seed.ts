@@ -1,0 +1,40 @@
+/** Makes a whole demo database and ends: `node seed.js`. Tests and pictures are made with it. */
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import path from 'node:path';
+
+import { pino } from 'pino';
+
+import { startServices } from '#server/app';
+
+import { openBench } from './bench.ts';
+import { makeCourse } from './course.ts';
+
+const say = (line: string): void => {
+  process.stdout.write(`${line}\n`);
+};
+
+const finalFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
+if (existsSync(path.join(finalFolder, 'zorvet.sqlite'))) {
+  say('The demo database is there already.');
+  process.exit(0);
+}
+// Made beside its place and moved there when complete: an interrupted start leaves nothing half made.
+const folder = `${finalFolder}.new`;
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+
+const startMs = Date.now();
+const started = await startServices({
+  dataFolder: folder,
+  workerUrl: new URL('./worker.js', import.meta.url),
+  log: pino({ level: 'warn' }),
+  web: { webRoot: null, secureCookie: false },
+});
+const bench = openBench(new URL('./bench-worker.js', import.meta.url));
+await makeCourse({ started, model: bench.model, say });
+await bench.close();
+started.db.pragma('wal_checkpoint(TRUNCATE)');
+await started.close();
+renameSync(folder, finalFolder);
+say(`Demo database made in ${((Date.now() - startMs) / 1000).toFixed(0)} s.`);
+process.exit(0);

@@ -1,0 +1,188 @@
+import type { Activity, Failure } from '#api';
+/** Puts the server together: services over one database and file store, and the routes of the application. */
+import path from 'node:path';
+
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import { compress } from 'hono/compress';
+import { csrf } from 'hono/csrf';
+import { HTTPException } from 'hono/http-exception';
+import { secureHeaders } from 'hono/secure-headers';
+import type { Logger } from 'pino';
+
+import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
+import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
+import { authRoutes, createSessions, identify } from '#server/auth';
+import { courseRoutes, createCourses } from '#server/course';
+import type { Db } from '#server/db';
+import { createEvents, eventRoutes } from '#server/events';
+import {
+  createDrafts,
+  createExercises,
+  createExerciseFiles,
+  draftRoutes,
+  exerciseRoutes,
+  type Exercises,
+} from '#server/exercise';
+import type { FileStore } from '#server/files';
+import { notFound, refuseWith, type AppEnv } from '#server/http';
+import { createReviews, reviewRoutes, type Reviews } from '#server/review';
+import { createScoring, scoringRoutes } from '#server/score';
+import { createAtlases, createQueue, type Atlases, type Queue, type Runner } from '#server/jobs';
+
+export interface ServerParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly runner: Runner;
+  readonly log: Logger;
+  readonly now: () => Date;
+}
+
+export interface Services {
+  readonly exercises: Exercises;
+  readonly assignments: Assignments;
+  readonly attempts: Attempts;
+  readonly reviews: Reviews;
+  readonly queue: Queue;
+  readonly atlases: Atlases;
+  readonly app: Hono<AppEnv>;
+}
+
+export interface WebOptions {
+  /** Folder of the built page; null serves the API alone. */
+  readonly webRoot: string | null;
+  readonly secureCookie: boolean;
+  /** Something long that is done for everybody, as the desk shows it; null for nothing. */
+  readonly activity?: () => Activity | null;
+}
+
+export function createServer(parts: ServerParts, web: WebOptions): Services {
+  const { db, files, runner, log, now } = parts;
+  const events = createEvents();
+  const scoring = createScoring(db, files);
+  const queue = createQueue({
+    db,
+    files,
+    events,
+    runner,
+    log,
+    now,
+    onUnexplained: () => {
+      atlases.wake();
+    },
+    onOutdated: (attemptId) => scoring.rescoreAttempt(attemptId),
+  });
+  const atlases: Atlases = createAtlases({
+    db,
+    files,
+    events,
+    runner,
+    queue,
+    log,
+    rescore: (attemptId) => scoring.rescoreAttempt(attemptId),
+  });
+  const sessions = createSessions(db, now);
+  const courses = createCourses(db);
+  const exercises = createExercises(db, files, runner, now, (revisionId) => {
+    atlases.plan(revisionId);
+  });
+  const assignments = createAssignments(db, now);
+  const reviews = createReviews({
+    db,
+    now,
+    rescore: (attemptId, change) => scoring.rescoreAttempt(attemptId, change),
+    onChanged: ({ attemptId, assignmentId, studentId, courseId }) => {
+      events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
+    },
+  });
+  const attempts = createAttempts({ db, files, queue, now, reviewOf: reviews.reviewOf });
+  const latestRevision = db.prepare<[number], { courseId: number }>(
+    'SELECT course_id AS courseId FROM exercises WHERE id = ?',
+  );
+
+  const app = new Hono<AppEnv>();
+  // The kernel of the editor compiles code when it starts. Its worker reaches neither page nor cookies.
+  app.use('/assets/*', async (c, next) => {
+    await next();
+    if (path.basename(c.req.path).startsWith('kernel-'))
+      c.header('Content-Security-Policy', "default-src 'none'; script-src 'self' 'unsafe-eval'; connect-src 'self'");
+  });
+  app.use(
+    secureHeaders({
+      contentSecurityPolicy: {
+        defaultSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+        baseUri: ["'none'"],
+      },
+      referrerPolicy: 'same-origin',
+      xFrameOptions: 'DENY',
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use('/api/*', csrf());
+  app.use(async (c, next) => {
+    await (c.req.path === '/api/events' ? next() : compress()(c, next));
+  });
+  app.use('/api/*', async (c, next) => {
+    await next();
+    c.header('Cache-Control', 'no-store');
+  });
+  identify(app, sessions);
+  authRoutes(app, db, sessions, web.secureCookie);
+  scoringRoutes(app, scoring);
+  courseRoutes(app, courses);
+  exerciseRoutes(app, { exercises, files, atlases });
+  draftRoutes(app, {
+    exercises,
+    drafts: createDrafts(db, now),
+    exerciseFiles: createExerciseFiles(db, files, now),
+    files,
+  });
+  const revisionToIssue = (exerciseId: number, instructorId: number) => {
+    const row = exercises.findFor(exerciseId, instructorId);
+    const course = latestRevision.get(exerciseId);
+    return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
+  };
+  assignmentRoutes(app, {
+    assignments,
+    courses,
+    revisionToIssue,
+    requestsOf: reviews.requestsOf,
+    activity: web.activity ?? (() => null),
+  });
+  reviewRoutes(app, reviews);
+  attemptRoutes(app, attempts, files);
+  eventRoutes(app, events, (userId) => courses.readBy(userId));
+  app.all('/api/*', (c) => notFound(c));
+
+  if (web.webRoot !== null) {
+    const root = path.relative(process.cwd(), web.webRoot);
+    app.use('/assets/*', async (c, next) => {
+      await next();
+      if (c.res.ok) c.header('Cache-Control', 'public, max-age=31536000, immutable');
+    });
+    app.use('/assets/*', serveStatic({ root, precompressed: true }));
+    app.all('/assets/*', (c) => notFound(c));
+    app.use('/*', serveStatic({ root }));
+    app.get('/*', serveStatic({ root, path: 'index.html' }));
+  }
+  app.notFound(notFound);
+  app.onError((error, c) => {
+    if (error instanceof HTTPException)
+      return c.json(
+        { error: { code: 'refused', message: error.message || 'This request was refused.' } } satisfies Failure,
+        error.status,
+      );
+    log.error({ path: c.req.path, error: error.stack }, 'request failed');
+    return refuseWith(c, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
+  });
+  queue.wake();
+  return { exercises, assignments, attempts, reviews, queue, atlases, app };
+}

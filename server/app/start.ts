@@ -1,0 +1,69 @@
+/** Opens the data folder, starts the workers, and puts the server together over them. */
+import path from 'node:path';
+
+import { serve } from '@hono/node-server';
+import type { Logger } from 'pino';
+
+import { MAX_GRADING_SECONDS } from '#api';
+import { openDatabase, type Db } from '#server/db';
+import { createFileStore, type FileStore } from '#server/files';
+import { startPool, type Runner } from '#server/jobs';
+
+import { createServer, type Services, type WebOptions } from './server.ts';
+
+export interface StartOptions {
+  readonly dataFolder: string;
+  /** URL of the bundled worker. */
+  readonly workerUrl: URL;
+  readonly log: Logger;
+  readonly web: WebOptions;
+}
+
+export interface Started {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly runner: Runner;
+  readonly services: Services;
+  /** Ends in order: nothing new is begun, what runs is taken up again at the next start. */
+  readonly close: () => Promise<void>;
+}
+
+export async function startServices({ dataFolder, workerUrl, log, web }: StartOptions): Promise<Started> {
+  const now = (): Date => new Date();
+  const db = openDatabase(path.join(dataFolder, 'zorvet.sqlite'));
+  const files = createFileStore(path.join(dataFolder, 'files'), db, now);
+  const runner = await startPool({ workerUrl, timeLimitMs: MAX_GRADING_SECONDS * 1000, log });
+  const services = createServer({ db, files, runner, log, now }, web);
+  const close = async (): Promise<void> => {
+    services.queue.stop();
+    services.atlases.stop();
+    await runner.close();
+    db.close();
+  };
+  return { db, files, runner, services, close };
+}
+
+export interface ListenOptions {
+  readonly port: number;
+  readonly hostname: string;
+  readonly log: Logger;
+  readonly onListening: () => void;
+}
+
+/** Serves until a signal comes; a port that is taken ends the program with a sentence. */
+export function listen({ services, close }: Started, { port, hostname, log, onListening }: ListenOptions): void {
+  const server = serve({ fetch: services.app.fetch, port, hostname }, (address) => {
+    log.info({ port: address.port }, 'listening');
+    onListening();
+  });
+  server.on('error', (error: NodeJS.ErrnoException) => {
+    const taken = error.code === 'EADDRINUSE';
+    log.fatal(taken ? 'This port is taken by another program; set PORT to a free one.' : error.message);
+    process.exit(1);
+  });
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.once(signal, () => {
+      server.close();
+      void close().finally(() => process.exit(0));
+    });
+}
