@@ -23,7 +23,7 @@ interface Case {
   readonly kind: MistakeKind;
   readonly name: string;
   readonly fit: 'complete' | 'most' | 'none';
-  /** Whether the first story names the very kind of mistake that was made. */
+  /** Whether the first hypothesis names the very kind of mistake that was made. */
   readonly named: boolean;
   readonly said: string;
 }

@@ -202,7 +202,7 @@ class Trial {
       const [volume = 1, , x = 0, y = 0, z = 0] = entry.fingerprint;
       const step = 10 ** (Math.floor(Math.log10(volume)) - 5);
       const hundredths = (value: number) => ({ value: Math.round(value * 100) / 100, resolution: 0.005 });
-      const { stories } = explainNumbers(reference, atlas, {
+      const { causes } = explainNumbers(reference, atlas, {
         volumeMm3: { value: Math.round(volume / step) * step, resolution: step / 2 },
         centroidMm: [hundredths(x / volume), hundredths(y / volume), hundredths(z / volume)],
       });
@@ -210,8 +210,8 @@ class Trial {
         exercise: this.exercise.title,
         kind: entry.mistake.kind,
         name: entry.mistake.id,
-        place: stories.findIndex(({ id }) => id === entry.mistake.id),
-        said: stories.map(({ id }) => id).join(' | '),
+        place: causes.findIndex(({ id }) => id === entry.mistake.id),
+        said: causes.map(({ id }) => id).join(' | '),
       });
     }
   }

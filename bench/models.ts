@@ -58,7 +58,7 @@ function perforatedPlate(kernel: Kernel): Uint8Array {
   const { shape } = unwrap(
     buildRecipe(kernel, {
       format: 'zorvet-recipe',
-      version: 2,
+      version: 3,
       name: 'Strainer plate',
       unit: 'mm',
       parameters: [],

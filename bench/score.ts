@@ -20,7 +20,10 @@ export async function benchScore(): Promise<void> {
     const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
     const grade = () => unwrap(gradeFile(kernel, reference, step, [], exercise.scoring));
     const stored = JSON.stringify(grade().measurement);
-    const policy = { ...exercise.scoring, shares: { dimensions: 70, features: 10, properties: 10, hygiene: 10 } };
+    const policy = {
+      ...exercise.scoring,
+      shares: { dimensions: 70, features: 10, properties: 10, 'model-quality': 10 },
+    };
     const once = median(timed(() => void grade(), 5, 1));
     const all = median(
       timed(

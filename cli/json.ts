@@ -79,9 +79,9 @@ export function gradeJson(report: Report, unread: BuildLog['unread'] = []) {
 }
 
 /** The machine-readable face of `zorvet explain --json`. */
-export const explainJson = ({ right, stories }: NumbersAnswer) => ({
+export const explainJson = ({ right, causes }: NumbersAnswer) => ({
   right,
-  causes: stories.map(({ id, certainty, message, mistake }) => ({
+  causes: causes.map(({ id, certainty, message, mistake }) => ({
     id,
     kind: mistake?.kind ?? null,
     certainty,

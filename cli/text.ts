@@ -65,12 +65,12 @@ export function gradeText(report: Report, unread: BuildLog['unread'] = []): stri
 const percent = (share: number): string => `${String(Math.round(share * 100))} %`;
 
 /** `zorvet explain` for people. */
-export const explainText = ({ right, stories }: NumbersAnswer): string =>
+export const explainText = ({ right, causes }: NumbersAnswer): string =>
   right
     ? 'These are the numbers of the right part.'
-    : stories.length === 0
+    : causes.length === 0
       ? 'No mistake that is known explains these numbers.'
-      : ['What it may be:', ...stories.map(({ certainty, message }) => `- ${message} (${percent(certainty)})`)].join(
+      : ['What it may be:', ...causes.map(({ certainty, message }) => `- ${message} (${percent(certainty)})`)].join(
           '\n',
         );
 

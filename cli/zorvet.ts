@@ -7,14 +7,7 @@ import * as v from 'valibot';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { readBuildLog } from '#core/buildlog';
-import {
-  blankExercise,
-  DEFAULT_SHEET,
-  describeIssues,
-  migrateRecipe,
-  parseExercise,
-  type Exercise,
-} from '#core/exercise';
+import { blankExercise, DEFAULT_SHEET, describeIssues, parseExercise, type Exercise } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
@@ -23,7 +16,7 @@ import { formatOf, formatOfName, readModel, withPart, writtenExtensions } from '
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
-import { buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
+import { migrateRecipe, buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
 import { renderDxf, renderSvg } from '#core/sheet';
 import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';

@@ -337,7 +337,7 @@ describe('the instructor', () => {
   it('cannot reach student pages, and a student cannot reach the instructor’s', async () => {
     await page.signIn('fia', STUDENT_PASSWORD);
     await page.open('/exercises/1');
-    await page.shows('Only instructors may do this.');
+    await page.shows('Only instructors and assistants may do this.');
     await complaints();
   });
 });

@@ -7,7 +7,7 @@ import type { Kernel } from '#core/kernel';
 import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/model';
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
-import { diagnose, NO_DIAGNOSIS, storyOf, type Atlas, type Diagnosis, type Verify } from '#core/mistake';
+import { diagnose, NO_DIAGNOSIS, diagnosedOf, type Atlas, type Diagnosis, type Verify } from '#core/mistake';
 import { drawSheet, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal, placePoint } from '#core/vector';
@@ -84,7 +84,7 @@ export interface Explanation {
 export interface GradeOptions extends ReadOptions {
   readonly explain?: Explanation | undefined;
   /** List of build steps, lateness, and the like. */
-  readonly circumstances?: Omit<Circumstances, 'story'> | undefined;
+  readonly circumstances?: Omit<Circumstances, 'diagnosed'> | undefined;
   /** The part that a recipe among the circumstances is replayed against. */
   readonly replay?: ReplayPart | undefined;
 }
@@ -153,9 +153,11 @@ export function gradeFile(
     const summary = overlay && summarize(overlay);
     const diagnosis =
       explain === undefined ? null : diagnoseReport(measurement, { lines: plain.lines, overlay: summary }, explain);
-    const story = diagnosis === null ? null : storyOf(diagnosis);
+    const diagnosed = diagnosis === null ? null : diagnosedOf(diagnosis);
     const report =
-      story === null ? plain : gradeMeasurement(reference, measurement, typed, policy, { ...circumstances, story });
+      diagnosed === null
+        ? plain
+        : gradeMeasurement(reference, measurement, typed, policy, { ...circumstances, diagnosed });
     const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
     return {
       solid,

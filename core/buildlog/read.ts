@@ -1,7 +1,15 @@
 import * as v from 'valibot';
 
 import { refuse, succeed, type Result } from '#core/problem';
-import { describeStep, operationOf, RecipeSchema, type Operation, type Recipe, type StepExtent } from '#core/recipe';
+import {
+  describeStep,
+  migrateRecipe,
+  operationOf,
+  RecipeSchema,
+  type Operation,
+  type Recipe,
+  type StepExtent,
+} from '#core/recipe';
 import { readTable as readDelimited } from '#core/table';
 
 import { extentIn, operationIn, OUTLINE_WORDS } from './words.ts';
@@ -124,7 +132,7 @@ function readJson(text: string): BuildLog | null {
   if (!/^[[{]/.test(text)) return null;
   const parsed = v.safeParse(v.pipe(v.string(), v.parseJson()), text);
   if (!parsed.success) return null;
-  const recipe = v.safeParse(RecipeSchema, parsed.output);
+  const recipe = v.safeParse(RecipeSchema, migrateRecipe(parsed.output));
   if (recipe.success) return logOfRecipe(recipe.output);
   const listed = v.safeParse(JsonLogSchema, parsed.output);
   return listed.success ? readLines('json', listed.output) : null;

@@ -97,7 +97,7 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
   }
   return [
     ...findings,
-    ...unsizedRounds(reference, targets, exercise.notes, size),
+    ...unsizedCylinders(reference, targets, exercise.notes, size),
     ...unsaidAngles(reference, targets, chains, exercise.notes),
   ];
 }
@@ -131,10 +131,10 @@ function sameAxis(solid: Solid, faceIds: readonly number[]): readonly number[] {
 }
 
 /** Whether a flat face runs on smoothly into two rounds, which its direction follows from. */
-const touchesRounds = (solid: Solid, edgeIds: readonly number[]): boolean =>
+const touchesCylinders = (solid: Solid, edgeIds: readonly number[]): boolean =>
   edgeIds.filter((id) => {
     const edge = solid.edges[id];
-    return edge?.joint === 'smooth' && edge.faceIds.some((face) => solid.faces[face]?.surface.kind === 'cylinder');
+    return edge?.convexity === 'smooth' && edge.faceIds.some((face) => solid.faces[face]?.surface.kind === 'cylinder');
   }).length >= 2;
 
 const STRAIGHT = 1 - 1e-9;
@@ -151,7 +151,7 @@ function unsaidAngles(
 ): readonly ChainFinding[] {
   // A note may say it in words: an angle, or a shape with even angles.
   if (notes.some((note) => /\u00b0|degree|angle|hexagon|octagon|turned/i.test(note))) return [];
-  const bevels = new Set(featuresOf(solid, 'chamfer').flatMap(({ faceIds }) => faceIds));
+  const chamfers = new Set(featuresOf(solid, 'chamfer').flatMap(({ faceIds }) => faceIds));
   const directions = (ids: readonly number[]): readonly Vec3[] =>
     ids.flatMap((id) => {
       const { surface } = solid.faces[id] ?? {};
@@ -166,7 +166,7 @@ function unsaidAngles(
   const findings: ChainFinding[] = [];
   const told: Vec3[] = [];
   for (const { id, surface, bounds, edgeIds } of solid.faces) {
-    if (surface.kind !== 'plane' || bevels.has(id) || touchesRounds(solid, edgeIds)) continue;
+    if (surface.kind !== 'plane' || chamfers.has(id) || touchesCylinders(solid, edgeIds)) continue;
     const { normal } = surface;
     if (AXES.some((axis) => Math.abs(normal[axis]) > STRAIGHT)) continue;
     if (
@@ -199,7 +199,7 @@ function saysSize(note: string, size: string): boolean {
 const ROUNDING_SHARE = 1e-9;
 
 /** Rounds, chamfers and hole depths that no dimension gives. */
-function unsizedRounds(
+function unsizedCylinders(
   { solid, unit, decimals }: Reference,
   targets: readonly Target[],
   notes: readonly string[],

@@ -7,5 +7,5 @@ export {
   type Derivation,
   type DerivedSize,
 } from './analyze.ts';
-export { Chain, placesAlong, samePlace, touchingRounds, type Link, type Place } from './line.ts';
+export { Chain, placesAlong, samePlace, touchingCylinders, type Link, type Place } from './line.ts';
 export { chainsOf, linksOf } from './links.ts';

@@ -67,7 +67,7 @@ export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
  * What rounds say by themselves: their radius reaches from their axis to an end of the part, and to the flat faces that
  * they run into. "isGiven" names the size that gives a radius.
  */
-export function touchingRounds(
+export function touchingCylinders(
   solid: Solid,
   axis: AxisIndex,
   isGiven: (faceId: number) => string | null,

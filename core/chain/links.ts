@@ -2,7 +2,7 @@ import { chainRoleOf, spanOf, type AxisIndex, type Reference, type Span, type Ta
 import { circleThrough } from '#core/fit';
 import type { Face, Solid } from '#core/solid';
 
-import { placesAlong, touchingRounds, Chain, type Link } from './line.ts';
+import { placesAlong, touchingCylinders, Chain, type Link } from './line.ts';
 
 const AXES = [0, 1, 2] as const;
 
@@ -119,7 +119,7 @@ export function chainsOf(
   const links = targets.flatMap((target) => linksOf(target, reference));
   const chains = AXES.map((axis) => {
     const chain = new Chain([...placesAlong(solid, axis)]);
-    for (const link of touchingRounds(solid, axis, (id) => given.get(id) ?? null)) chain.add(link);
+    for (const link of touchingCylinders(solid, axis, (id) => given.get(id) ?? null)) chain.add(link);
     for (const link of links) if (link.axis === axis) chain.add(link);
     return chain;
   });

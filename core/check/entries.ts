@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { ExpressionSchema } from '#core/quantity';
 import { SurfaceNameSchema } from '#core/recipe';
 
-export const CHECK_GROUPS = ['dimensions', 'features', 'properties', 'hygiene'] as const;
+export const CHECK_GROUPS = ['dimensions', 'features', 'properties', 'model-quality'] as const;
 /** What checks are shown and weighed in. */
 export type CheckGroup = (typeof CHECK_GROUPS)[number];
 

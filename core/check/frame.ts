@@ -42,7 +42,7 @@ export const FrameSchema = v.object({
   }),
   /** Share of the reference surface that the placed submission covers, 0 to 1. */
   agreement: v.number(),
-  /** How sure the kind is, 0 to 1: the agreement, less where another story agrees nearly as well. */
+  /** How sure the kind is, 0 to 1: the agreement, less where another hypothesis agrees nearly as well. */
   certainty: v.number(),
 });
 /** How the submission lies with respect to the reference. */
@@ -52,7 +52,7 @@ export type Frame = Readonly<v.InferOutput<typeof FrameSchema>>;
 const SCALES = [1, 25.4, 1 / 25.4, 10, 0.1, 1000, 0.001];
 
 const PARALLEL_SINE = 1e-3;
-/** From this agreement on the two parts are taken as the same, and the search ends; below it, it goes on to the next story. */
+/** From this agreement on the two parts are taken as the same, and the search ends; below it, it goes on to the next hypothesis. */
 const SAME = 0.9995;
 /** Rotations that are looked at closely, of those that the directions of the faces suggest. */
 const MOST_ROTATIONS = 24;
@@ -141,7 +141,7 @@ function agreementOf(reference: Solid, submission: readonly Face[], toleranceMm:
 }
 
 /** Weights of shifts along one axis, gathered in bins as wide as the tolerance. */
-class Votes {
+class Accumulator {
   private readonly bins = new Map<number, { sum: number; weight: number }>();
   private readonly binMm: number;
   constructor(binMm: number) {
@@ -175,9 +175,13 @@ function votedTranslation(
   toleranceMm: number,
   otherwise: Vec3,
 ): Vec3 {
-  const votes = [new Votes(toleranceMm), new Votes(toleranceMm), new Votes(toleranceMm)] as const;
+  const accumulators = [
+    new Accumulator(toleranceMm),
+    new Accumulator(toleranceMm),
+    new Accumulator(toleranceMm),
+  ] as const;
   const cast = (axis: 0 | 1 | 2, shift: number, weight: number): void => {
-    votes[axis].cast(shift, weight);
+    accumulators[axis].cast(shift, weight);
   };
   for (const a of reference)
     for (const b of submission) {
@@ -197,14 +201,14 @@ function votedTranslation(
         for (const axis of [0, 1, 2] as const) cast(axis, a.surface.center[axis] - b.surface.center[axis], share);
       }
     }
-  return [votes[0].best(otherwise[0]), votes[1].best(otherwise[1]), votes[2].best(otherwise[2])];
+  return [accumulators[0].best(otherwise[0]), accumulators[1].best(otherwise[1]), accumulators[2].best(otherwise[2])];
 }
 
 const isMirrored = (rotation: Mat3): boolean => determinant(rotation) < 0;
 const isTurned = (rotation: Mat3): boolean => rotationAngle(rotation) > 1e-6;
 
-/** Less likely stories need more agreement to win: a symmetric part is not called turned, nor a wrong size a unit slip. */
-function reluctance(placement: Placement): number {
+/** Less likely hypotheses need more agreement to win: a symmetric part is not called turned, nor a wrong size a unit slip. */
+function prior(placement: Placement): number {
   const moved = length(placement.translation) > 1e-6;
   return (
     (placement.scale !== 1 ? 0.08 : 0) +
@@ -223,14 +227,14 @@ function kindOf(placement: Placement): Frame['kind'] {
 interface Judged {
   readonly placement: Placement;
   readonly agreement: number;
-  readonly merit: number;
+  readonly likelihood: number;
 }
 
-/** Where two parts are the same, only the order of likelihood is left of the reluctance. */
+/** Where two parts are the same, only the order of likelihood is left of the prior. */
 const judge = (placement: Placement, agreement: number): Judged => ({
   placement,
   agreement,
-  merit: agreement - reluctance(placement) * (agreement > SAME ? 1e-3 : 1),
+  likelihood: agreement - prior(placement) * (agreement > SAME ? 1e-3 : 1),
 });
 
 class Search {
@@ -263,17 +267,17 @@ class Search {
   }
 
   private best(): Judged {
-    return this.judged.reduce((a, b) => (b.merit > a.merit + 1e-9 ? b : a));
+    return this.judged.reduce((a, b) => (b.likelihood > a.likelihood + 1e-9 ? b : a));
   }
 
-  /** The best story, and how far the best of another kind stays behind it. */
+  /** The best hypothesis, and how far the best of another kind stays behind it. */
   private frame(): Frame {
     const best = this.best();
     const kind = kindOf(best.placement);
     const rival = this.judged
       .filter((other) => kindOf(other.placement) !== kind)
-      .reduce((most, other) => Math.max(most, other.merit), 0);
-    const lead = Math.min(1, Math.max(0, (best.merit - rival) / 0.1));
+      .reduce((most, other) => Math.max(most, other.likelihood), 0);
+    const lead = Math.min(1, Math.max(0, (best.likelihood - rival) / 0.1));
     return {
       kind,
       placement: best.placement,

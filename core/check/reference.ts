@@ -12,10 +12,17 @@ import type { PrepareContext } from './kind.ts';
 import { kindOf, TargetSchema, type Check, type Target } from './kinds/index.ts';
 import { TypedValueNameSchema, type TypedValueName } from './typed-value.ts';
 
+/** References that were stored by earlier programs call the quality of the model its hygiene. */
+const StoredTargetSchema = v.pipe(
+  v.looseObject({ group: v.string() }),
+  v.transform((target) => (target.group === 'hygiene' ? { ...target, group: 'model-quality' } : target)),
+  TargetSchema,
+);
+
 /** All that measuring and grading need of the reference: plain data, made once for each revision. */
 export const ReferenceSchema = v.object({
   solid: SolidSchema,
-  targets: v.pipe(v.array(TargetSchema), v.readonly()),
+  targets: v.pipe(v.array(StoredTargetSchema), v.readonly()),
   unit: DrawingUnitSchema,
   /** Values of the parameters in the drawing unit. */
   scope: v.record(v.string(), v.number()),

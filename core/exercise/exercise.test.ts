@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
 import { describe, expect, it } from 'vitest';
 
-import { blankExercise, ExerciseSchema, migrateRecipe, parseExercise } from '#core/exercise';
-import { OPERATIONS, operationName, RecipeSchema } from '#core/recipe';
+import { blankExercise, ExerciseSchema, migrateExercise, parseExercise } from '#core/exercise';
+import { migrateRecipe, OPERATIONS, operationName, RecipeSchema } from '#core/recipe';
 import { OutlineSchema } from '#core/outline';
 
 describe('the published JSON Schemas', () => {
@@ -44,5 +44,53 @@ describe('an exercise', () => {
   it('what is no recipe is left as it is', () => {
     expect(migrateRecipe('text')).toBe('text');
     expect(migrateRecipe({ version: 7 })).toEqual({ version: 7 });
+  });
+});
+
+describe('an exercise of version 2', () => {
+  const chamfer = { op: 'chamfer', id: 'rim', name: 'bevel.round', edges: [{ around: 'base.end', joint: 'convex' }] };
+  const old = {
+    version: 2,
+    recipe: {
+      version: 2,
+      steps: [
+        { op: 'extrude', id: 'base', outlines: [{ shape: 'rounded', of: { shape: 'beveled' }, radius: '3' }] },
+        chamfer,
+        { op: 'fillet', id: 'soft', edges: [{ between: ['rim.bevel', 'base.1.end'] }] },
+        { op: 'full-round', id: 'top' },
+        { op: 'linear-pattern', id: 'row', of: ['soft'] },
+      ],
+    },
+    checks: [
+      { kind: 'radius', face: 'row.2.soft.round', label: 'soft.round', group: 'features' },
+      { kind: 'radius', face: 'top.round', group: 'hygiene' },
+      { kind: 'chamfer-size', face: 'rim.bevel' },
+    ],
+    likelihoods: { 'bevel-reversed': 3, 'feature-extra': 2 },
+  };
+
+  it('gets the names of today for its shapes, edges and the surfaces of fillets and chamfers', () => {
+    expect(migrateRecipe(old.recipe)).toMatchObject({
+      version: 3,
+      steps: [
+        { outlines: [{ shape: 'filleted', of: { shape: 'chamfered' }, radius: '3' }] },
+        { name: 'bevel.round', edges: [{ around: 'base.end', convexity: 'convex' }] },
+        { edges: [{ between: ['rim.chamfer', 'base.1.end'] }] },
+        { op: 'full-round' },
+        { of: ['soft'] },
+      ],
+    });
+  });
+
+  it('gets them in its checks as well, but what people wrote stays', () => {
+    expect(migrateExercise(old)).toMatchObject({
+      version: 3,
+      checks: [
+        { face: 'row.2.soft.fillet', label: 'soft.round', group: 'features' },
+        { face: 'top.round', group: 'model-quality' },
+        { face: 'rim.chamfer' },
+      ],
+      likelihoods: { 'chamfer-reversed': 3, 'feature-extra': 2 },
+    });
   });
 });

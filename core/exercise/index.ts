@@ -1,6 +1,6 @@
 /** An exercise as a document: the part, its check plan, material, notes, variants, and what the student types. */
 export * from './schema.ts';
 export * from './sheet.ts';
-export { migrateExercise, migrateRecipe, parseExercise } from './migrate.ts';
+export { migrateExercise, parseExercise } from './migrate.ts';
 export { blankExercise } from './blank.ts';
-export { exerciseOfStage, lettersChangedBy, stageCount } from './stage.ts';
+export { exerciseOfStage, parametersChangedBy, stageCount } from './stage.ts';

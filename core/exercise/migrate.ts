@@ -1,28 +1,11 @@
 import * as v from 'valibot';
 
+import { currentCause } from '#core/cause';
 import { findMaterial } from '#core/material';
 import { attempt, ProblemError, type Result } from '#core/problem';
-import { RECIPE_VERSION } from '#core/recipe';
+import { isJsonObject, migrateRecipe, RECIPE_VERSION, renamedSurfaces, type Json } from '#core/recipe';
 
 import { describeIssues, EXERCISE_VERSION, ExerciseSchema, type Exercise } from './schema.ts';
-
-type Json = Readonly<Record<string, unknown>>;
-const isObject = (value: unknown): value is Json =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
-
-/** Before version 2, a revolve had one outline. */
-function recipeFrom1(recipe: Json): Json {
-  const steps = Array.isArray(recipe['steps']) ? (recipe['steps'] as unknown[]) : [];
-  return {
-    ...recipe,
-    version: 2,
-    steps: steps.map((step) => {
-      if (!isObject(step) || !('outline' in step) || step['op'] !== 'revolve') return step;
-      const { outline, ...rest } = step;
-      return { ...rest, outlines: [outline] };
-    }),
-  };
-}
 
 /** Before version 2, the material was a name of the table, and there was one set of values. */
 function exerciseFrom1(exercise: Json): Json {
@@ -31,6 +14,7 @@ function exerciseFrom1(exercise: Json): Json {
   return {
     ...exercise,
     version: 2,
+    recipe: migrateRecipe(exercise['recipe']),
     material: material ? { ...material } : exercise['material'],
     variants: [],
     stages: [],
@@ -38,18 +22,34 @@ function exerciseFrom1(exercise: Json): Json {
   };
 }
 
-const versionOf = (document: Json): number => Number(document['version']);
-
-/** A recipe of any version as one of this version; what is no recipe comes back as it is. */
-export function migrateRecipe(document: unknown): unknown {
-  if (!isObject(document)) return document;
-  return versionOf(document) === 1 ? recipeFrom1(document) : document;
+/** Before version 3, surfaces, groups of checks and kinds of mistakes had other names. */
+function exerciseFrom2(exercise: Json): Json {
+  const recipe = isJsonObject(exercise['recipe']) ? exercise['recipe'] : {};
+  const checks = Array.isArray(exercise['checks']) ? (exercise['checks'] as readonly unknown[]) : [];
+  const { likelihoods } = exercise;
+  return {
+    ...exercise,
+    version: EXERCISE_VERSION,
+    recipe: migrateRecipe(recipe),
+    checks: renamedSurfaces(
+      checks.map((check) =>
+        isJsonObject(check) && check['group'] === 'hygiene' ? { ...check, group: 'model-quality' } : check,
+      ),
+      recipe,
+    ),
+    ...(isJsonObject(likelihoods)
+      ? { likelihoods: Object.fromEntries(Object.entries(likelihoods).map(([id, value]) => [currentCause(id), value])) }
+      : {}),
+  };
 }
+
+const versionOf = (document: Json): number => Number(document['version']);
 
 /** An exercise of any version as one of this version; what is no exercise comes back as it is. */
 export function migrateExercise(document: unknown): unknown {
-  if (!isObject(document)) return document;
-  const current = versionOf(document) === 1 ? exerciseFrom1(document) : document;
+  if (!isJsonObject(document)) return document;
+  const second = versionOf(document) === 1 ? exerciseFrom1(document) : document;
+  const current = versionOf(second) === 2 ? exerciseFrom2(second) : second;
   return { ...current, recipe: migrateRecipe(current['recipe']) };
 }
 
@@ -67,9 +67,10 @@ function deeperThan(value: unknown, depth: number): boolean {
 export function parseExercise(document: unknown): Result<Exercise> {
   return attempt(() => {
     if (deeperThan(document, DEEPEST)) throw new ProblemError('bad-exercise', 'The document is nested too deeply.');
-    if (isObject(document)) {
+    if (isJsonObject(document)) {
       const recipe = document['recipe'];
-      const newer = versionOf(document) > EXERCISE_VERSION || (isObject(recipe) && versionOf(recipe) > RECIPE_VERSION);
+      const newer =
+        versionOf(document) > EXERCISE_VERSION || (isJsonObject(recipe) && versionOf(recipe) > RECIPE_VERSION);
       if (newer)
         throw new ProblemError(
           'newer-version',

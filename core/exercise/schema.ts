@@ -70,7 +70,7 @@ export const ScoringSchema = v.strictObject({
   roundTo: v.optional(v.picklist([0.1, 0.5, 1, 5])),
 });
 
-export const EXERCISE_VERSION = 2;
+export const EXERCISE_VERSION = 3;
 export const ExerciseSchema = v.pipe(
   v.strictObject({
     format: v.literal('zorvet-exercise'),

@@ -4,7 +4,7 @@ import type { Exercise } from './schema.ts';
 export const stageCount = ({ stages }: Pick<Exercise, 'stages'>): number => stages.length + 1;
 
 /** What the letters are that stages up to one, from 1, have changed; expressions. */
-export const lettersChangedBy = (
+export const parametersChangedBy = (
   { stages }: Pick<Exercise, 'stages'>,
   stage: number,
 ): Readonly<Record<string, string>> =>
@@ -17,7 +17,7 @@ export const lettersChangedBy = (
 export function exerciseOfStage(exercise: Exercise, stage: number): Exercise {
   const passed = exercise.stages.slice(0, stage - 1);
   const added = new Set(passed.flatMap(({ adds }) => adds ?? []));
-  const values = lettersChangedBy(exercise, stage);
+  const values = parametersChangedBy(exercise, stage);
   const { recipe } = exercise;
   return {
     ...exercise,

@@ -1,7 +1,8 @@
 /** Exercises for tests: a recipe and a check plan, with everything else of the document filled in. */
 import * as v from 'valibot';
 
-import { ExerciseSchema, type Exercise } from '#core/exercise';
+import { EXERCISE_VERSION, ExerciseSchema, type Exercise } from '#core/exercise';
+import { RECIPE_VERSION } from '#core/recipe';
 
 interface Part {
   readonly parameters?: readonly object[];
@@ -13,7 +14,7 @@ interface Part {
 export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: object = {}): Exercise =>
   v.parse(ExerciseSchema, {
     format: 'zorvet-exercise',
-    version: 2,
+    version: EXERCISE_VERSION,
     number: 'T-1',
     title: 'Test block',
     level: 'basic',
@@ -29,6 +30,6 @@ export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: obj
     typedValues: [],
     scoring: { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 },
     checks,
-    recipe: { format: 'zorvet-recipe', version: 2, name: 'Test block', unit: 'mm', parameters, steps },
+    recipe: { format: 'zorvet-recipe', version: RECIPE_VERSION, name: 'Test block', unit: 'mm', parameters, steps },
     ...change,
   });

@@ -44,7 +44,7 @@ function both<K extends FeatureKind>(shape: Shape, kind: K): readonly FeatureOf<
 
 describe('sizes of cones', () => {
   it('are exact, however coarse the polylines of their rims are', () => {
-    // A shaft of 20 whose end is beveled by 1.5 x 30 degrees.
+    // A shaft of 20 whose end is chamfered by 1.5 x 30 degrees.
     const axial = 1.5 * Math.tan(Math.PI / 6);
     const shaft = turn(path([0, 0], [8.5, 0], [10, axial], [10, 40], [0, 40]));
     const [chamfer] = featuresOf(analyze(shaft), 'chamfer');
@@ -179,7 +179,7 @@ it('grooves in a shaft have the diameter of their floor, width and depth; the bo
 it('rounds are fillets in chains, by side and radius', () => {
   const shape = kernel.fuse(plate(), [kernel.extrude(XY, rectangle(0, 0, 10, 40), 0, 30)]);
   const { edges } = kernel.tables(shape);
-  const inner = edges.filter(({ joint }) => joint === 'concave').map(({ id }) => id);
+  const inner = edges.filter(({ convexity }) => convexity === 'concave').map(({ id }) => id);
   const [fillet, ...more] = both(kernel.fillet(shape, inner, 4), 'fillet');
   expect(more).toEqual([]);
   expect(fillet).toMatchObject({ side: 'concave', radiusMm: expect.closeTo(4, 5) });
@@ -237,13 +237,13 @@ it('a modeled thread is a zone with major diameter, pitch and length, not a heap
 });
 
 it('a chamfer says what it takes off each of its faces', () => {
-  const beveled = kernel.extrude(XZ, path([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
-  const [chamfer] = both(beveled, 'chamfer');
+  const chamfered = kernel.extrude(XZ, path([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
+  const [chamfer] = both(chamfered, 'chamfer');
   expect([...chamfer!.sizesMm].sort((a, b) => a - b)).toEqual([expect.closeTo(3, 4), expect.closeTo(4, 4)]);
   const rim = turn(path([0, 0], [10, 0], [10, 18], [9, 20], [0, 20]));
-  const [bevel] = both(rim, 'chamfer');
-  expect(bevel!.sizesMm[0]).toBeCloseTo(1, 3);
-  expect(bevel!.sizesMm[1]).toBeCloseTo(2, 3);
+  const [onRim] = both(rim, 'chamfer');
+  expect(onRim!.sizesMm[0]).toBeCloseTo(1, 3);
+  expect(onRim!.sizesMm[1]).toBeCloseTo(2, 3);
 });
 
 it('a thin wall between two others is a rib', () => {

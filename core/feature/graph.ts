@@ -60,7 +60,7 @@ export class FaceGraph {
 
   /** Points of an edge in order; its ends where no polyline is known. */
   pointsOfEdge(edge: Edge): readonly Vec3[] {
-    return this.lines.get(edge.id) ?? (edge.joint === 'degenerate' ? [] : [edge.start, edge.end]);
+    return this.lines.get(edge.id) ?? (edge.convexity === 'degenerate' ? [] : [edge.start, edge.end]);
   }
 
   /** Points along the rim of a face. */
@@ -82,7 +82,7 @@ export class FaceGraph {
     let from = Infinity;
     let to = -Infinity;
     for (const edge of this.edgesOf(face)) {
-      if (edge.joint === 'degenerate') continue;
+      if (edge.convexity === 'degenerate') continue;
       for (const at of [measure(edge.start), measure(edge.end)]) {
         from = Math.min(from, at);
         to = Math.max(to, at);

@@ -33,7 +33,7 @@ const BROKEN_TURN = 0.53;
 type Wall = On<Cylinder> | On<Cone>;
 
 /** Round holes of a solid, in the order of their faces. `taken` are faces that belong to slotted holes or threads. */
-export function findRoundHoles(graph: FaceGraph, taken: ReadonlySet<number>): Hole[] {
+export function findHoleFeatures(graph: FaceGraph, taken: ReadonlySet<number>): Hole[] {
   const walls: Wall[] = [...graph.cylinders('concave'), ...graph.cones('concave')].filter(
     ({ face }) => !taken.has(face.id),
   );
@@ -60,7 +60,7 @@ function belongs(graph: FaceGraph, a: Wall, b: Wall): boolean {
     // The plane between a bore and its recess is a ring; the outer face that two bores share is not between them.
     return (
       bridge &&
-      edge.joint !== 'free' &&
+      edge.convexity !== 'boundary' &&
       face.edgeIds.length <= 4 &&
       graph.around(face).some((next) => next.face.id === b.face.id) &&
       graph.around(face).every((next) => sameAxisOrNone(next.face, a, graph.toleranceMm))
@@ -149,7 +149,7 @@ function isBlend(graph: FaceGraph, { face, surface }: On<Cylinder>): boolean {
     .around(face)
     .some(
       ({ edge }) =>
-        edge.joint === 'smooth' &&
+        edge.convexity === 'smooth' &&
         edge.curve === 'line' &&
         parallel(subtract(edge.end, edge.start), scale(surface.direction, edge.lengthMm)),
     );
@@ -167,7 +167,7 @@ function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
   for (const { face, surface } of walls) {
     const along = (point: Vec3): number => dot(subtract(point, surface.origin), surface.direction);
     for (const { edge, face: other } of graph.around(face)) {
-      if (edge.joint !== 'concave' && edge.joint !== 'smooth') continue;
+      if (edge.convexity !== 'concave' && edge.convexity !== 'smooth') continue;
       const at = along(edge.start);
       switch (other.surface.kind) {
         case 'cone': {
@@ -205,7 +205,8 @@ function entryFace(
   for (const { face } of walls)
     for (const { edge, face: other } of graph.around(face)) {
       const at = dot(subtract(edge.start, origin), direction);
-      if (edge.joint === 'convex' && other.surface.kind === 'plane' && Math.abs(at - entryAt) < slack) return other.id;
+      if (edge.convexity === 'convex' && other.surface.kind === 'plane' && Math.abs(at - entryAt) < slack)
+        return other.id;
     }
   return null;
 }

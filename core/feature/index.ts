@@ -2,12 +2,12 @@
 import { axisOf, type Axis, type Face, type Solid, type Surface } from '#core/solid';
 
 import { FaceGraph, sameAxis } from './graph.ts';
-import { findRoundHoles, type Hole } from './hole.ts';
+import { findHoleFeatures, type Hole } from './hole.ts';
 import type { Feature, FeatureKind, FeatureOf } from './kinds.ts';
 import { nameByFeatures } from './names.ts';
 import { findPatterns } from './pattern.ts';
 import { findBosses, findGrooves, findRecesses, findRibs, findSlottedHoles } from './prism.ts';
-import { findChamfers, findFillets } from './round.ts';
+import { findChamfers, findFillets } from './fillet.ts';
 import { findSymmetryPlanes, findThreads, findTurnedBody } from './whole.ts';
 
 export { FaceGraph } from './graph.ts';
@@ -15,7 +15,7 @@ export { FEATURE_KINDS, type Feature, type FeatureKind, type FeatureOf } from '.
 export type { Hole } from './hole.ts';
 export type { BoltCircle } from './pattern.ts';
 export type { Boss, SlottedHole } from './prism.ts';
-export type { Chamfer, Fillet } from './round.ts';
+export type { Chamfer, Fillet } from './fillet.ts';
 export { isSymmetric, mirroredPoint, type Thread } from './whole.ts';
 
 const cache = new WeakMap<Solid, readonly Feature[]>();
@@ -38,7 +38,7 @@ function recognize(solid: Solid): Feature[] {
   };
   const threads = take(findThreads(graph));
   const slotted = take(findSlottedHoles(graph));
-  const holes = take(findRoundHoles(graph, taken));
+  const holes = take(findHoleFeatures(graph, taken));
   const rounds = take(findFillets(graph, taken));
   const chamfers = take(findChamfers(graph, taken));
   const grooves = findGrooves(graph);

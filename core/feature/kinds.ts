@@ -1,7 +1,7 @@
 import type { Hole } from './hole.ts';
 import type { BoltCircle, MirroredTwins, Row } from './pattern.ts';
 import type { Boss, Groove, Pocket, Rib, Slot, SlottedHole, Step } from './prism.ts';
-import type { Chamfer, Fillet, FullRound } from './round.ts';
+import type { Chamfer, Fillet, FullRound } from './fillet.ts';
 import type { SymmetryPlane, Thread, TurnedBody } from './whole.ts';
 
 export type Feature =

@@ -3,7 +3,7 @@ import { add, scale, type Vec3 } from '#core/vector';
 
 import type { Feature, FeatureKind } from './kinds.ts';
 
-type Vote = readonly [name: string, faceId: number];
+type NamedFace = readonly [name: string, faceId: number];
 
 /** The six outer sides of a part, as a viewer from the front calls them. */
 const SIDES = [
@@ -38,7 +38,7 @@ export function nameByFeatures(
 ): ReadonlyMap<string, Surface> {
   const named = new Map<string, Surface>();
   const done = new Set<number>();
-  const give = ([name, faceId]: Vote): void => {
+  const give = ([name, faceId]: NamedFace): void => {
     const face = faces[faceId];
     if (face === undefined || done.has(faceId) || face.surface.kind === 'freeform') return;
     let free = name;
@@ -84,9 +84,9 @@ function onPlane({ origin, normal }: Extract<Surface, { kind: 'plane' }>, point:
   return add(point, scale(normal, -off));
 }
 
-function outerSide({ id, surface, centroid }: Face, bounds: Solid['bounds']): Vote[] {
+function outerSide({ id, surface, centroid }: Face, bounds: Solid['bounds']): NamedFace[] {
   if (surface.kind !== 'plane') return [];
-  return ([0, 1, 2] as const).flatMap((axis): Vote[] => {
+  return ([0, 1, 2] as const).flatMap((axis): NamedFace[] => {
     const [low, high] = SIDES[axis];
     if (surface.normal[axis] > 1 - 1e-9 && Math.abs(centroid[axis] - bounds.max[axis]) < SAME_MM)
       return [[`part.${high}`, id]];

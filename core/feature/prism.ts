@@ -107,7 +107,7 @@ export function findSlottedHoles(graph: FaceGraph): SlottedHole[] {
 const smoothFlats = (graph: FaceGraph, { face }: On<Cylinder>): Face[] =>
   graph
     .around(face)
-    .filter(({ edge, face: other }) => edge.joint === 'smooth' && other.surface.kind === 'plane')
+    .filter(({ edge, face: other }) => edge.convexity === 'smooth' && other.surface.kind === 'plane')
     .map((beyond) => beyond.face);
 
 function floorOf(graph: FaceGraph, end: On<Cylinder>, sides: readonly Face[]): Face | null {
@@ -115,7 +115,7 @@ function floorOf(graph: FaceGraph, end: On<Cylinder>, sides: readonly Face[]): F
     .around(end.face)
     .find(
       ({ edge, face }) =>
-        edge.joint === 'concave' &&
+        edge.convexity === 'concave' &&
         face.surface.kind === 'plane' &&
         parallel(face.surface.normal, end.surface.direction) &&
         graph.around(face).some((next) => sides.some((side) => side.id === next.face.id)),
@@ -144,12 +144,12 @@ export function findBosses(graph: FaceGraph): Boss[] {
   });
 }
 
-/** The flat face at an end of a wall, looked for behind a small round or bevel too. */
+/** The flat face at an end of a wall, looked for behind a small round or chamfer too. */
 function endAt(
   graph: FaceGraph,
   wall: Face,
   { origin, direction }: Cylinder,
-  joint: 'convex' | 'concave',
+  convexity: 'convex' | 'concave',
 ): { readonly plane: Face; readonly at: number } | null {
   const square = (face: Face): boolean => face.surface.kind === 'plane' && parallel(face.surface.normal, direction);
   const place = (plane: Face): { plane: Face; at: number } => ({
@@ -157,10 +157,10 @@ function endAt(
     at: plane.surface.kind === 'plane' ? dot(subtract(plane.surface.origin, origin), direction) : 0,
   });
   for (const { edge, face } of graph.around(wall)) {
-    if (edge.joint === joint && square(face)) return place(face);
+    if (edge.convexity === convexity && square(face)) return place(face);
     const blend =
-      (face.surface.kind === 'torus' && face.surface.side === joint) ||
-      (face.surface.kind === 'cone' && edge.joint === joint);
+      (face.surface.kind === 'torus' && face.surface.side === convexity) ||
+      (face.surface.kind === 'cone' && edge.convexity === convexity);
     if (!blend) continue;
     const behind = graph.around(face).find((next) => next.face.id !== wall.id && square(next.face));
     if (behind) return place(behind.face);
@@ -175,7 +175,9 @@ export function findGrooves(graph: FaceGraph): Groove[] {
     const shoulders = graph
       .around(face)
       .flatMap(({ edge, face: other }) =>
-        edge.joint === 'concave' && other.surface.kind === 'plane' && parallel(other.surface.normal, surface.direction)
+        edge.convexity === 'concave' &&
+        other.surface.kind === 'plane' &&
+        parallel(other.surface.normal, surface.direction)
           ? [{ face: other, normal: other.surface.normal }]
           : [],
       );
@@ -257,12 +259,12 @@ function wallsOn(graph: FaceGraph, floor: Face, surface: Plane): Wall[] {
       other.surface.kind === 'plane' && Math.abs(dot(other.surface.normal, surface.normal)) < 0.5
         ? [{ face: other, normal: other.surface.normal, lengthMm: edge.lengthMm }]
         : [];
-    if (edge.joint === 'concave') return standing(face);
-    const blend = edge.joint === 'smooth' && face.surface.kind === 'cylinder' && face.surface.side === 'concave';
+    if (edge.convexity === 'concave') return standing(face);
+    const blend = edge.convexity === 'smooth' && face.surface.kind === 'cylinder' && face.surface.side === 'concave';
     if (!blend) return [];
     return graph
       .around(face)
-      .filter((next) => next.face.id !== floor.id && next.edge.joint === 'smooth')
+      .filter((next) => next.face.id !== floor.id && next.edge.convexity === 'smooth')
       .slice(0, 1)
       .flatMap((next) => standing(next.face));
   });
@@ -296,7 +298,8 @@ function ringAlong(graph: FaceGraph, start: Face, direction: Vec3, taken: Readon
     const links = graph.around(member).filter(({ edge, face }) => {
       const upright =
         edge.curve === 'line' && edge.lengthMm > 0 && parallel(normalize(subtract(edge.end, edge.start)), direction);
-      const inner = edge.joint === 'concave' || (edge.joint === 'smooth' && (isHollow(member) || isHollow(face)));
+      const inner =
+        edge.convexity === 'concave' || (edge.convexity === 'smooth' && (isHollow(member) || isHollow(face)));
       return upright && inner;
     });
     if (new Set(links.map((link) => link.face.id)).size < 2) return null;
@@ -306,7 +309,7 @@ function ringAlong(graph: FaceGraph, start: Face, direction: Vec3, taken: Readon
       if (ring.length > 60) return null;
     }
     const ends = graph.around(member).filter(({ face }) => !links.some((link) => link.face.id === face.id));
-    if (ends.some(({ edge }) => edge.joint === 'concave')) return null;
+    if (ends.some(({ edge }) => edge.convexity === 'concave')) return null;
   }
   return ring.length >= 3 ? ring : null;
 }
@@ -323,7 +326,9 @@ export function findRibs(graph: FaceGraph): Rib[] {
     new Set(
       graph
         .around(face)
-        .filter(({ edge, face: other }) => edge.joint === 'concave' || (edge.joint === 'smooth' && isHollow(other)))
+        .filter(
+          ({ edge, face: other }) => edge.convexity === 'concave' || (edge.convexity === 'smooth' && isHollow(other)),
+        )
         .map(({ face: other }) => other.id),
     ).size;
   const found: Rib[] = [];

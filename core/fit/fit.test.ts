@@ -94,14 +94,14 @@ describe.each(SHAPES)('a %s', (kind, shape, points) => {
 });
 
 describe('least squares', () => {
-  it('of a short arc says that its radius is in doubt, more than of a long one', () => {
+  it('of a short arc says that its radius is in uncertainty, more than of a long one', () => {
     const start: Shape = { kind: 'cylinder', origin: CENTER, direction: TILT, radius: 8 };
     const noisy = (turn: number): Vec3[] => grid((s, t) => about(turn * s, 8 + 1e-4 * sin(97 * s + 31 * t), 20 * t));
-    const doubt = (turn: number): number => refine(start, noisy(turn), 20, 1e-5).uncertainty;
-    expect(doubt(0.3)).toBeGreaterThan(5 * doubt(2));
+    const uncertainty = (turn: number): number => refine(start, noisy(turn), 20, 1e-5).uncertainty;
+    expect(uncertainty(0.3)).toBeGreaterThan(5 * uncertainty(2));
   });
 
-  it('covers the true radius with its doubt', () => {
+  it('covers the true radius with its uncertainty', () => {
     const start: Shape = { kind: 'cylinder', origin: CENTER, direction: TILT, radius: 8.05 };
     const points = grid((s, t) => about(1.2 * s, 8 + 1e-3 * sin(41 * s + 57 * t), 20 * t));
     const fit = refine(start, points, 20, 1e-4);

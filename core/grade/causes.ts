@@ -5,7 +5,7 @@ import { length, type Vec3 } from '#core/vector';
 
 import { knownPart, type KnownPart } from './known.ts';
 import type { Cause, ReportLine, TypedLine } from './report.ts';
-import type { Story } from './story.ts';
+import type { Diagnosed } from './diagnosed.ts';
 import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
 
 interface Evidence {
@@ -31,18 +31,18 @@ type Observed = Omit<Cause, 'explains' | 'instead'>;
  * Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. What a diagnosis
  * explains is not guessed at once more.
  */
-export function findCauses(evidence: Evidence, story: Story | null): Cause[] {
-  const other = story?.complete === true ? null : otherExercise(evidence);
+export function findCauses(evidence: Evidence, diagnosed: Diagnosed | null): Cause[] {
+  const other = diagnosed?.complete === true ? null : otherExercise(evidence);
   if (other !== null) return [other];
-  const observed = observedCauses(evidence, story).map((cause): Cause => ({
+  const observed = observedCauses(evidence, diagnosed).map((cause): Cause => ({
     ...cause,
     explains: 'observed',
     instead: false,
   }));
-  if (story === null) return observed;
-  const all = [...story.causes, ...observed];
+  if (diagnosed === null) return observed;
+  const all = [...diagnosed.causes, ...observed];
   // What explains the part completely comes first, whatever was observed beside it.
-  return story.complete ? all : all.sort((a, b) => b.certainty - a.certainty);
+  return diagnosed.complete ? all : all.sort((a, b) => b.certainty - a.certainty);
 }
 
 /** That the part is that of another exercise; nothing else needs to be said then. */
@@ -61,12 +61,12 @@ function otherExercise({ measurement, lines, others }: Evidence): Cause | null {
   );
 }
 
-function observedCauses(evidence: Evidence, story: Story | null): Observed[] {
-  const explained = story?.complete === true;
+function observedCauses(evidence: Evidence, diagnosed: Diagnosed | null): Observed[] {
+  const explained = diagnosed?.complete === true;
   const causes = [
-    ...hygieneCauses(evidence),
+    ...modelQualityCauses(evidence),
     ...scaleCauses(evidence),
-    ...(story?.inPlace === true ? [] : frameCauses(evidence)),
+    ...(diagnosed?.inPlace === true ? [] : frameCauses(evidence)),
     ...(explained || evidence.measurement.frame.kind === 'scaled'
       ? []
       : [...sizeCauses(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
@@ -77,7 +77,7 @@ function observedCauses(evidence: Evidence, story: Story | null): Observed[] {
 
 const failed = (lines: readonly ReportLine[]): ReportLine[] => lines.filter((line) => line.verdict !== 'right');
 
-function hygieneCauses({ measurement, lines }: Evidence): Observed[] {
+function modelQualityCauses({ measurement, lines }: Evidence): Observed[] {
   const checkIds = failed(lines)
     .filter(({ kind }) => kindOf(kind).tellsOf === 'bodies')
     .map((line) => line.checkId);

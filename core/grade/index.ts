@@ -6,7 +6,7 @@ export { GROUP_TITLES, quantityText, quantityUnit, valueText } from './values.ts
 export { fillRemark, REMARK_FIELDS, type RemarkContext } from './remark.ts';
 export { policyIn, PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy } from './policy.ts';
 export type { KnownPart } from './known.ts';
-export type { Story } from './story.ts';
+export type { Diagnosed } from './diagnosed.ts';
 export { judgeRules, ruleText } from './rules.ts';
 export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';
 export {

@@ -9,7 +9,7 @@ import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
 const POLICY: ScoringPolicy = { partialReach: 1, typedValueWeight: 0, notOneBodyCap: 40 };
-const SHARES = { dimensions: 60, features: 10, properties: 20, hygiene: 10 };
+const SHARES = { dimensions: 60, features: 10, properties: 20, 'model-quality': 10 };
 
 let reference: Reference;
 let thick: Measurement;
@@ -54,7 +54,7 @@ describe('a policy', () => {
   });
 
   it('of a key number alone gives all or nothing', () => {
-    const key = { dimensions: 0, features: 0, properties: 100, hygiene: 0 };
+    const key = { dimensions: 0, features: 0, properties: 100, 'model-quality': 0 };
     // Volume, mass and area are off by 3 %, so that nothing is left but the center of mass, 0.15 mm off.
     expect(scoreBy({ shares: key })).toBeLessThan(30);
     expect(scoreBy({ shares: { ...key, dimensions: 100, properties: 0 } })).toBeGreaterThan(80);

@@ -12,7 +12,12 @@ export const PolicySchema = v.strictObject({
   toleranceFactor: v.optional(v.pipe(v.number(), v.minValue(0.1), v.maxValue(20))),
   /** Share of each group of checks, of 100; the weights of the plan hold where nothing is said. */
   shares: v.optional(
-    v.strictObject({ dimensions: ShareSchema, features: ShareSchema, properties: ShareSchema, hygiene: ShareSchema }),
+    v.strictObject({
+      dimensions: ShareSchema,
+      features: ShareSchema,
+      properties: ShareSchema,
+      'model-quality': ShareSchema,
+    }),
   ),
   /** Points off for each day begun after the due time, and the most that are taken. */
   late: v.optional(v.strictObject({ perDay: ShareSchema, most: ShareSchema })),
@@ -30,19 +35,19 @@ export const SCORING_PRESETS = [
   {
     name: 'Key number',
     words: 'Mass or volume decides, all or nothing',
-    shares: { dimensions: 0, features: 0, properties: 100, hygiene: 0 },
+    shares: { dimensions: 0, features: 0, properties: 100, 'model-quality': 0 },
     partialReach: 1,
   },
   {
     name: 'Points per dimension',
     words: 'Every size earns its points, near ones part of them',
-    shares: { dimensions: 80, features: 10, properties: 0, hygiene: 10 },
+    shares: { dimensions: 80, features: 10, properties: 0, 'model-quality': 10 },
     partialReach: 5,
   },
   {
     name: 'Mixed',
     words: 'Sizes, features, and mass properties together',
-    shares: { dimensions: 60, features: 10, properties: 20, hygiene: 10 },
+    shares: { dimensions: 60, features: 10, properties: 20, 'model-quality': 10 },
     partialReach: 5,
   },
 ] as const;

@@ -14,7 +14,7 @@ import { withPolicy, type ScoringPolicy } from './policy.ts';
 import type { Override, Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
 import { questionsOf } from './questions.ts';
-import type { Story } from './story.ts';
+import type { Diagnosed } from './diagnosed.ts';
 import { totalOf, withOverrides, type LineId } from './total.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
 
@@ -119,10 +119,10 @@ function lineOf(target: Target, check: CheckMeasurement, facts: JudgeFacts, poli
   };
 }
 
-/** Whether a line has just the value that the mistakes of a story give it, without speaking of them itself. */
-function follows({ checkId, measured, tolerance, uncertainty }: ReportLine, story: Story | null): boolean {
-  if (story === null || !story.complete || story.roots.includes(checkId) || measured === null) return false;
-  const expected = story.checks.find((check) => check.checkId === checkId)?.measured ?? null;
+/** Whether a line has just the value that the mistakes of a diagnosis give it, without speaking of them itself. */
+function follows({ checkId, measured, tolerance, uncertainty }: ReportLine, diagnosed: Diagnosed | null): boolean {
+  if (diagnosed === null || !diagnosed.complete || diagnosed.roots.includes(checkId) || measured === null) return false;
+  const expected = diagnosed.checks.find((check) => check.checkId === checkId)?.measured ?? null;
   return expected !== null && Math.abs(measured - expected) <= (tolerance ?? 0) + uncertainty;
 }
 
@@ -132,7 +132,7 @@ export interface Circumstances {
    * What a diagnosis found. Where it explains the part completely, what merely follows from its mistakes is told, and
    * credited where the policy counts a root cause once.
    */
-  readonly story?: Story | null;
+  readonly diagnosed?: Diagnosed | null;
   /** The list of build steps. */
   readonly log?: BuildLog | null;
   /** What an instructor decided, by line. */
@@ -151,7 +151,7 @@ export function gradeMeasurement(
   measurement: Measurement,
   typedInputs: readonly TypedInput[],
   policy: ScoringPolicy,
-  { story = null, log = null, overrides = new Map(), daysLate = 0, others = [] }: Circumstances = {},
+  { diagnosed = null, log = null, overrides = new Map(), daysLate = 0, others = [] }: Circumstances = {},
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
@@ -165,10 +165,10 @@ export function gradeMeasurement(
     const check = checks.get(target.checkId);
     return check ? [lineOf(target, check, facts, policy)] : [];
   });
-  const causes = findCauses({ reference, measurement, lines: plain, typed, others }, story);
+  const causes = findCauses({ reference, measurement, lines: plain, typed, others }, diagnosed);
   const lines = plain.map((line) => {
     if (line.verdict === 'right') return line;
-    const followOn = follows(line, story);
+    const followOn = follows(line, diagnosed);
     return {
       ...line,
       followOn,

@@ -56,5 +56,5 @@ export const GROUP_TITLES: Readonly<Record<CheckGroup, string>> = {
   dimensions: 'Dimensions',
   features: 'Features',
   properties: 'Volume and mass properties',
-  hygiene: 'The body',
+  'model-quality': 'The body',
 };

@@ -37,7 +37,8 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource, fineness
       const bounds = boundsOf(oc, raw);
       const rawFaces = subShapes(oc, own, 'TopAbs_FACE', keep).length;
       const valid = isValid(oc, own);
-      const closed = bodies > 0 && edges.every((edge) => edge.joint !== 'free' && edge.joint !== 'knot');
+      const closed =
+        bodies > 0 && edges.every((edge) => edge.convexity !== 'boundary' && edge.convexity !== 'non-manifold');
       const massProperties = inverted ? massPropertiesOf(oc, own) : asRead;
       return {
         source,

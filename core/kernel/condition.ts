@@ -95,7 +95,7 @@ export function warningsAbout(condition: Condition): Warning[] {
       `${count(slivers, 'face is', 'faces are')} extremely narrow: two faces that should be flush are a hair apart.`,
     );
   const tiny = edges.filter(
-    (edge) => edge.joint !== 'degenerate' && edge.lengthMm < Math.min(TINY_EDGE_MM, TINY_EDGE_SHARE * diagonal),
+    (edge) => edge.convexity !== 'degenerate' && edge.lengthMm < Math.min(TINY_EDGE_MM, TINY_EDGE_SHARE * diagonal),
   ).length;
   if (tiny > 0)
     warn(

@@ -31,7 +31,7 @@ export interface ChamferedEdge {
   readonly otherMm?: number;
 }
 
-/** Bevels edges (ids as `edgeTable` numbers them), with one size or a size on each face. */
+/** Chamfers edges (ids as `edgeTable` numbers them), with one size or a size on each face. */
 export function chamfer(oc: Oc, body: Shape, edges: readonly ChamferedEdge[]): Shape {
   return guarded(oc, 'chamfer', 'The edges could not be chamfered; the size may be too large.', () =>
     scoped((keep) => {

@@ -198,10 +198,10 @@ describe('faces and edges', () => {
     const walls = solid.value.faces.filter((face) => face.surface.kind === 'cylinder');
     expect(walls).toHaveLength(1);
     expect(walls[0]?.surface).toMatchObject({ radiusMm: 5, side: 'concave' });
-    const joints = solid.value.edges.map((edge) => edge.joint).sort();
+    const convexities = solid.value.edges.map((edge) => edge.convexity).sort();
     // 12 edges of the block and 2 rims of the hole are convex; the hole has one seam.
-    expect(joints.filter((joint) => joint === 'convex')).toHaveLength(14);
-    expect(joints.filter((joint) => joint === 'seam')).toHaveLength(1);
+    expect(convexities.filter((convexity) => convexity === 'convex')).toHaveLength(14);
+    expect(convexities.filter((convexity) => convexity === 'seam')).toHaveLength(1);
     expect(solid.value.bounds).toEqual({ min: [-20, -15, 0], max: [20, 15, 10] });
     const meshed = new Set(solid.value.mesh.groups.map((group) => group.faceId));
     expect(meshed.size).toBe(solid.value.faces.length);

@@ -261,7 +261,7 @@ export function edgesOf(oc: Oc, topology: Topology): Edge[] {
       const faceIds = [...new Set(uses.map((use) => use.faceId))];
       const first = uses[0];
       if (first === undefined || oc.BRep_Tool.Degenerated(first.edge))
-        return { id, curve: 'other', lengthMm: 0, start: [0, 0, 0], end: [0, 0, 0], faceIds, joint: 'degenerate' };
+        return { id, curve: 'other', lengthMm: 0, start: [0, 0, 0], end: [0, 0, 0], faceIds, convexity: 'degenerate' };
       const curve = keep(new oc.BRepAdaptor_Curve(first.edge));
       const from = curve.FirstParameter();
       const to = curve.LastParameter();
@@ -274,17 +274,17 @@ export function edgesOf(oc: Oc, topology: Topology): Edge[] {
         start: take(curve.EvalD0(from)),
         end: take(curve.EvalD0(to)),
         faceIds,
-        joint: jointOf(oc, uses, (from + to) / 2, keep),
+        convexity: convexityOf(oc, uses, (from + to) / 2, keep),
       };
     }),
   );
 }
 
 /** (n1 x n2) . t > 0 with t along the edge as the first face uses it means the material is convex there. */
-function jointOf(oc: Oc, uses: readonly EdgeUse[], parameter: number, keep: Keep): Edge['joint'] {
+function convexityOf(oc: Oc, uses: readonly EdgeUse[], parameter: number, keep: Keep): Edge['convexity'] {
   const [first, second] = uses;
-  if (first === undefined || second === undefined) return 'free';
-  if (uses.length > 2) return 'knot';
+  if (first === undefined || second === undefined) return 'boundary';
+  if (uses.length > 2) return 'non-manifold';
   if (first.faceId === second.faceId) return 'seam';
   const normalOn = (use: EdgeUse): Vec3 => {
     const uv = keep(keep(new oc.BRepAdaptor_Curve2d(use.edge, use.face)).EvalD0(parameter));

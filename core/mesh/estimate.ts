@@ -19,8 +19,8 @@ import type { Region } from './segment.ts';
 import type { ClosedSurface } from './surface.ts';
 import type { Triangles } from './triangles.ts';
 
-/** Share of the correction for roundness that is still in doubt. */
-const DOUBT = 0.1;
+/** Share of the correction for roundness that is still in uncertainty. */
+const UNSURE_SHARE = 0.1;
 
 /** Position and normal of a triangle's points for integration: the middles of its sides, exact to second degree. */
 function* pointsOf(mesh: Triangles, t: number): Generator<readonly [point: Vec3, share: number]> {
@@ -31,7 +31,7 @@ export const crossOf = (mesh: Triangles, t: number): Vec3 =>
   cross(subtract(cornerAt(mesh, t, 1), cornerAt(mesh, t, 0)), subtract(cornerAt(mesh, t, 2), cornerAt(mesh, t, 0)));
 
 /**
- * What the part would have without facets: between each triangle and the round surface it stands for lies a thin lens
+ * What the part would have without facets: between each triangle and the round surface it stands for lies a thin correction
  * whose volume and place are added, and its area is that of the surface above it.
  */
 export function estimateOf(
@@ -40,7 +40,7 @@ export function estimateOf(
   { volumeMm3, areaMm2, centroidMm }: MassProperties,
   noise: number,
 ): Estimate {
-  let [lens, lenses, area, doubtfulVolume, doubtfulArea] = [0, 0, 0, 0, 0];
+  let [correction, corrections, area, uncertainVolume, uncertainArea] = [0, 0, 0, 0, 0];
   let moment: Vec3 = [0, 0, 0];
   for (const region of regions) {
     const { fit } = region;
@@ -50,17 +50,17 @@ export function estimateOf(
       if (facet === 0) continue;
       if (fit === null) {
         const bulge = facet * freeformSagitta(surface, t);
-        doubtfulVolume += bulge;
-        doubtfulArea += 0.02 * facet;
+        uncertainVolume += bulge;
+        uncertainArea += 0.02 * facet;
         continue;
       }
-      doubtfulVolume += facet * Math.max(fit.residual, noise);
+      uncertainVolume += facet * Math.max(fit.residual, noise);
       if (fit.shape.kind === 'plane') continue;
       const normal = normalize(twice);
       const sign = region.outward ? 1 : -1;
       if (!spans(surface, t, fit.shape, fit.residual + noise)) {
-        doubtfulVolume += facet * (freeformSagitta(surface, t) + noise);
-        doubtfulArea += 0.02 * facet;
+        uncertainVolume += facet * (freeformSagitta(surface, t) + noise);
+        uncertainArea += 0.02 * facet;
         continue;
       }
       for (const [p, share] of pointsOf(surface.mesh, t)) {
@@ -70,8 +70,8 @@ export function estimateOf(
         const [k1, k2] = curvaturesAt(fit.shape, p);
         const stretch = cosine / Math.max(0.2, (1 - rise * k1) * (1 - rise * k2));
         const volume = sign * rise * cosine * facet * share;
-        lens += volume;
-        lenses += Math.abs(volume);
+        correction += volume;
+        corrections += Math.abs(volume);
         area += facet * share * (stretch - 1);
         moment = add(moment, scale(subtract(p, centroidMm), volume));
       }
@@ -79,16 +79,16 @@ export function estimateOf(
   }
   const rims = rimArea(surface, regions);
   area += rims.area;
-  doubtfulArea += DOUBT * rims.amount;
-  const whole = volumeMm3 + lens;
+  uncertainArea += UNSURE_SHARE * rims.amount;
+  const whole = volumeMm3 + correction;
   const size = boxDiagonal(boxAround(surface.mesh.positions));
-  const volumeUncertaintyMm3 = DOUBT * lenses + doubtfulVolume;
+  const volumeUncertaintyMm3 = UNSURE_SHARE * corrections + uncertainVolume;
   return {
     volumeMm3: whole,
     areaMm2: areaMm2 + area,
     centroidMm: whole === 0 ? centroidMm : add(centroidMm, scale(moment, 1 / whole)),
     volumeUncertaintyMm3,
-    areaUncertaintyMm2: DOUBT * Math.abs(area) + doubtfulArea + 1e-9 * areaMm2,
+    areaUncertaintyMm2: UNSURE_SHARE * Math.abs(area) + uncertainArea + 1e-9 * areaMm2,
     centroidUncertaintyMm: whole === 0 ? size : noise + (volumeUncertaintyMm3 * size) / (2 * Math.abs(whole)),
   };
 }

@@ -67,7 +67,7 @@ export function sphereAt(loose: LooseFacets, facet: number): Shape | null {
   if (points.length < 7) return null;
   const found = sphereThrough(points);
   if (found === null || found.residual > mesh.tolerance || spread(points) < 1e-4) return null;
-  // Two circles lie on a ball as well as on a cylinder or cone; the simpler story is one of these.
+  // Two circles lie on a ball as well as on a cylinder or cone; the simpler explanation is one of these.
   const isSimpler = [cylinderAt, coneAt].some((guess) => {
     const other = guess(loose, facet);
     return other !== null && refine(other, points, mesh.sizeMm, mesh.noise).residual <= mesh.tolerance;

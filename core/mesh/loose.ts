@@ -57,22 +57,22 @@ export class LooseFacets {
 }
 
 /** Numbers the pieces of a mesh that hang together over smooth sides. */
-export function skinsOf({ facets, around }: FacetMesh): Int32Array {
-  const skinOf = new Int32Array(facets.length).fill(-1);
-  let skins = 0;
+export function patchesOf({ facets, around }: FacetMesh): Int32Array {
+  const patchOf = new Int32Array(facets.length).fill(-1);
+  let patches = 0;
   for (const start of facets.keys()) {
-    if ((skinOf[start] ?? 0) >= 0) continue;
-    const skin = [start];
-    skinOf[start] = skins;
-    for (const facet of skin)
+    if ((patchOf[start] ?? 0) >= 0) continue;
+    const patch = [start];
+    patchOf[start] = patches;
+    for (const facet of patch)
       for (const { facet: other, cosine } of around[facet] ?? []) {
-        if (cosine <= SMOOTH_COSINE || (skinOf[other] ?? 0) >= 0) continue;
-        skinOf[other] = skins;
-        skin.push(other);
+        if (cosine <= SMOOTH_COSINE || (patchOf[other] ?? 0) >= 0) continue;
+        patchOf[other] = patches;
+        patch.push(other);
       }
-    skins++;
+    patches++;
   }
-  return skinOf;
+  return patchOf;
 }
 
 /** Facets with smooth sides, those with the longest sides at the largest angles first: they tell an axis best. */

@@ -170,35 +170,38 @@ describe('surfaces behind the facets', () => {
   it('a box has six flat faces and twelve straight convex edges', () => {
     const part = solid(box(30, 20, 10));
     expect(kinds(part)).toEqual({ plane: 6 });
-    expect(part.edges.map(({ joint, curve }) => `${joint} ${curve}`)).toEqual(Array(12).fill('convex line'));
+    expect(part.edges.map(({ convexity, curve }) => `${convexity} ${curve}`)).toEqual(Array(12).fill('convex line'));
   });
 
   // Ring of bore 6, outside 20, height 12: the true volume is pi (10^2 - 3^2) 12, that of n facets is smaller by
   // sin(2 pi / n) / (2 pi / n) in each round.
-  it.each([16, 24, 48, 96])('a ring of %i facets has two cylinders, and its true volume within the doubt', (n) => {
-    const part = solid(
-      turned(
-        [
-          [3, 0],
-          [10, 0],
-          [10, 12],
-          [3, 12],
-        ],
-        n,
-      ),
-    );
-    expect(kinds(part)).toEqual({ plane: 2, cylinder: 2 });
-    const radii = surfaces(part, 'cylinder').map(({ radiusMm, side }) => [side, radiusMm] as const);
-    for (const [side, radius] of radii) expect(radius).toBeCloseTo(side === 'convex' ? 10 : 3, 4);
-    const truth = PI * (100 - 9) * 12;
-    const { volumeMm3, volumeUncertaintyMm3, areaMm2, areaUncertaintyMm2 } = part.estimate;
-    expect(part.massProperties.volumeMm3 / truth).toBeCloseTo(sin((2 * PI) / n) / ((2 * PI) / n), 6);
-    expect(Math.abs(volumeMm3 - truth)).toBeLessThan(volumeUncertaintyMm3);
-    expect(Math.abs(volumeMm3 / truth - 1)).toBeLessThan(2e-3);
-    expect(Math.abs(areaMm2 - (2 * PI * 13 * 12 + 2 * PI * 91))).toBeLessThan(areaUncertaintyMm2);
-  });
+  it.each([16, 24, 48, 96])(
+    'a ring of %i facets has two cylinders, and its true volume within the uncertainty',
+    (n) => {
+      const part = solid(
+        turned(
+          [
+            [3, 0],
+            [10, 0],
+            [10, 12],
+            [3, 12],
+          ],
+          n,
+        ),
+      );
+      expect(kinds(part)).toEqual({ plane: 2, cylinder: 2 });
+      const radii = surfaces(part, 'cylinder').map(({ radiusMm, side }) => [side, radiusMm] as const);
+      for (const [side, radius] of radii) expect(radius).toBeCloseTo(side === 'convex' ? 10 : 3, 4);
+      const truth = PI * (100 - 9) * 12;
+      const { volumeMm3, volumeUncertaintyMm3, areaMm2, areaUncertaintyMm2 } = part.estimate;
+      expect(part.massProperties.volumeMm3 / truth).toBeCloseTo(sin((2 * PI) / n) / ((2 * PI) / n), 6);
+      expect(Math.abs(volumeMm3 - truth)).toBeLessThan(volumeUncertaintyMm3);
+      expect(Math.abs(volumeMm3 / truth - 1)).toBeLessThan(2e-3);
+      expect(Math.abs(areaMm2 - (2 * PI * 13 * 12 + 2 * PI * 91))).toBeLessThan(areaUncertaintyMm2);
+    },
+  );
 
-  it('a bevel at the rim of a shaft is a cone of 45 degrees', () => {
+  it('a chamfer at the rim of a shaft is a cone of 45 degrees', () => {
     const part = solid(
       turned(
         [
@@ -252,7 +255,7 @@ describe('surfaces behind the facets', () => {
     ).toEqual({ plane: 10 });
   });
 
-  it('coordinates rounded to three decimals are taken with that much doubt, which covers the radius', () => {
+  it('coordinates rounded to three decimals are taken with that much uncertainty, which covers the radius', () => {
     const ring = turned(
       [
         [3, 0],
@@ -272,8 +275,8 @@ describe('surfaces behind the facets', () => {
 });
 
 describe('surfaces that are easily taken for others', () => {
-  it('the flat end of a steep bevel is not part of the bevel, though its rim is', () => {
-    // Half angle 60 degrees: the end looks 30 degrees away from the bevel, as its neighbors in a coarse round do.
+  it('the flat end of a steep chamfer is not part of the chamfer, though its rim is', () => {
+    // Half angle 60 degrees: the end looks 30 degrees away from the chamfer, as its neighbors in a coarse round do.
     const crown = [
       [0, 0],
       [11, 0],

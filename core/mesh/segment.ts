@@ -5,7 +5,7 @@ import { add, cross, distanceToLine, dot, length, scale, subtract, type Vec3 } f
 import { centroidOf, distanceTo, normalAt, refine, residualOf, torusAbout, type Fit, type Shape } from '#core/fit';
 import { FacetMesh } from './facets.ts';
 import { bandAt, coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
-import { LooseFacets, mostTelling, skinsOf, SMOOTH_COSINE } from './loose.ts';
+import { LooseFacets, mostTelling, patchesOf, SMOOTH_COSINE } from './loose.ts';
 import { axisOfShape, sample, spread } from './profile.ts';
 import type { ClosedSurface } from './surface.ts';
 
@@ -30,7 +30,7 @@ const CAP_TURN_COSINE = Math.cos(0.1);
 const MOST_MITRE = 0.35;
 /** How many times farther off a surface may pass a triangle that is tried for it. */
 const REACH = 5;
-/** Seeds that may come to nothing before the search for a kind of surface is given up: in one smooth skin, and in all. */
+/** Seeds that may come to nothing before the search for a kind of surface is given up: in one smooth patch, and in all. */
 const MOST_FAILURES = 120;
 const MOST_FAILURES_IN_ALL = 2000;
 /** Axes of revolution that are tried at each seed. */
@@ -49,8 +49,8 @@ class Segmenter {
   private caps: { readonly shape: Shape; readonly isCap: Map<number, boolean> } | null = null;
   /** Facets with smooth neighbors, the most telling first. */
   private readonly order: readonly number[];
-  /** The smooth skin that each facet is part of. */
-  private readonly skinOf: Int32Array;
+  /** The smooth patch that each facet is part of. */
+  private readonly patchOf: Int32Array;
 
   constructor(mesh: FacetMesh) {
     this.mesh = mesh;
@@ -58,7 +58,7 @@ class Segmenter {
     this.regionOf = this.loose.regionOf;
     this.visited = new Int32Array(mesh.count);
     this.order = mostTelling(mesh);
-    this.skinOf = skinsOf(mesh);
+    this.patchOf = patchesOf(mesh);
   }
 
   run(): Region[] {
@@ -87,15 +87,15 @@ class Segmenter {
     const failuresIn = new Map<number, number>();
     let inAll = 0;
     for (const facet of this.order) {
-      const skin = this.skinOf[facet] ?? 0;
-      const failures = failuresIn.get(skin) ?? 0;
+      const patch = this.patchOf[facet] ?? 0;
+      const failures = failuresIn.get(patch) ?? 0;
       if (failures > MOST_FAILURES || !this.loose.isFree(facet) || hopeless.has(facet)) continue;
       const shape = guess(this.loose, facet);
       if (shape !== null && this.accept(facet, shape, trust)) {
-        failuresIn.set(skin, 0);
+        failuresIn.set(patch, 0);
         continue;
       }
-      failuresIn.set(skin, failures + 1);
+      failuresIn.set(patch, failures + 1);
       for (const { facet: near } of this.loose.smoothAround(facet)) if (failures > 8) hopeless.add(near);
       if (++inAll > MOST_FAILURES_IN_ALL) return;
     }

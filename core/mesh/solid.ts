@@ -59,7 +59,7 @@ export function solidOfMesh(file: MeshFile, unit: LengthUnit): Solid {
       originatingSystem: file.program,
     },
     bodies: closed ? surface.bodies : 0,
-    valid: surface.knots === 0,
+    valid: surface.nonManifoldEdges === 0,
     closed,
     massProperties,
     estimate: estimateOf(surface, regions, massProperties, noise),
@@ -132,7 +132,7 @@ function warningsOf(surface: ClosedSurface, file: MeshFile, isEmpty: boolean): W
     );
   if (surface.openSides === 0 && isEmpty)
     add('empty', 'The model encloses no volume: it is flat. Export the solid body itself.');
-  if (surface.knots > 0)
+  if (surface.nonManifoldEdges > 0)
     add('self-contact', 'The model touches itself along an edge, so inside and outside meet there.');
   if (surface.turned > 0)
     add('turned-triangles', `${String(surface.turned)} triangles faced the wrong way and were turned.`);
@@ -214,7 +214,8 @@ function tablesOf(surface: ClosedSurface, regions: readonly Region[], noise: num
       start: points[0] ?? [0, 0, 0],
       end: points[points.length - 1] ?? [0, 0, 0],
       faceIds,
-      joint: right < 0 ? 'free' : jointOf(regions[left], regions[right], points, surface, left, right, regionOf),
+      convexity:
+        right < 0 ? 'boundary' : convexityOf(regions[left], regions[right], points, surface, left, right, regionOf),
     };
   });
   const faces = regions.map((region, id): Face => {
@@ -325,7 +326,7 @@ function curveOf(points: readonly Vec3[], tolerance: number): Edge['curve'] {
   return circle !== null && circle.residual <= 2 * tolerance && points.length >= 4 ? 'circle' : 'other';
 }
 
-function jointOf(
+function convexityOf(
   left: Region | undefined,
   right: Region | undefined,
   points: readonly Vec3[],
@@ -333,10 +334,10 @@ function jointOf(
   leftId: number,
   rightId: number,
   regionOf: Int32Array,
-): Edge['joint'] {
+): Edge['convexity'] {
   const middle = points.length >> 1;
   const [from, to] = [points[Math.max(0, middle - 1)], points[middle]];
-  if (!left || !right || !from || !to) return 'knot';
+  if (!left || !right || !from || !to) return 'non-manifold';
   const tangent = normalize(subtract(to, from));
   const p = scale(add(from, to), 0.5);
   const a = outwardNormal(left, p) ?? triangleNormal(surface, left, leftId, rightId, p, regionOf);

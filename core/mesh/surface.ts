@@ -20,7 +20,7 @@ export interface ClosedSurface {
   /** Sides without a neighbor. */
   readonly openSides: number;
   /** Sides where more than two triangles meet. */
-  readonly knots: number;
+  readonly nonManifoldEdges: number;
   /** Triangles that were turned because they faced against their neighbors. */
   readonly turned: number;
   /** Whole shells that were inside out. */
@@ -30,12 +30,12 @@ export interface ClosedSurface {
 const cornerOf = (mesh: Triangles, t: number, k: number): number => mesh.indices[3 * t + (k % 3)] ?? 0;
 
 /** Pairs the sides of the triangles. Where more than two meet, opposite ones are paired in the order of the file. */
-function pairSides(mesh: Triangles): { neighbors: Int32Array; openSides: number; knots: number } {
+function pairSides(mesh: Triangles): { neighbors: Int32Array; openSides: number; nonManifoldEdges: number } {
   const count = mesh.positions.length / 3;
   const triangles = mesh.indices.length / 3;
   const neighbors = new Int32Array(3 * triangles).fill(-1);
   const waiting = new Map<number, number | number[]>();
-  let knots = 0;
+  let nonManifoldEdges = 0;
   for (let t = 0; t < triangles; t++)
     for (let k = 0; k < 3; k++) {
       const [a, b] = [cornerOf(mesh, t, k), cornerOf(mesh, t, k + 1)];
@@ -49,7 +49,7 @@ function pairSides(mesh: Triangles): { neighbors: Int32Array; openSides: number;
         neighbors[known] = t;
       } else {
         if (known.length === 2) {
-          knots++;
+          nonManifoldEdges++;
           // A third triangle: the pairing was a guess, so it is made again, by opposite sense.
           for (const other of known) neighbors[other] = -1;
         }
@@ -59,7 +59,7 @@ function pairSides(mesh: Triangles): { neighbors: Int32Array; openSides: number;
     }
   let openSides = 0;
   for (const neighbor of neighbors) if (neighbor < 0) openSides++;
-  return { neighbors, openSides, knots };
+  return { neighbors, openSides, nonManifoldEdges };
 }
 
 function rePair(mesh: Triangles, sides: readonly number[], neighbors: Int32Array): void {
@@ -150,7 +150,7 @@ function inside(mesh: Triangles, shell: Shell, x: number, y: number, z: number):
  */
 export function closeSurface(welded: Triangles): ClosedSurface {
   const mesh: Triangles = { positions: welded.positions, indices: welded.indices.slice() };
-  const { neighbors, openSides, knots } = pairSides(mesh);
+  const { neighbors, openSides, nonManifoldEdges } = pairSides(mesh);
   const triangles = mesh.indices.length / 3;
   const shellNumber = new Int32Array(triangles).fill(-1);
   const shells: Shell[] = [];
@@ -184,7 +184,7 @@ export function closeSurface(welded: Triangles): ClosedSurface {
     bodyOf: shellNumber.map((shell) => bodyOfShell[shell] ?? 0),
     bodies,
     openSides,
-    knots,
+    nonManifoldEdges,
     turned,
     inverted,
   };

@@ -298,15 +298,15 @@ describe('a choice that the sheet shows otherwise', () => {
     expect(volumeWith(exercise, 'one-sided', 'extent-half')).toBeLessThan(volumeMm3);
   });
 
-  it('a bevel the wrong way round takes off as much, elsewhere', () => {
-    const bevel = {
-      id: 'bevel',
+  it('a chamfer the wrong way round takes off as much, elsewhere', () => {
+    const chamfer = {
+      id: 'chamfer',
       op: 'chamfer',
       size: '1',
       other: '3',
       edges: [{ between: ['base.end', 'base.right'] }],
     };
-    const exercise = exerciseOf(onPlate(bevel));
+    const exercise = exerciseOf(onPlate(chamfer));
     const [right, wrong] = [
       measured(kernel, exercise.recipe),
       measured(kernel, withMistake(exercise, 'chamfer-reversed', 'sizes')),
@@ -319,14 +319,14 @@ describe('a choice that the sheet shows otherwise', () => {
     expect(wrong.centroidMm[0] - right.centroidMm[0]).toBeCloseTo(shiftMm, 6);
   });
 
-  it('bevels on the rims of a hole that stay sharp', () => {
-    const bevels = {
-      id: 'bevels',
+  it('chamfers on the rims of a hole that stay sharp', () => {
+    const chamfers = {
+      id: 'chamfers',
       op: 'chamfer',
       size: '1',
       edges: [{ every: 'convex', except: ['hole.wall'] }],
     };
-    const exercise = exerciseOf(onPlate(hole({ diameter: '6' }), bevels));
+    const exercise = exerciseOf(onPlate(hole({ diameter: '6' }), chamfers));
     // At each of two rims a cone from radius 4 to 3 instead of the hole: pi/3 (16 + 12 + 9) - pi 9.
     const rim = (Math.PI / 3) * 37 - Math.PI * 9;
     const right = measured(kernel, exercise.recipe).volumeMm3;

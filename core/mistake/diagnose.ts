@@ -7,10 +7,10 @@ import type { Atlas, AtlasEntry } from './atlas.ts';
 import { farthest, fingerprintOf, fingerprintOfPoints, minus, plus, scalesOf, type Fingerprint } from '#core/solid';
 import { MistakeSchema } from './mistake.ts';
 
-/** One story of what happened: one mistake, or two or three together. */
+/** One hypothesis of what happened: one mistake, or two or three together. */
 export const HypothesisSchema = v.object({
   mistakes: v.pipe(v.array(MistakeSchema), v.minLength(1), v.readonly()),
-  /** How likely it is beside the other stories, 0 to 1. */
+  /** How likely it is beside the other hypotheses, 0 to 1. */
   certainty: v.number(),
   /** Whether the part with these mistakes is the very part that was handed in, or only nearer to it. */
   fit: v.picklist(['complete', 'most']),
@@ -46,9 +46,9 @@ export type Verify = (
 const EXACT_SHARE = 3e-6;
 /** So many uncertainties apart still counts as the same. */
 const WITHIN = 3;
-/** A story explains most of a part when it leaves less than this share of what is wrong. */
+/** A hypothesis explains most of a part when it leaves less than this share of what is wrong. */
 const MOST_LEFT = 0.25;
-/** With facets, a story that this share of the checks speaks against is not believed. */
+/** With facets, a hypothesis that this share of the checks speaks against is not believed. */
 const MOST_AGAINST = 0.4;
 /** Pairs and triples that are built, to see whether they are the part. */
 const MOST_VERIFIED = 10;
@@ -256,7 +256,7 @@ function judged(entry: AtlasEntry, evidence: Evidence, isRight: boolean): Judged
   };
 }
 
-/** How likely a story is: how often it happens, how well it fits, and how many checks speak against it. */
+/** How likely a hypothesis is: how often it happens, how well it fits, and how many checks speak against it. */
 const weightOf = (prior: number, misfit: number, against: number, { exact }: Evidence): number =>
   prior * Math.exp(-0.5 * misfit ** 2 - (exact ? 0 : against));
 
@@ -266,14 +266,14 @@ function agrees(a: number | null, b: number | null, uncertainty: number): boolea
   return Math.abs(a - b) <= Math.max(2 * uncertainty, 0.01, Math.abs(b) * 1e-3);
 }
 
-/** Whether a check found on the model what a story expects of it. */
+/** Whether a check found on the model what a hypothesis expects of it. */
 function isMet({ checkId, measured }: CheckMeasurement, { checks }: Evidence): boolean {
   const own = checks.get(checkId);
   return own !== undefined && agrees(own.measured, measured, own.uncertainty ?? 0);
 }
 
 /**
- * Checks that speak against a story: those that it would fail with another value, and those that fail without it. Exact
+ * Checks that speak against a hypothesis: those that it would fail with another value, and those that fail without it. Exact
  * parts need no such witness.
  */
 function disagreements(
@@ -361,7 +361,7 @@ function conflict(entries: readonly AtlasEntry[], other: AtlasEntry): boolean {
       switch (edit.kind) {
         case 'set':
           return `${edit.stepId}/${edit.path.join('/')}`;
-        case 'letter':
+        case 'parameter':
           return edit.name;
         case 'single':
           return `${edit.stepId}/alone`;

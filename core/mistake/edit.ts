@@ -10,7 +10,7 @@ export type Path = v.InferOutput<typeof PathSchema>;
 /** A change of a recipe. Steps are named by their ids, so that several changes can be made one after the other. */
 export const EditSchema = v.variant('kind', [
   /** Another value of a letter. */
-  v.object({ kind: v.literal('letter'), name: v.string(), value: v.string() }),
+  v.object({ kind: v.literal('parameter'), name: v.string(), value: v.string() }),
   /** Another value within a step; null takes it away. */
   v.object({ kind: v.literal('set'), stepId: v.string(), path: PathSchema, value: v.unknown() }),
   /** Another value for one hole of a step that drills several, counted from 0. */
@@ -43,7 +43,7 @@ export function applyEdits(recipe: Recipe, edits: readonly Edit[]): Result<Recip
 
 function applyEdit(recipe: Recipe, edit: Edit): Recipe | null {
   switch (edit.kind) {
-    case 'letter':
+    case 'parameter':
       return recipe.parameters.some(({ name }) => name === edit.name)
         ? {
             ...recipe,

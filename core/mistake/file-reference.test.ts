@@ -155,7 +155,7 @@ describe('mistakes in a part whose reference is a STEP file', () => {
     const { fit, kinds } = diagnosed(plate({ bore: '4', round: null }));
     expect({ fit, kinds: [...(kinds ?? [])].sort() }).toEqual({
       fit: 'complete',
-      kinds: ['radius-for-diameter', 'feature-forgotten'],
+      kinds: ['feature-forgotten', 'radius-for-diameter'],
     });
   });
 

@@ -6,7 +6,7 @@ import type { MistakeKind } from '#core/cause';
 import { choicesIn } from './choices.ts';
 import type { DrivenSize } from './driven.ts';
 import { forgottenIn } from './forgotten.ts';
-import { misreadLetters, otherVariants } from './letters-misread.ts';
+import { misreadParameters, otherVariants } from './parameters-misread.ts';
 import type { Mistake } from './mistake.ts';
 import { misreadNumbers } from './numbers-misread.ts';
 import { misplacedIn } from './misplaced.ts';
@@ -31,7 +31,7 @@ export function mistakesOf(
   const subject = new Subject(document, values, stage);
   if (subject.recipe.steps.length === 0 && sizes.length === 0) return [];
   misreadNumbers(subject);
-  misreadLetters(subject);
+  misreadParameters(subject);
   misreadSizes(subject, sizes);
   for (const [place, step] of subject.steps.entries()) {
     // A round wall of a part that was read from a file is there whatever is done.

@@ -26,8 +26,8 @@ export {
   type Hypothesis,
   type Verify,
 } from './diagnose.ts';
-export { storyOf } from './story.ts';
-export { explainNumbers, type Numbers, type NumbersAnswer, type NumberStory, type ReadNumber } from './numbers.ts';
+export { diagnosedOf } from './diagnosed.ts';
+export { explainNumbers, type Numbers, type NumbersAnswer, type NumberCause, type ReadNumber } from './numbers.ts';
 export { coverageOf, CoverageSchema, type Coverage, type CoverageRow } from './coverage.ts';
 export { proposeChecks, ProposalSchema, withProposed, type Proposal } from './propose.ts';
 export { blurOf, VariantBlurSchema, type VariantBlur } from './variants.ts';

@@ -16,7 +16,7 @@ import {
   mistakesOf,
   proposeChecks,
   withProposed,
-  storyOf,
+  diagnosedOf,
   verifier,
   type Atlas,
   type AtlasEntry,
@@ -149,7 +149,7 @@ describe('changes of a recipe', () => {
     const { recipe } = plate();
     const changed = unwrap(
       applyEdits(recipe, [
-        { kind: 'letter', name: 'A', value: '70' },
+        { kind: 'parameter', name: 'A', value: '70' },
         { kind: 'set', stepId: 'bores', path: ['at', 'points', 0], value: null },
         { kind: 'set', stepId: 'bores', path: ['diameter'], value: '(8)/2' },
         { kind: 'move', stepId: 'bores', before: 'pad' },
@@ -182,7 +182,7 @@ describe('changes of a recipe', () => {
   it('that have nothing to change refuse', () => {
     const { recipe } = plate();
     for (const edit of [
-      { kind: 'letter', name: 'Z', value: '1' },
+      { kind: 'parameter', name: 'Z', value: '1' },
       { kind: 'drop', stepId: 'none' },
       { kind: 'set', stepId: 'none', path: ['diameter'], value: '1' },
       { kind: 'set', stepId: 'bores', path: ['diameter'], value: null },
@@ -389,7 +389,7 @@ describe('a diagnosis', () => {
     );
     const [best] = grade(one, bytes).diagnosis?.hypotheses ?? [];
     expect(best?.fit).toBe('complete');
-    expect(best?.mistakes.map(({ kind }) => kind).sort()).toEqual(['radius-for-diameter', 'feature-forgotten']);
+    expect(best?.mistakes.map(({ kind }) => kind).sort()).toEqual(['feature-forgotten', 'radius-for-diameter']);
   });
 
   it('finds nothing in the right part, as it is or moved or as triangles', () => {
@@ -489,7 +489,7 @@ describe('a root cause', () => {
       measurement,
       [],
       { ...one.exercise.scoring, rootCauseOnce },
-      { story: storyOf(diagnosis) },
+      { diagnosed: diagnosedOf(diagnosis) },
     );
   };
 
@@ -529,20 +529,20 @@ describe('numbers alone', () => {
       centroidMm: [read(x / volume, 2), read(y / volume, 2), read(z / volume, 2)],
     });
     expect(answer.right).toBe(false);
-    expect(answer.stories[0]?.id).toBe(entry.mistake.id);
+    expect(answer.causes[0]?.id).toBe(entry.mistake.id);
   });
 
   it('of the right part are called right', () => {
     const { reference, atlas } = atlasOfPlate();
-    expect(explainNumbers(reference, atlas, { volumeMm3: read(PLATE_MM3, 1) })).toEqual({ right: true, stories: [] });
+    expect(explainNumbers(reference, atlas, { volumeMm3: read(PLATE_MM3, 1) })).toEqual({ right: true, causes: [] });
   });
 
   it('tell another material by the mass, and the other unit by the volume', () => {
     const { reference, atlas } = atlasOfPlate();
     const steel = explainNumbers(reference, atlas, { massG: read((PLATE_MM3 * 7.85) / 1000, 1) });
-    expect(steel.stories[0]?.message).toMatch(/steel/);
+    expect(steel.causes[0]?.message).toMatch(/steel/);
     const inches = explainNumbers(reference, atlas, { volumeMm3: read(PLATE_MM3 * 25.4 ** 3, 0) });
-    expect(inches.stories[0]?.id).toBe('wrong-unit');
+    expect(inches.causes[0]?.id).toBe('wrong-unit');
   });
 
   it('tell another origin and another plane by the center of mass', () => {
@@ -553,14 +553,14 @@ describe('numbers alone', () => {
       volumeMm3,
       centroidMm: [read(x - 30, 2), read(y - 20, 2), read(z, 2)],
     });
-    expect(moved.stories[0]?.message).toContain('-30.00 mm in X, -20.00 mm in Y');
+    expect(moved.causes[0]?.message).toContain('-30.00 mm in X, -20.00 mm in Y');
     const turned = explainNumbers(reference, atlas, { volumeMm3, centroidMm: [read(x, 2), read(z, 2), read(y, 2)] });
-    expect(turned.stories[0]?.id).toBe('wrong-plane');
+    expect(turned.causes[0]?.id).toBe('wrong-plane');
   });
 
-  it('that nothing explains get no story', () => {
+  it('that nothing explains get no diagnosed', () => {
     const { reference, atlas } = atlasOfPlate();
-    expect(explainNumbers(reference, atlas, { volumeMm3: read(12_345.6, 1) }).stories).toEqual([]);
+    expect(explainNumbers(reference, atlas, { volumeMm3: read(12_345.6, 1) }).causes).toEqual([]);
   });
 });
 

@@ -21,7 +21,7 @@ export interface Numbers {
 }
 
 /** What numbers alone may mean. */
-export interface NumberStory {
+export interface NumberCause {
   readonly id: string;
   /** Beside the other stories, 0 to 1. */
   readonly certainty: number;
@@ -34,13 +34,13 @@ export interface NumbersAnswer {
   /** Whether the numbers are those of the right part. */
   readonly right: boolean;
   /** The likeliest first. */
-  readonly stories: readonly NumberStory[];
+  readonly causes: readonly NumberCause[];
 }
 
 /** Programs that integrate over facets, or round on the way, are off by this share. */
 const SHARE = 5e-5;
 const LENGTH_MM = 0.005;
-const MOST_STORIES = 6;
+const MOST_CAUSES = 6;
 /** So many uncertainties apart still counts as the same. */
 const WITHIN = 2.5;
 /** Weights of what happens beside the shape, in the measure of the catalogue. */
@@ -70,11 +70,11 @@ export function explainNumbers(reference: Reference, atlas: Atlas, numbers: Numb
     numbers.massG === undefined ||
     numbers.volumeMm3 === undefined ||
     near(numbers.massG, massOf(numbers.volumeMm3.value, densityGPerCm3));
-  if (misfit(right) <= WITHIN && massFits) return { right: true, stories: [] };
+  if (misfit(right) <= WITHIN && massFits) return { right: true, causes: [] };
 
-  const stories: (Omit<NumberStory, 'certainty'> & { readonly weight: number })[] = [];
+  const causes: (Omit<NumberCause, 'certainty'> & { readonly weight: number })[] = [];
   const add = (id: string, prior: number, apart: number, message: string, mistake: Mistake | null = null): void => {
-    if (apart <= WITHIN) stories.push({ id, weight: prior * Math.exp(-0.5 * apart ** 2), message, mistake });
+    if (apart <= WITHIN) causes.push({ id, weight: prior * Math.exp(-0.5 * apart ** 2), message, mistake });
   };
   for (const { mistake, fingerprint } of atlas.entries)
     add(mistake.id, mistake.prior, misfit(propertiesOf(fingerprint)), mistake.message, mistake);
@@ -138,11 +138,11 @@ export function explainNumbers(reference: Reference, atlas: Atlas, numbers: Numb
       `The volume is right and the center of mass is off by ${text}: the origin is not where the sheet says.`,
     );
   }
-  const sorted = stories.sort((a, b) => b.weight - a.weight).slice(0, MOST_STORIES);
+  const sorted = causes.sort((a, b) => b.weight - a.weight).slice(0, MOST_CAUSES);
   const total = sorted.reduce((sum, { weight }) => sum + weight, 0) || 1;
   return {
     right: false,
-    stories: sorted.map(({ weight, ...story }) => ({ ...story, certainty: 0.95 * (weight / total) })),
+    causes: sorted.map(({ weight, ...diagnosed }) => ({ ...diagnosed, certainty: 0.95 * (weight / total) })),
   };
 }
 

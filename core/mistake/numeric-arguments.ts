@@ -82,7 +82,7 @@ function roleOf(key: string, step: Step, owner: unknown): NumberRole | null {
   const role = ROLE_OF_KEY[key] ?? null;
   if (role === 'width' && key === 'size') {
     const shape = (owner as { readonly shape?: string } | null)?.shape;
-    return shape === 'rounded' ? 'radius' : shape === 'beveled' ? 'chamfer' : 'width';
+    return shape === 'filleted' ? 'radius' : shape === 'chamfered' ? 'chamfer' : 'width';
   }
   return role;
 }

@@ -14,7 +14,7 @@ export function rootsOf(
   failing: readonly CheckMeasurement[],
 ): readonly string[] {
   const checkOf = (id: string): Check | undefined => exercise.checks.find((check) => check.id === id);
-  const letters = mistake.edits.flatMap((edit) => (edit.kind === 'letter' ? edit.name : []));
+  const letters = mistake.edits.flatMap((edit) => (edit.kind === 'parameter' ? edit.name : []));
   const given = failing.filter(({ checkId, measured }) => {
     const check = checkOf(checkId);
     return measured !== null && check !== undefined && 'nominal' in check && letters.includes(bare(check.nominal));

@@ -7,7 +7,7 @@ const row = (id: string): CoverageRow => ({
     id,
     kind: 'digits-swapped',
     prior: 1,
-    edits: [{ kind: 'letter', name: 'A', value: '1' }],
+    edits: [{ kind: 'parameter', name: 'A', value: '1' }],
     expression: null,
     stepIds: [id.slice(0, 1)],
     message: '',

@@ -93,7 +93,7 @@ function rounding(before: Piece, after: Piece, radius: number): Change | null {
   };
 }
 
-function beveling(before: Piece, after: Piece, size: number): Change | null {
+function chamfering(before: Piece, after: Piece, size: number): Change | null {
   if (before.kind !== 'line' || after.kind !== 'line') return null;
   const end = minus(before.to, times(arrival(before), size));
   const start = plus(after.from, times(departure(after), size));
@@ -118,12 +118,12 @@ function trimmed(piece: Piece, from: Vec2, to: Vec2, what: string): Piece {
 }
 
 /**
- * Rounds or bevels corners of a loop. Corner n, from 1, is where its element n ends. Smooth joints are no corners.
- * Refuses with `no-such-corner`, `corner-too-large` and `corner-curved` (a bevel beside an arc).
+ * Rounds or chamfers corners of a loop. Corner n, from 1, is where its element n ends. Smooth joints are no corners.
+ * Refuses with `no-such-corner`, `corner-too-large` and `corner-curved` (a chamfer beside an arc).
  */
 export function treatCorners(
   loop: Loop,
-  kind: 'rounded' | 'beveled',
+  kind: 'filleted' | 'chamfered',
   sizeMm: number,
   chosen: readonly number[] | undefined,
 ): Loop {
@@ -145,14 +145,14 @@ export function treatCorners(
             );
           return number - 1;
         });
-  const what = kind === 'rounded' ? 'The corner radius' : 'The corner bevel';
+  const what = kind === 'filleted' ? 'The corner radius' : 'The corner chamfer';
   const changes = new Map(
     wanted.map((i): [number, Change] => {
       const [before, after] = [pieces[i], pieces[(i + 1) % pieces.length]];
       if (before === undefined || after === undefined) throw new ProblemError('no-such-corner', 'No such corner.');
-      if (kind === 'beveled' && (before.kind === 'arc' || after.kind === 'arc'))
-        throw new ProblemError('corner-curved', 'Only corners between straight sides can be beveled.');
-      const change = kind === 'rounded' ? rounding(before, after, sizeMm) : beveling(before, after, sizeMm);
+      if (kind === 'chamfered' && (before.kind === 'arc' || after.kind === 'arc'))
+        throw new ProblemError('corner-curved', 'Only corners between straight sides can be chamfered.');
+      const change = kind === 'filleted' ? rounding(before, after, sizeMm) : chamfering(before, after, sizeMm);
       if (change === null)
         throw new ProblemError('corner-too-large', `${what} does not fit at corner ${String(i + 1)}.`);
       return [i, change];

@@ -70,9 +70,9 @@ function regionsOf(outline: Outline, values: Values, kernel: PlaneKernel): reado
       requireSimple(loop);
       return single(loop);
     }
-    case 'rounded':
-    case 'beveled': {
-      const size = values.sizeMm(outline.size, outline.shape === 'rounded' ? 'corner radius' : 'corner bevel');
+    case 'filleted':
+    case 'chamfered': {
+      const size = values.sizeMm(outline.size, outline.shape === 'filleted' ? 'corner radius' : 'corner chamfer');
       return inner(outline.of).map((region) => ({
         outer: treatCorners(region.outer, outline.shape, size, outline.corners),
         // Numbered corners are those of the outer loop.

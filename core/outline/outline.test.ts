@@ -117,12 +117,12 @@ describe('basic shapes have the area of their formula', () => {
 });
 
 describe('corners', () => {
-  it('all or some of them are rounded or beveled', () => {
+  it('all or some of them are rounded or chamfered', () => {
     const nook = 9 * (1 - Math.PI / 4);
-    expect(areaOf({ shape: 'rounded', of: square, size: '3' })).toBeCloseTo(400 - 4 * nook, 9);
-    expect(areaOf({ shape: 'rounded', of: square, size: '3', corners: [2] })).toBeCloseTo(400 - nook, 9);
-    expect(areaOf({ shape: 'beveled', of: square, size: '3', corners: [1, 3] })).toBeCloseTo(400 - 2 * 4.5, 9);
-    expect(rolesOf({ shape: 'rounded', of: square, size: '3', corners: [2] })).toEqual([
+    expect(areaOf({ shape: 'filleted', of: square, size: '3' })).toBeCloseTo(400 - 4 * nook, 9);
+    expect(areaOf({ shape: 'filleted', of: square, size: '3', corners: [2] })).toBeCloseTo(400 - nook, 9);
+    expect(areaOf({ shape: 'chamfered', of: square, size: '3', corners: [1, 3] })).toBeCloseTo(400 - 2 * 4.5, 9);
+    expect(rolesOf({ shape: 'filleted', of: square, size: '3', corners: [2] })).toEqual([
       'lower',
       'right',
       'corner2',
@@ -141,7 +141,7 @@ describe('corners', () => {
         { move: 'arc-around', center: ['0', '0'], angle: '180' },
       ],
     };
-    const [region] = evaluated({ shape: 'rounded', of: half, size: '2' });
+    const [region] = evaluated({ shape: 'filleted', of: half, size: '2' });
     const round = region?.outer.find(({ role }) => role === 'corner1');
     if (round?.kind !== 'arc') throw new Error('no round');
     // Its center is 2 above the line and 10 - 2 from the middle, so it touches the line at sqrt(64 - 4).
@@ -151,10 +151,10 @@ describe('corners', () => {
   });
 
   it('too large, not there, or beside an arc', () => {
-    expect(problemOf({ shape: 'rounded', of: square, size: '11' })).toBe('corner-too-large');
-    expect(problemOf({ shape: 'rounded', of: square, size: '2', corners: [5] })).toBe('no-such-corner');
+    expect(problemOf({ shape: 'filleted', of: square, size: '11' })).toBe('corner-too-large');
+    expect(problemOf({ shape: 'filleted', of: square, size: '2', corners: [5] })).toBe('no-such-corner');
     const slot = { shape: 'slot', center: ['0', '0'], length: '30', width: '10' };
-    expect(problemOf({ shape: 'rounded', of: slot, size: '2', corners: [1] })).toBe('no-such-corner');
+    expect(problemOf({ shape: 'filleted', of: slot, size: '2', corners: [1] })).toBe('no-such-corner');
   });
 });
 

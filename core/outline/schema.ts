@@ -83,8 +83,8 @@ interface Corners {
 /** A closed outline, built of shapes with sizes; sizes are expressions in the drawing unit, angles in degrees. */
 export type Outline =
   | Basic
-  | ({ readonly shape: 'rounded' } & Corners)
-  | ({ readonly shape: 'beveled' } & Corners)
+  | ({ readonly shape: 'filleted' } & Corners)
+  | ({ readonly shape: 'chamfered' } & Corners)
   | { readonly shape: 'offset'; readonly of: Outline; readonly by: string }
   | { readonly shape: 'turned'; readonly of: Outline; readonly center: Point; readonly angle: string }
   | { readonly shape: 'mirrored'; readonly of: Outline; readonly about: MirrorLine; readonly keep: boolean }
@@ -114,8 +114,8 @@ const PartsSchema = v.pipe(v.array(Nested), v.minLength(2), v.maxLength(40), v.r
 
 export const OutlineSchema: v.GenericSchema<Outline> = v.variant('shape', [
   ...BASIC,
-  v.strictObject({ shape: v.literal('rounded'), ...corners }),
-  v.strictObject({ shape: v.literal('beveled'), ...corners }),
+  v.strictObject({ shape: v.literal('filleted'), ...corners }),
+  v.strictObject({ shape: v.literal('chamfered'), ...corners }),
   /** Moved outward by a distance; inward when it is negative. */
   v.strictObject({ shape: v.literal('offset'), of: Nested, by: ExpressionSchema }),
   v.strictObject({ shape: v.literal('turned'), of: Nested, center: PointSchema, angle: ExpressionSchema }),
@@ -151,8 +151,8 @@ export const OUTLINE_SHAPES = [
   'polygon',
   'path',
   'hull',
-  'rounded',
-  'beveled',
+  'filleted',
+  'chamfered',
   'offset',
   'turned',
   'mirrored',

@@ -86,9 +86,9 @@ describe('surfaces of a turned outline', () => {
   const turned = (region: Region): readonly Named[] => turnedWalls(FRONT, region, [0, 0, 0], [0, 0, 1]);
 
   it('are cylinders along the axis, flat across it, and cones aslant', () => {
-    // A sleeve: bore 4, outside 10, 20 long, with a bevel of 3 along and 2 across at its upper end.
+    // A sleeve: bore 4, outside 10, 20 long, with a chamfer of 3 along and 2 across at its upper end.
     const sleeve = path(
-      ['foot', 'outside', 'bevel', 'top', 'bore'],
+      ['foot', 'outside', 'chamfer', 'top', 'bore'],
       [
         [4, 0],
         [10, 0],
@@ -102,13 +102,13 @@ describe('surfaces of a turned outline', () => {
     expect(surfaceOf(walls, 'bore', 'cylinder')).toMatchObject({ radiusMm: 4, side: 'concave' });
     expect(surfaceOf(walls, 'foot', 'plane').normal[2]).toBe(-1);
     expect(surfaceOf(walls, 'top', 'plane').normal[2]).toBe(1);
-    const bevel = surfaceOf(walls, 'bevel', 'cone');
+    const chamfer = surfaceOf(walls, 'chamfer', 'cone');
     // It falls 2 in on 3 up: half angle atan(2/3), and 10 in on 15 up from its foot to the apex.
-    expect(bevel.halfAngleRad).toBeCloseTo(Math.atan(2 / 3), 12);
-    expect(bevel.apex[2]).toBeCloseTo(17 + 15, 12);
-    expect(bevel.side).toBe('convex');
+    expect(chamfer.halfAngleRad).toBeCloseTo(Math.atan(2 / 3), 12);
+    expect(chamfer.apex[2]).toBeCloseTo(17 + 15, 12);
+    expect(chamfer.side).toBe('convex');
     // It opens away from its apex: downwards.
-    expect(bevel.direction[2]).toBeCloseTo(-1, 12);
+    expect(chamfer.direction[2]).toBeCloseTo(-1, 12);
   });
 
   it('are rings from circles beside the axis, and a ball from one on it', () => {

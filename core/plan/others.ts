@@ -2,7 +2,7 @@ import { namesIn, type Scope } from '#core/quantity';
 import type { ParameterValues, Recipe } from '#core/recipe';
 
 /** Letters whose influence is looked at; a part with more is still planned, with numbers for the rest. */
-const MOST_LETTERS = 10;
+const MOST_PARAMETERS = 10;
 
 /**
  * For each letter that has a value of its own, values that change it a little and by no round amount. Where the part
@@ -11,7 +11,7 @@ const MOST_LETTERS = 10;
 export function slightChanges(recipe: Recipe, scope: Scope): readonly (readonly ParameterValues[])[] {
   return recipe.parameters
     .filter(({ value }) => namesIn(value).length === 0)
-    .slice(0, MOST_LETTERS)
+    .slice(0, MOST_PARAMETERS)
     .map(({ name }) => {
       const value = scope[name] ?? 0;
       return [0.0137, -0.0119].map((share) => ({ [name]: String(Number((value + (value || 1) * share).toFixed(6))) }));

@@ -1,4 +1,4 @@
-import { Chain, placesAlong, samePlace, touchingRounds } from '#core/chain';
+import { Chain, placesAlong, samePlace, touchingCylinders } from '#core/chain';
 import type { AxisIndex } from '#core/check';
 import type { Solid, Surface } from '#core/solid';
 import { cross, length, type Vec3 } from '#core/vector';
@@ -8,7 +8,7 @@ import { planesOf, type Anchor } from './anchors.ts';
 type Round = Anchor<Extract<Surface, { kind: 'cylinder' }>>;
 
 /** Rounds that share their sizes, such as four like holes. */
-export interface RoundGroup {
+export interface CylinderGroup {
   readonly name: string;
   readonly rounds: readonly Round[];
   /** Placed all together, as by a circle through their axes. */
@@ -42,7 +42,7 @@ const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < SAME_SINE;
 export function placeEverything(
   solid: Solid,
   anchors: readonly Anchor[],
-  groups: readonly RoundGroup[],
+  groups: readonly CylinderGroup[],
   words: (name: string) => string,
 ): readonly PlaceDraft[] {
   return ([0, 1, 2] as const).flatMap((axis) => new AxisPlan(solid, anchors, groups, words, axis).drafts());
@@ -50,7 +50,7 @@ export function placeEverything(
 
 class AxisPlan {
   private readonly solid: Solid;
-  private readonly groups: readonly RoundGroup[];
+  private readonly groups: readonly CylinderGroup[];
   private readonly words: (name: string) => string;
   private readonly axis: AxisIndex;
   private readonly chain: Chain;
@@ -63,7 +63,7 @@ class AxisPlan {
   constructor(
     solid: Solid,
     anchors: readonly Anchor[],
-    groups: readonly RoundGroup[],
+    groups: readonly CylinderGroup[],
     words: (name: string) => string,
     axis: AxisIndex,
   ) {
@@ -72,7 +72,7 @@ class AxisPlan {
     this.words = words;
     this.axis = axis;
     this.chain = new Chain([...placesAlong(solid, axis)]);
-    const touching = touchingRounds(solid, axis, () => 'round');
+    const touching = touchingCylinders(solid, axis, () => 'round');
     for (const link of touching) this.chain.add(link);
     this.tangent = touching.map(({ to }) => to);
     // Holes on a circle are placed by its middle.
@@ -172,7 +172,7 @@ class AxisPlan {
   }
 
   /** By the distance to the like round on the other side of a center line. */
-  private byTwin(group: RoundGroup, across: readonly Round[], round: Round): readonly Round[] | null {
+  private byTwin(group: CylinderGroup, across: readonly Round[], round: Round): readonly Round[] | null {
     const { min, max } = this.solid.bounds;
     const centers = [
       (min[this.axis] + max[this.axis]) / 2,
@@ -192,7 +192,7 @@ class AxisPlan {
   }
 
   /** By the distance to a round beside it that is placed. */
-  private byNeighbor(group: RoundGroup, round: Round): readonly Round[] | null {
+  private byNeighbor(group: CylinderGroup, round: Round): readonly Round[] | null {
     const at = round.surface.origin[this.axis];
     const all = [group, ...this.groups.filter((other) => other !== group)].flatMap(({ rounds }) => rounds);
     const neighbor = all.find(
@@ -213,7 +213,7 @@ class AxisPlan {
     return samePlace(at, min[this.axis]) || samePlace(at, max[this.axis]);
   }
 
-  private apart(group: RoundGroup, from: Round, to: Round): readonly Round[] {
+  private apart(group: CylinderGroup, from: Round, to: Round): readonly Round[] {
     const [a, b] = [from.surface.origin[this.axis], to.surface.origin[this.axis]];
     const valueMm = Math.abs(b - a);
     const shown = this.chain.add({ from: a, to: b, checkId: to.name, valueMm });
@@ -229,7 +229,7 @@ class AxisPlan {
   }
 
   /** From a flat face, an outer one where there is one; where there is no face at all, it cannot be said. */
-  private byFace(group: RoundGroup, round: Round, wanted: boolean): readonly Round[] {
+  private byFace(group: CylinderGroup, round: Round, wanted: boolean): readonly Round[] {
     const at = round.surface.origin[this.axis];
     const datum = this.datum();
     if (datum === undefined || samePlace(datum.at, at)) return [round];

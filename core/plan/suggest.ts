@@ -7,7 +7,7 @@ import type { Cylinder, Solid } from '#core/solid';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
-import { placeEverything, type RoundGroup } from './places.ts';
+import { placeEverything, type CylinderGroup } from './places.ts';
 
 /** The reference that a plan is suggested for. */
 export interface PlanBasis {
@@ -32,7 +32,7 @@ const SAME_MM = 1e-4;
 const SAME_SINE = 1e-6;
 
 /** Share of the whole score, in percent, of each group of checks. */
-const SHARES = { dimensions: 60, features: 10, properties: 20, hygiene: 10 } as const;
+const SHARES = { dimensions: 60, features: 10, properties: 20, 'model-quality': 10 } as const;
 
 /**
  * A check plan from the sizes of the recipe and the features of the part: every size once, tolerances of half of the
@@ -63,7 +63,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
     dimensions,
     features: planner.features(),
     properties: planner.properties(),
-    hygiene: planner.hygiene(),
+    'model-quality': planner.modelQuality(),
   };
   const used = new Set<string>();
   const idOf = (label: string): string => {
@@ -202,7 +202,7 @@ class Planner {
   /** Where everything is, along the three axes of the part. */
   private places(): Draft[] {
     const onCircle = new Set(this.boltCircles().flatMap(({ group }) => group.map(({ anchor }) => anchor)));
-    const holes = this.drilled().map((group): RoundGroup => ({
+    const holes = this.drilled().map((group): CylinderGroup => ({
       name: wordsOf(stepOf(group[0]?.anchor.name ?? '')),
       rounds: group.map(({ anchor }) => anchor),
       together: group.some(({ anchor }) => onCircle.has(anchor)),
@@ -213,13 +213,13 @@ class Planner {
         (anchor) => !drilled.has(anchor) && !this.isHole(anchor) && this.isLarge(anchor),
       ),
       ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`,
-    ).map((rounds): RoundGroup => ({ name: wordsOf(stepOf(rounds[0]?.name ?? '')), rounds, together: false }));
+    ).map((rounds): CylinderGroup => ({ name: wordsOf(stepOf(rounds[0]?.name ?? '')), rounds, together: false }));
     const holeFaces = new Set(this.holes.flatMap(({ faceIds }) => faceIds));
     // Floors and shoulders of holes are placed by their depths.
     const flats = this.anchors.filter(
       ({ name, faceIds }) => !faceIds.every((id) => holeFaces.has(id)) && !/\.(shoulder|floor)(-\d+)?$/.test(name),
     );
-    const isShaft = ({ rounds }: RoundGroup): boolean => rounds.some((one) => this.isWhole(one));
+    const isShaft = ({ rounds }: CylinderGroup): boolean => rounds.some((one) => this.isWhole(one));
     const groups = [...others.filter(isShaft), ...holes, ...others.filter((group) => !isShaft(group))];
     return placeEverything(this.basis.solid, flats, groups, wordsOf).flatMap(
       ({ shown, label, valueMm, ...draft }): Draft[] => {
@@ -282,7 +282,7 @@ class Planner {
   }
 
   /** Round walls that go all the way round, by step and size. */
-  private wholeRounds(): readonly (readonly Anchor<Cylinder>[])[] {
+  private wholeCylinders(): readonly (readonly Anchor<Cylinder>[])[] {
     const whole = cylindersOf(this.anchors).filter((anchor) => this.isWhole(anchor) || this.isHole(anchor));
     return grouped(whole, (anchor) => {
       const hole = this.holeOf(anchor);
@@ -306,7 +306,7 @@ class Planner {
   }
 
   private diameters(): Draft[] {
-    return this.wholeRounds().map((walls): Draft => {
+    return this.wholeCylinders().map((walls): Draft => {
       const [first] = walls;
       const radius = first?.surface.radiusMm ?? 0;
       const what = first !== undefined && this.isHole(first) ? 'hole diameter' : 'diameter';
@@ -320,7 +320,7 @@ class Planner {
   }
 
   private rounds(): Draft[] {
-    const whole = new Set(this.wholeRounds().flat());
+    const whole = new Set(this.wholeCylinders().flat());
     const partial = cylindersOf(this.anchors).filter((anchor) => !whole.has(anchor) && !this.isHole(anchor));
     return grouped(partial, ({ surface }) => `${surface.side} ${surface.radiusMm.toFixed(4)}`).map((walls): Draft => ({
       kind: 'radius',
@@ -430,7 +430,7 @@ class Planner {
         kind: 'chamfer-size',
         on: from,
         to: other,
-        ...this.sized(`Bevel on ${wordsOf(from)}`, valueMm),
+        ...this.sized(`Chamfer on ${wordsOf(from)}`, valueMm),
       });
       // The sheet writes one size and the angle.
       return [check(on, to, sizesMm[0]), ...(equal ? [] : [{ ...check(to, on, sizesMm[1]), onSheet: false } as Draft])];
@@ -466,7 +466,7 @@ class Planner {
     ];
   }
 
-  hygiene(): Draft[] {
+  modelQuality(): Draft[] {
     return [
       { kind: 'single-body', label: 'One closed body' },
       { kind: 'unit', label: 'Unit' },

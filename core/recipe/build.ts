@@ -9,7 +9,7 @@ import type { Axis, Edge, Face, Surface } from '#core/solid';
 import type { Context, Outcome, Part, Thread } from './context.ts';
 import type { AxisReference, PlaneReference } from './entries.ts';
 import { operationOf, type Step } from './operations/index.ts';
-import { axisOfRound, baseAxis, basePlane, planeOn } from './planes.ts';
+import { axisOfSurface, baseAxis, basePlane, planeOn } from './planes.ts';
 import type { Recipe } from './schema.ts';
 import { StepValues, withValues, type ParameterValues } from './values.ts';
 
@@ -39,7 +39,7 @@ interface Made {
 /** The part after a step. Tools that wait are joined or cut in one operation when the body is needed. */
 interface State {
   readonly body: Shape | null;
-  readonly waiting: readonly (Part & { readonly step: Step })[];
+  readonly pending: readonly (Part & { readonly step: Step })[];
   readonly surfaces: NamedSurfaces;
   readonly planes: ReadonlyMap<string, WorkPlane>;
   readonly axes: ReadonlyMap<string, Axis>;
@@ -49,7 +49,7 @@ interface State {
 
 const EMPTY: State = {
   body: null,
-  waiting: [],
+  pending: [],
   surfaces: new Map(),
   planes: new Map(),
   axes: new Map(),
@@ -58,7 +58,7 @@ const EMPTY: State = {
 };
 
 /** A step that waited to be joined or cut failed while a later one was built. */
-class WaitingStepError extends Error {
+class PendingStepError extends Error {
   readonly problem: ProblemError;
   constructor(problem: ProblemError) {
     super(problem.message);
@@ -154,13 +154,13 @@ export class RecipeBuilder {
       return { stepId: step.id, problem: { code, message: `Step "${step.label ?? step.id}": ${message}` } };
     };
     // A state that is taken up again is settled first, so that its tools are not joined anew with every change.
-    if (begun > 0 && begun < keys.length) state = this.settled(state, keys[begun - 1] ?? '');
+    if (begun > 0 && begun < keys.length) state = this.evaluated(state, keys[begun - 1] ?? '');
     for (const [i, step] of steps.slice(begun).entries()) {
       try {
         state = this.apply(step, state, values);
         this.remember(keys[begun + i] ?? '', state);
       } catch (error) {
-        if (error instanceof WaitingStepError) {
+        if (error instanceof PendingStepError) {
           const [blamed, before] = this.blame(state, error.problem);
           unfinished = failed(blamed, before.error);
           state = before.state;
@@ -168,9 +168,9 @@ export class RecipeBuilder {
         break;
       }
     }
-    while (state.waiting.length > 0) {
+    while (state.pending.length > 0) {
       try {
-        state = this.settled(state, unfinished === null ? (keys.at(-1) ?? '') : null);
+        state = this.evaluated(state, unfinished === null ? (keys.at(-1) ?? '') : null);
       } catch (error) {
         const [blamed, before] = this.blame(state, error);
         unfinished = failed(blamed, before.error);
@@ -193,14 +193,14 @@ export class RecipeBuilder {
 
   /** The first waiting step that cannot be joined or cut by itself, and the part before it. */
   private blame(state: State, error: unknown): [Step, { readonly error: unknown; readonly state: State }] {
-    const [first, ...rest] = state.waiting;
+    const [first, ...rest] = state.pending;
     if (first === undefined) throw error;
-    let done: State = { ...state, waiting: [] };
+    let done: State = { ...state, pending: [] };
     let step: Step = first.step;
     for (const part of [first, ...rest]) {
       step = part.step;
       try {
-        done = this.settled({ ...done, waiting: [part] }, null);
+        done = this.evaluated({ ...done, pending: [part] }, null);
       } catch (own) {
         return [step, { error: own, state: done }];
       }
@@ -221,7 +221,7 @@ export class RecipeBuilder {
     const needed = new Set<Shape>();
     for (const state of this.states.values()) {
       if (state.body !== null) needed.add(state.body);
-      for (const { tools } of state.waiting) for (const tool of tools) needed.add(tool);
+      for (const { tools } of state.pending) for (const tool of tools) needed.add(tool);
       for (const { parts } of state.made.values())
         for (const { tools } of parts) for (const tool of tools) needed.add(tool);
     }
@@ -238,26 +238,26 @@ export class RecipeBuilder {
   };
 
   /** The state with nothing waiting; kept under its key, where it has one. */
-  private settled(state: State, key: string | null): State {
+  private evaluated(state: State, key: string | null): State {
     let { body } = state;
     const runs: { mode: Part['mode']; tools: Shape[] }[] = [];
-    for (const { mode, tools } of state.waiting) {
+    for (const { mode, tools } of state.pending) {
       const last = runs.at(-1);
       if (last?.mode === mode) last.tools.push(...tools);
       else runs.push({ mode, tools: [...tools] });
     }
     for (const { mode, tools } of runs) body = this.combined(body, mode, tools);
-    const settled = { ...state, body, waiting: [] };
-    if (key !== null) this.remember(key, settled);
-    return settled;
+    const evaluated = { ...state, body, pending: [] };
+    if (key !== null) this.remember(key, evaluated);
+    return evaluated;
   }
 
   /** As `settled`; what fails is not the step that needs the body, but one that waits. */
-  private settledBefore(state: State): State {
+  private evaluatedBefore(state: State): State {
     try {
-      return this.settled(state, null);
+      return this.evaluated(state, null);
     } catch (error) {
-      throw error instanceof ProblemError ? new WaitingStepError(error) : error;
+      throw error instanceof ProblemError ? new PendingStepError(error) : error;
     }
   }
 
@@ -293,7 +293,7 @@ export class RecipeBuilder {
       plane: (reference) => planeOf(state, reference, values),
       axis: (reference) => axisFrom(state, reference),
       body: () => {
-        state = this.settledBefore(state);
+        state = this.evaluatedBefore(state);
         if (state.body === null) throw new ProblemError('nothing-to-cut', 'There is no body yet.');
         return state.body;
       },
@@ -304,7 +304,7 @@ export class RecipeBuilder {
       },
       reach: (on) => {
         // What waits to be cut only makes the part smaller; what waits to be added counts.
-        const grows = state.waiting.some(({ mode }) => mode === 'add');
+        const grows = state.pending.some(({ mode }) => mode === 'add');
         return this.kernel.reach(grows || state.body === null ? context.body() : state.body, on);
       },
       made: (stepId) => madeBy(state, stepId),
@@ -320,18 +320,18 @@ function after(step: Step, outcome: Outcome, state: State): State {
     new Map([...state.surfaces, ...surfaces.map(([role, surface]) => [`${step.id}.${role}`, surface] as const)]);
   switch (outcome.kind) {
     case 'parts': {
-      if (state.body === null && state.waiting.length === 0 && outcome.parts[0]?.mode === 'cut')
+      if (state.body === null && state.pending.length === 0 && outcome.parts[0]?.mode === 'cut')
         throw new ProblemError('nothing-to-cut', 'There is no body yet to cut from.');
       return {
         ...state,
-        waiting: [...state.waiting, ...outcome.parts.map((part) => ({ ...part, step }))],
+        pending: [...state.pending, ...outcome.parts.map((part) => ({ ...part, step }))],
         surfaces: named(outcome.surfaces),
         made: new Map(state.made).set(step.id, { parts: outcome.parts, surfaces: outcome.surfaces }),
         threads: [...state.threads, ...(outcome.threads ?? [])],
       };
     }
     case 'body':
-      return { ...state, body: outcome.body, waiting: [], surfaces: named(outcome.surfaces) };
+      return { ...state, body: outcome.body, pending: [], surfaces: named(outcome.surfaces) };
     case 'plane':
       return { ...state, planes: new Map(state.planes).set(step.id, outcome.plane) };
     case 'axis':
@@ -368,7 +368,7 @@ function planeOf(state: State, reference: PlaneReference, values: StepValues): W
 
 function axisFrom(state: State, reference: AxisReference): Axis {
   if ('base' in reference) return baseAxis(reference.base);
-  if ('surface' in reference) return axisOfRound(surfaceOf(state, reference.surface), reference.surface);
+  if ('surface' in reference) return axisOfSurface(surfaceOf(state, reference.surface), reference.surface);
   const made = state.axes.get(reference.axis);
   if (made !== undefined) return made;
   throw new ProblemError(

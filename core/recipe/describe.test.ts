@@ -81,7 +81,7 @@ describe('a step in words', () => {
   });
 
   it('tells outlines within outlines', () => {
-    expect(outline({ shape: 'rounded', of: slot, size: '2' })).toBe('slot 60 x 10, corners R 2');
+    expect(outline({ shape: 'filleted', of: slot, size: '2' })).toBe('slot 60 x 10, corners R 2');
     expect(outline({ shape: 'difference', parts: [slot, disc] })).toBe('slot 60 x 10 less circle A');
     expect(outline({ shape: 'polar', of: disc, center: ['0', '0'], count: '5' })).toBe('5 x circle A around a center');
     expect(outline({ shape: 'mirrored', of: slot, about: 'v', keep: true })).toBe(

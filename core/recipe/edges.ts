@@ -14,7 +14,7 @@ export interface Selected {
 }
 
 const AXES: Readonly<Record<'x' | 'y' | 'z', Vec3>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
-const isCorner = (edge: Edge): boolean => edge.joint === 'convex' || edge.joint === 'concave';
+const isCorner = (edge: Edge): boolean => edge.convexity === 'convex' || edge.convexity === 'concave';
 
 /** Edges of the body by a selector. Finding none, or another number than was stated, refuses with a suggestion. */
 export function selectEdges(body: Shape, selector: EdgeSelector, context: Context): Selected {
@@ -29,7 +29,7 @@ export function selectEdges(body: Shape, selector: EdgeSelector, context: Contex
         `${String(wanted)} edges along ${selector.along} were expected, the part has ${String(found.length)} here. Change the number, or name the edges by their surfaces.`,
       );
   }
-  return { edges: found, side: found.some((edge) => edge.joint === 'concave') ? 'concave' : 'convex' };
+  return { edges: found, side: found.some((edge) => edge.convexity === 'concave') ? 'concave' : 'convex' };
 }
 
 function matching(
@@ -40,8 +40,8 @@ function matching(
   context: Context,
 ): readonly Edge[] {
   const on = (name: string) => facesOn(faces, context.surface(name));
-  const wanted = (edge: Edge, joint: 'convex' | 'concave' | undefined) =>
-    joint === undefined ? isCorner(edge) : edge.joint === joint;
+  const wanted = (edge: Edge, convexity: 'convex' | 'concave' | undefined) =>
+    convexity === undefined ? isCorner(edge) : edge.convexity === convexity;
   if ('between' in selector) {
     const [a, b] = selector.between;
     const [onA, onB] = [on(a), on(b)];
@@ -52,19 +52,19 @@ function matching(
   }
   if ('around' in selector) {
     const ids = on(selector.around);
-    return edges.filter((edge) => wanted(edge, selector.joint) && edge.faceIds.some((id) => ids.includes(id)));
+    return edges.filter((edge) => wanted(edge, selector.convexity) && edge.faceIds.some((id) => ids.includes(id)));
   }
   if ('along' in selector)
     return edges.filter(
       (edge) =>
         edge.curve === 'line' &&
-        wanted(edge, selector.joint) &&
+        wanted(edge, selector.convexity) &&
         length(cross(normalize(subtract(edge.end, edge.start)), AXES[selector.along])) < 1e-6,
     );
   if ('every' in selector) {
     const spared = new Set((selector.except ?? []).flatMap(on));
-    const joint = selector.every === 'edge' ? undefined : selector.every;
-    return edges.filter((edge) => wanted(edge, joint) && !edge.faceIds.some((id) => spared.has(id)));
+    const convexity = selector.every === 'edge' ? undefined : selector.every;
+    return edges.filter((edge) => wanted(edge, convexity) && !edge.faceIds.some((id) => spared.has(id)));
   }
   const [x, y, z] = selector.near.map((coordinate) => context.values.lengthMm(coordinate, 'point near the edge'));
   const point: Vec3 = [x ?? 0, y ?? 0, z ?? 0];

@@ -65,13 +65,13 @@ const EdgeSelectorSchema = v.union([
   /** Where two named surfaces meet. */
   v.strictObject({ between: v.pipe(v.tuple([SurfaceNameSchema, SurfaceNameSchema]), v.readonly()) }),
   /** All around a surface. */
-  v.strictObject({ around: SurfaceNameSchema, joint: v.optional(v.picklist(['convex', 'concave'])) }),
+  v.strictObject({ around: SurfaceNameSchema, convexity: v.optional(v.picklist(['convex', 'concave'])) }),
   /** The edge that passes nearest to a point of the part. */
   v.strictObject({ near: SpacePointSchema }),
   /** Straight edges along an axis of the part; with `count`, any other number of them refuses. */
   v.strictObject({
     along: v.picklist(['x', 'y', 'z']),
-    joint: v.optional(v.picklist(['convex', 'concave'])),
+    convexity: v.optional(v.picklist(['convex', 'concave'])),
     count: v.optional(ExpressionSchema),
   }),
   /** Every edge of the part, save those of some surfaces. */

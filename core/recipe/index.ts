@@ -22,6 +22,7 @@ export type { Effect, PlacedMember, Repeat, StepExtent, StepMistake } from './op
 export type { NumberRole } from './numbers.ts';
 export { angle, choice, count, kindOfValue, length, SKIP, type Choice, type Field, type FieldPath } from './form.ts';
 export { getIn, setIn } from './path.ts';
+export { isJsonObject, migrateRecipe, renamedSurfaces, type Json } from './migrate.ts';
 export { RECIPE_VERSION, RecipeSchema, type Parameter, type Recipe } from './schema.ts';
 export { BuildRuleSchema, type BuildRule } from './rule.ts';
 export {

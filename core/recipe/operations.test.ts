@@ -242,7 +242,7 @@ describe('a hole', () => {
   });
 });
 
-describe('rounds and bevels', () => {
+describe('rounds and chamfers', () => {
   const corners = ['left', 'right'].flatMap((u) =>
     ['lower', 'upper'].map((v) => ({ between: [`base.${u}`, `base.${v}`] })),
   );
@@ -274,23 +274,23 @@ describe('rounds and bevels', () => {
     expect(lost).toEqual([]);
   });
 
-  it('a bevel has two sizes, the first on the named face, or a size and an angle', () => {
-    const bevel = (more: object) => ({
-      id: 'bevel',
+  it('a chamfer has two sizes, the first on the named face, or a size and an angle', () => {
+    const chamfer = (more: object) => ({
+      id: 'chamfer',
       op: 'chamfer',
       size: '2',
       edges: [{ between: ['base.end', 'base.right'] }],
       ...more,
     });
-    const { volumeMm3, centroidMm, lost } = measured(kernel, onPlate(bevel({ other: '5' })));
+    const { volumeMm3, centroidMm, lost } = measured(kernel, onPlate(chamfer({ other: '5' })));
     expect(volumeMm3).toBeCloseTo(PLATE_MM3 - 5 * 30, 5);
     expect(lost).toEqual([]);
     // The triangle cut away has its centroid a third of 2 in from the side and a third of 5 below the top.
     expect(centroidMm[2]).toBeCloseTo((PLATE_MM3 * 5 - 150 * (10 - 5 / 3)) / (PLATE_MM3 - 150), 6);
-    const turned = measured(kernel, onPlate(bevel({ other: '5', on: 'base.right' })));
+    const turned = measured(kernel, onPlate(chamfer({ other: '5', on: 'base.right' })));
     expect(turned.centroidMm[2]).toBeCloseTo((PLATE_MM3 * 5 - 150 * (10 - 2 / 3)) / (PLATE_MM3 - 150), 6);
-    expect(volume(bevel({ angle: '30' }))).toBeCloseTo(PLATE_MM3 - 2 * Math.tan(Math.PI / 6) * 30, 5);
-    expect(problemOf(kernel, onPlate(bevel({ other: '1', angle: '30' }))).code).toBe('chamfer-sizes');
+    expect(volume(chamfer({ angle: '30' }))).toBeCloseTo(PLATE_MM3 - 2 * Math.tan(Math.PI / 6) * 30, 5);
+    expect(problemOf(kernel, onPlate(chamfer({ other: '1', angle: '30' }))).code).toBe('chamfer-sizes');
   });
 
   it('a full round takes the place of the middle of three faces', () => {

@@ -36,7 +36,7 @@ export function planeOn(surface: Surface, name: string): WorkPlane {
 }
 
 /** The axis of a round surface; others refuse with `surface-not-round`. */
-export function axisOfRound(surface: Surface, name: string): Axis {
+export function axisOfSurface(surface: Surface, name: string): Axis {
   const axis = axisOf(surface);
   if (axis === null) throw new ProblemError('surface-not-round', `"${name}" is not round, so it has no axis.`);
   return axis;

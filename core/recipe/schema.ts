@@ -11,7 +11,7 @@ const ParameterSchema = v.strictObject({
 });
 export type Parameter = v.InferOutput<typeof ParameterSchema>;
 
-export const RECIPE_VERSION = 2;
+export const RECIPE_VERSION = 3;
 export const RecipeSchema = v.pipe(
   v.strictObject({
     format: v.literal('zorvet-recipe'),

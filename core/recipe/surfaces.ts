@@ -63,7 +63,7 @@ export function reversed(surface: Surface): Surface {
  * The cylinder of radius r that rounds the edge between two planes: its axis lies at distance r from both, inside the
  * material for a convex edge, outside for a concave one.
  */
-export function roundBetween(a: Surface, b: Surface, radiusMm: number, side: 'convex' | 'concave'): Surface | null {
+export function filletBetween(a: Surface, b: Surface, radiusMm: number, side: 'convex' | 'concave'): Surface | null {
   if (a.kind !== 'plane' || b.kind !== 'plane') return null;
   const direction = normalize(cross(a.normal, b.normal));
   if (length(direction) < 0.5) return null;

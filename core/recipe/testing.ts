@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import type { Kernel } from '#core/kernel';
 import type { MassProperties } from '#core/solid';
 
-import { buildRecipe, facesOn, RecipeSchema, type Recipe } from './index.ts';
+import { buildRecipe, facesOn, RECIPE_VERSION, RecipeSchema, type Recipe } from './index.ts';
 
 export const PLATE_MM3 = 60 * 30 * 10;
 
@@ -20,7 +20,14 @@ const PLATE = {
 
 /** A recipe of these steps alone. */
 export const recipeOf = (steps: readonly unknown[], parameters: readonly unknown[] = []): Recipe =>
-  v.parse(RecipeSchema, { format: 'zorvet-recipe', version: 2, name: 'Part', unit: 'mm', parameters, steps });
+  v.parse(RecipeSchema, {
+    format: 'zorvet-recipe',
+    version: RECIPE_VERSION,
+    name: 'Part',
+    unit: 'mm',
+    parameters,
+    steps,
+  });
 
 export const onPlate = (...steps: readonly unknown[]): Recipe =>
   recipeOf(

@@ -18,10 +18,10 @@ export function describeOutline(outline: Outline): string {
       return `path of ${String(outline.segments.length)} sides`;
     case 'hull':
       return `circles ${outline.first.diameter} and ${outline.second.diameter} with their tangents`;
-    case 'rounded':
+    case 'filleted':
       return `${describeOutline(outline.of)}, corners R ${outline.size}`;
-    case 'beveled':
-      return `${describeOutline(outline.of)}, corners beveled ${outline.size}`;
+    case 'chamfered':
+      return `${describeOutline(outline.of)}, corners chamfered ${outline.size}`;
     case 'offset':
       return `${describeOutline(outline.of)}, offset ${outline.by}`;
     case 'turned':

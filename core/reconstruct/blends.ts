@@ -20,7 +20,7 @@ import {
 import { outlineFrom } from './outline.ts';
 import { eachMade, polygon } from './tools.ts';
 
-/** One face of a round or bevel as the edge that it was made on, and the material between the two. */
+/** One face of a round or chamfer as the edge that it was made on, and the material between the two. */
 interface Blend {
   readonly tool: () => Shape;
   /** A point of the sharp edge. */
@@ -32,18 +32,18 @@ interface Blend {
 
 type Turning = Pick<StepOf<'revolve'>, 'plane' | 'outlines' | 'axis'>;
 
-/** Rounds of one radius and bevels of one size, each as one step where all of them can be undone, else one by one. */
+/** Rounds of one radius and chamfers of one size, each as one step where all of them can be undone, else one by one. */
 export function blendCandidates(kernel: Kernel, solid: Solid, naming: Naming): readonly (readonly Candidate[])[] {
   const graph = graphOf(solid);
-  const fillets = featuresOf(solid, 'fillet').flatMap((fillet) => {
+  const filletBlends = featuresOf(solid, 'fillet').flatMap((fillet) => {
     const blends = fillet.faceIds.map((id) => filletBlend(kernel, graph, fillet, id, naming.unit));
     return blends.includes(null) ? [] : [{ fillet, blends: blends as readonly Blend[] }];
   });
-  const chamfers = featuresOf(solid, 'chamfer').flatMap((chamfer) => {
+  const chamferBlends = featuresOf(solid, 'chamfer').flatMap((chamfer) => {
     const blend = chamferBlend(kernel, graph, chamfer, naming.unit);
     return blend === null ? [] : [{ chamfer, ...blend }];
   });
-  const rounds = grouped(fillets, ({ fillet }) => `${fillet.side} ${fillet.radiusMm.toFixed(6)}`).map((group) => {
+  const fillets = grouped(filletBlends, ({ fillet }) => `${fillet.side} ${fillet.radiusMm.toFixed(6)}`).map((group) => {
     const make = (members: typeof group, id: string) => {
       const [{ fillet }] = members;
       return filletCandidate(
@@ -55,8 +55,8 @@ export function blendCandidates(kernel: Kernel, solid: Solid, naming: Naming): r
     };
     return wholeOrSingly(group, make, idOf(graph, group[0].fillet.faceIds, naming, 'fillet'));
   });
-  const bevels = grouped(
-    chamfers,
+  const chamfers = grouped(
+    chamferBlends,
     ({ chamfer, concave }) => `${concave} ${chamfer.sizesMm.map((size) => size.toFixed(6)).join(' ')}`,
   ).map((group) => {
     const make = (members: typeof group, id: string) => {
@@ -71,7 +71,7 @@ export function blendCandidates(kernel: Kernel, solid: Solid, naming: Naming): r
     };
     return wholeOrSingly(group, make, idOf(graph, group[0].chamfer.faceIds, naming, 'chamfer'));
   });
-  return [...bevels, ...rounds];
+  return [...chamfers, ...fillets];
 }
 
 /** All of a group together, and then each of them by itself. */
@@ -126,7 +126,7 @@ function chamferCandidate(
   const byAngle = !even && angle.length < other.length;
   const step = (edges: readonly EdgeSelector[]): Step => ({
     id,
-    label: `${blends.length === 1 ? 'Bevel' : 'Bevels'} of ${even ? size : `${size} x ${byAngle ? `${angle}°` : other}`} ${naming.unit}`,
+    label: `${blends.length === 1 ? 'Chamfer' : 'Chamfers'} of ${even ? size : `${size} x ${byAngle ? `${angle}°` : other}`} ${naming.unit}`,
     op: 'chamfer',
     size,
     ...(even ? {} : { ...(byAngle ? { angle } : { other }), ...(on === null ? {} : { on }) }),
@@ -140,7 +140,7 @@ function chamferCandidate(
   };
 }
 
-/** Where the kernel cannot round or bevel an edge again, what it took away or added as an outline that is turned. */
+/** Where the kernel cannot round or chamfer an edge again, what it took away or added as an outline that is turned. */
 const turnings = ({ id, label }: Step, [blend, ...more]: readonly Blend[], mode: 'add' | 'cut'): readonly Step[] =>
   blend?.turning === null || blend?.turning === undefined || more.length > 0
     ? []
@@ -177,7 +177,7 @@ function straightFillet(
   const flats = graph.around(face).flatMap(({ edge, face: other }) => {
     const run = subtract(edge.end, edge.start);
     const runsAlong = length(run) > 1e-6 && Math.abs(dot(normalize(run), direction)) > 1 - 1e-6;
-    return edge.joint === 'smooth' && runsAlong && other.surface.kind === 'plane'
+    return edge.convexity === 'smooth' && runsAlong && other.surface.kind === 'plane'
       ? [{ other, plane: other.surface }]
       : [];
   });
@@ -217,7 +217,7 @@ function turnedFillet(
   { center, direction, majorRadiusMm, minorRadiusMm }: Torus,
   unit: DrawingUnit,
 ): Blend | null {
-  const smooth = graph.around(face).filter(({ edge }) => edge.joint === 'smooth');
+  const smooth = graph.around(face).filter(({ edge }) => edge.convexity === 'smooth');
   const flat = smooth.find(
     ({ face: { surface } }) => surface.kind === 'plane' && Math.abs(dot(surface.normal, direction)) > 1 - 1e-6,
   )?.face;
@@ -321,7 +321,7 @@ function sweepOf(
     return Math.atan2(dot(from, f), dot(from, e));
   };
   // A whole turn begins at the seam of the part, or the edge would be in two pieces afterwards.
-  const seam = graph.edgesOf(face).find(({ curve, joint }) => curve === 'circle' && joint !== 'degenerate');
+  const seam = graph.edgesOf(face).find(({ curve, convexity }) => curve === 'circle' && convexity !== 'degenerate');
   if (graph.turn(face, center, direction) === 1)
     return { startRad: seam === undefined ? 0 : angleOf(seam.start), sweepRad: 2 * Math.PI };
   const angles = graph
@@ -386,6 +386,6 @@ function flatBevel(
   const middle = add(corner, scale(direction, (from + to) / 2 - at(corner)));
   return {
     blend: { tool: () => kernel.extrude(base, outline, 0, to - from), near: middle, sharpSides: [first, second] },
-    concave: ea.joint === 'concave',
+    concave: ea.convexity === 'concave',
   };
 }

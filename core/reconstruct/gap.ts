@@ -38,7 +38,7 @@ export function stretchAt(
   const places = [
     span.fromMm,
     span.toMm,
-    ...body.edges.flatMap(({ joint, start, end }) => (joint === 'degenerate' ? [] : [start[axis], end[axis]])),
+    ...body.edges.flatMap(({ convexity, start, end }) => (convexity === 'degenerate' ? [] : [start[axis], end[axis]])),
     ...blocked.flatMap(({ fromMm, toMm }) => [fromMm, toMm]),
   ]
     .filter((at) => at > span.fromMm - SAME_MM && at < span.toMm + SAME_MM)

@@ -27,7 +27,7 @@ interface Directed {
 
 /** The edges of a face in the order in which they run around it, loop by loop. */
 function loopsOf(graph: FaceGraph, face: Face): readonly (readonly Directed[])[] {
-  const left = graph.edgesOf(face).filter(({ joint }) => joint !== 'seam' && joint !== 'degenerate');
+  const left = graph.edgesOf(face).filter(({ convexity }) => convexity !== 'seam' && convexity !== 'degenerate');
   const loops: Directed[][] = [];
   while (left.length > 0) {
     const first = left.shift();

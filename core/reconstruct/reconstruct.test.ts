@@ -70,17 +70,17 @@ describe('a model is taken apart', () => {
     expect(by('5')).toMatchObject({ depth: { kind: 'through' }, countersink: { diameter: '11', angle: '90' } });
   });
 
-  it('into rounds and bevels, and the sharp edges that they were made on', () => {
+  it('into rounds and chamfers, and the sharp edges that they were made on', () => {
     const rounds = takenApart(kernel, [plate(), { id: 'r', op: 'fillet', radius: '6', edges: [{ along: 'z' }] }]);
     expect(rounds.steps).toMatchObject([{ op: 'fillet', radius: '6', label: 'Rounds of 6 mm' }]);
     expect(rounds.leftMm3).toBeCloseTo(PLATE_MM3, 6);
-    const bevel: Step = { id: 'b', op: 'chamfer', size: '3', edges: [{ between: ['plate.end', 'plate.left'] }] };
-    const bevels = takenApart(kernel, [plate(), bevel]);
-    expect(bevels.steps).toMatchObject([{ op: 'chamfer', size: '3', label: 'Bevel of 3 mm' }]);
-    expect(bevels.leftMm3).toBeCloseTo(PLATE_MM3, 6);
+    const chamfer: Step = { id: 'b', op: 'chamfer', size: '3', edges: [{ between: ['plate.end', 'plate.left'] }] };
+    const chamfers = takenApart(kernel, [plate(), chamfer]);
+    expect(chamfers.steps).toMatchObject([{ op: 'chamfer', size: '3', label: 'Chamfer of 3 mm' }]);
+    expect(chamfers.leftMm3).toBeCloseTo(PLATE_MM3, 6);
   });
 
-  it('into bevels and rounds of a shaft, and a hole across it', () => {
+  it('into chamfers and rounds of a shaft, and a hole across it', () => {
     const shaft: Step = {
       id: 'shaft',
       op: 'extrude',
@@ -102,7 +102,7 @@ describe('a model is taken apart', () => {
       across,
       { id: 'end', op: 'chamfer', size: '2', edges: [{ between: ['shaft.end', 'shaft.wall'] }] },
     ]);
-    expect(steps.map(({ label }) => label).sort()).toEqual(['Bevel of 2 mm', 'Hole of 6 mm', 'Round of 20 mm']);
+    expect(steps.map(({ label }) => label).sort()).toEqual(['Chamfer of 2 mm', 'Hole of 6 mm', 'Round of 20 mm']);
     // The shaft itself stays as a core of 45 % of its diameter.
     expect(leftMm3).toBeCloseTo(disk(9) * 50, 3);
     expect(againMm3).toBeCloseTo(readMm3, 3);

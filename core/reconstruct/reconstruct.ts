@@ -35,7 +35,7 @@ const MOST_TRIED = 120;
 const ROUNDS = 2;
 
 /**
- * Undoes the recognized features of a body one after the other: rounds and bevels, holes, then what was extruded. A
+ * Undoes the recognized features of a body one after the other: rounds and chamfers, holes, then what was extruded. A
  * feature counts only where the body without it is flush, and the step of it gives back the very body as it was; all
  * others stay in the body that is begun with. `shape` stays with its owner.
  */

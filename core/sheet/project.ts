@@ -73,12 +73,13 @@ class Projector {
   project(withTangent: boolean): Projection {
     const { edges, mesh, faces } = this.part;
     for (const { edgeId, faceIds, points } of mesh.edges) {
-      const joint = edges[edgeId]?.joint;
-      if (edgeId < 0 || joint === 'seam' || joint === 'degenerate' || (joint === 'smooth' && !withTangent)) continue;
+      const convexity = edges[edgeId]?.convexity;
+      if (edgeId < 0 || convexity === 'seam' || convexity === 'degenerate' || (convexity === 'smooth' && !withTangent))
+        continue;
       const corners = Array.from({ length: points.length / 3 }, (_, i) => pointAt(points, i));
       const circular = edges[edgeId]?.curve === 'circle';
       const line = polyline(circular ? withTurningPoints(corners, this.axes.toViewer) : corners, faceIds);
-      this.draw(line, joint === 'smooth' ? this.tangent : this.visible);
+      this.draw(line, convexity === 'smooth' ? this.tangent : this.visible);
     }
     for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline, this.visible);
     return { visible: this.visible, hidden: this.hidden, tangent: this.tangent };

@@ -59,17 +59,31 @@ export const FaceSchema = v.object({
 });
 export type Face = Readonly<v.InferOutput<typeof FaceSchema>>;
 
-export const EdgeSchema = v.object({
-  id: v.number(),
-  curve: v.picklist(['line', 'circle', 'ellipse', 'other']),
-  lengthMm: v.number(),
-  start: Vec3Schema,
-  end: Vec3Schema,
-  /** One entry for a free edge or a seam, two where faces meet. */
-  faceIds: v.pipe(v.array(v.number()), v.readonly()),
-  /** How the two faces meet; `seam` joins a face with itself, `free` has one face, `knot` more than two. */
-  joint: v.picklist(['convex', 'concave', 'smooth', 'seam', 'free', 'knot', 'degenerate']),
-});
+/**
+ * How the two faces of an edge meet; `seam` joins a face with itself, `boundary` has one face, `non-manifold` more than two.
+ */
+const ConvexitySchema = v.picklist(['convex', 'concave', 'smooth', 'seam', 'boundary', 'non-manifold', 'degenerate']);
+export type Convexity = v.InferOutput<typeof ConvexitySchema>;
+
+/** What earlier programs called a convexity, in the solids that they stored. */
+const convexityOfJoint = (joint: string | undefined): Convexity =>
+  v.parse(ConvexitySchema, joint === 'free' ? 'boundary' : joint === 'knot' ? 'non-manifold' : joint);
+
+export const EdgeSchema = v.pipe(
+  v.object({
+    id: v.number(),
+    curve: v.picklist(['line', 'circle', 'ellipse', 'other']),
+    lengthMm: v.number(),
+    start: Vec3Schema,
+    end: Vec3Schema,
+    /** One entry for a boundary edge or a seam, two where faces meet. */
+    faceIds: v.pipe(v.array(v.number()), v.readonly()),
+    convexity: v.optional(ConvexitySchema),
+    /** Of solids that were stored by earlier programs. */
+    joint: v.optional(v.picklist(['convex', 'concave', 'smooth', 'seam', 'free', 'knot', 'degenerate'])),
+  }),
+  v.transform(({ joint, convexity, ...edge }) => ({ ...edge, convexity: convexity ?? convexityOfJoint(joint) })),
+);
 export type Edge = Readonly<v.InferOutput<typeof EdgeSchema>>;
 
 export const MassPropertiesSchema = v.object({

@@ -7,7 +7,7 @@ import { lossOf, tooAlike, tryValues, volumeTolerance } from './judge.ts';
 import { randomFrom } from './random.ts';
 
 /** Values that a letter may take: from, from + step ... up to `to`, in the drawing unit. */
-export interface LetterRange {
+export interface ParameterRange {
   readonly name: string;
   readonly from: number;
   readonly to: number;
@@ -32,7 +32,7 @@ export function generateVariants(
   kernel: Kernel,
   builder: RecipeBuilder,
   exercise: Exercise,
-  ranges: readonly LetterRange[],
+  ranges: readonly ParameterRange[],
   wanted: number,
   seed: number,
   onProgress?: (found: number, tried: number) => void,
@@ -69,7 +69,7 @@ export function generateVariants(
   });
 }
 
-function valuesOf({ name, from, to, step }: LetterRange, { recipe }: Exercise): readonly string[] {
+function valuesOf({ name, from, to, step }: ParameterRange, { recipe }: Exercise): readonly string[] {
   const bad = (why: string) => new ProblemError('bad-range', `The range of ${name} is not sound: ${why}.`);
   if (!recipe.parameters.some((parameter) => parameter.name === name)) throw bad('the part has no such letter');
   if (![from, to, step].every(Number.isFinite)) throw bad('it needs three numbers');

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { exerciseOfStage, lettersChangedBy, type Exercise } from '#core/exercise';
+import { exerciseOfStage, parametersChangedBy, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { massOf } from '#core/material';
 import { withPart } from '#core/model';
@@ -42,7 +42,7 @@ export function answerKey(
       const values = place === 0 ? {} : (staged.variants[place - 1]?.values ?? {});
       const tried =
         exercise.model === undefined ? tryValues(kernel, builder, staged, values) : readKey(kernel, staged, model);
-      const common = { variant, stage, values: { ...values, ...lettersChangedBy(exercise, i + 1) } };
+      const common = { variant, stage, values: { ...values, ...parametersChangedBy(exercise, i + 1) } };
       if ('code' in tried) return { ...common, problem: tried.message, properties: null, massG: null, sizeMm: null };
       const { properties, sizeMm } = tried;
       const massG = massOf(properties.volumeMm3, exercise.material.densityGPerCm3);

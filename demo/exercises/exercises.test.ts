@@ -43,10 +43,10 @@ function cleatPlate(): readonly Piece[] {
   return [[area * 10, 0, 0, 5]];
 }
 
-/** Block less two steps, a groove, an eye across, two counterbored holes and two bevels; symmetric in x and y. */
+/** Block less two steps, a groove, an eye across, two counterbored holes and two chamfers; symmetric in x and y. */
 function fairleadBlock(): readonly Piece[] {
   const [a, b, c] = [3.5, 1.875, 1.625];
-  const bevel = 1 / 8;
+  const chamfer = 1 / 8;
   return [
     [a * b * c, 0, 0, c / 2],
     [-2 * 0.8 * (c - 0.625) * b, 0, 0, (c + 0.625) / 2],
@@ -54,25 +54,25 @@ function fairleadBlock(): readonly Piece[] {
     [-PI * 0.375 ** 2 * b, 0, 0, 0.65],
     [-2 * PI * 0.172 ** 2 * (0.625 - 0.4), 0, 0, (0.625 - 0.4) / 2],
     [-2 * PI * 0.281 ** 2 * 0.4, 0, 0, 0.625 - 0.2],
-    [-2 * 0.5 * bevel ** 2 * b, 0, 0, c - bevel / 3],
+    [-2 * 0.5 * chamfer ** 2 * b, 0, 0, c - chamfer / 3],
   ];
 }
 
-/** Three disks less bore, six bolt holes and the bevel of the upper flange; all about the Z axis. */
+/** Three disks less bore, six bolt holes and the chamfer of the upper flange; all about the Z axis. */
 function winchDrum(): readonly Piece[] {
   const [a, b, c] = [3.25, 4, 2.25];
   const drum = a - 0.5 - 0.375;
-  const [flange, bevel] = [1.4375, 1 / 16];
+  const [flange, chamfer] = [1.4375, 1 / 16];
   // A triangle turned about the axis (Pappus); its center lies off that of the triangle because r varies over it:
   // z = A - c/3 + cov(r, z) / r, with cov = (1/12) sum (ri - r)(zi - z) = -c^2 / 36 for this right triangle.
-  const middle = flange - bevel / 3;
+  const middle = flange - chamfer / 3;
   return [
     [PI * (b / 2) ** 2 * 0.375, 0, 0, 0.1875],
     [PI * (c / 2) ** 2 * drum, 0, 0, 0.375 + drum / 2],
     [PI * flange ** 2 * 0.5, 0, 0, a - 0.25],
     [-PI * 0.5 ** 2 * a, 0, 0, a / 2],
     [-6 * PI * (9 / 64) ** 2 * 0.375, 0, 0, 0.1875],
-    [-2 * PI * middle * 0.5 * bevel ** 2, 0, 0, a - bevel / 3 - bevel ** 2 / 36 / middle],
+    [-2 * PI * middle * 0.5 * chamfer ** 2, 0, 0, a - chamfer / 3 - chamfer ** 2 / 36 / middle],
   ];
 }
 
@@ -91,9 +91,9 @@ function gudgeonBracket(): readonly Piece[] {
   ];
 }
 
-/** Shank, head, two grooves, two bevels, a cross hole. */
+/** Shank, head, two grooves, two chamfers, a cross hole. */
 function tillerPin(): number {
-  const bevel = (r: number, across: number, down: number) => 2 * PI * (r - across / 3) * 0.5 * across * down;
+  const chamfer = (r: number, across: number, down: number) => 2 * PI * (r - across / 3) * 0.5 * across * down;
   // A hole of radius r across a shaft of radius R: the integral of 2 sqrt(R2 - x2) over the disk, with x = r sin t, by
   // Simpson's rule, which is exact to rounding for this smooth periodic integrand.
   const [big, small, n] = [6, 1.5, 400];
@@ -107,16 +107,16 @@ function tillerPin(): number {
     PI * 36 * 60 +
     PI * 121 * 6 -
     2 * PI * (36 - 25) * 2 -
-    bevel(6, 1, 1) -
-    bevel(11, 1.5, 1.5 * Math.tan(PI / 6)) -
+    chamfer(6, 1, 1) -
+    chamfer(11, 1.5, 1.5 * Math.tan(PI / 6)) -
     across
   );
 }
 
-/** Plate with beveled corners and ends, stem, bore, two counterbored ears. */
+/** Plate with chamfered corners and ends, stem, bore, two counterbored ears. */
 function rowlockSocket(): number {
   const [a, b, c] = [3.5, 1.5, 0.5];
-  // Across the last 1/4 inch the end bevel gets s/2 deep while the corner bevels make the plate b - 2 s wide:
+  // Across the last 1/4 inch the end chamfer gets s/2 deep while the corner chamfers make the plate b - 2 s wide:
   // the integral of (s/2)(b - 2 s) from 0 to 1/4.
   const end = (b / 4) * 0.25 ** 2 - 0.25 ** 3 / 3;
   const ear = PI * (9 / 64) ** 2 * (c - 3 / 16) + (PI / 16) * (3 / 16);

@@ -95,3 +95,56 @@ it('brings reports of earlier programs up to date without losing what they say',
   });
   newer.close();
 });
+
+it('gives causes, groups of checks and staff of earlier programs their names of today', () => {
+  const file = place();
+  const db = openDatabase(file, 10);
+  const cause = (id: string, message: string) => ({ id, message, explains: 'observed', instead: false });
+  const report = {
+    lines: [{ checkId: 'sharp', group: 'hygiene' }],
+    causes: [
+      cause('radius-diameter', 'The bore is twice what the sheet says.'),
+      cause('radius-diameter', 'The bore is half of what the sheet says.'),
+      cause('half-or-whole', 'The depth is twice what the sheet says.'),
+      cause('hole-forgotten', 'A hole is missing.'),
+      cause('wrong-size', 'The width is wrong.'),
+    ],
+  };
+  db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'instructor', '', ''), (2, 'b', 'B', 'student', '', '');
+    INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
+    INSERT INTO course_instructors (course_id, user_id) VALUES (1, 1);
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO exercise_revisions (id, exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+      VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
+    INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at)
+      VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
+    INSERT INTO attempts (id, assignment_id, student_id, file_sha256, file_name, file_size_bytes, typed_json, handed_in_at, state)
+      VALUES (1, 1, 2, 'f', 'a.step', 1, '[]', '', 'graded');`);
+  db.prepare(
+    `INSERT INTO reports (attempt_id, score, measurement_json, policy_json, report_json, model_sha256, graded_at, duration_ms)
+       VALUES (1, 70, '{}', ?, ?, 'f', '', 1)`,
+  ).run(JSON.stringify({ weights: { hygiene: 5 } }), JSON.stringify(report));
+  db.close();
+
+  const newer = openDatabase(file);
+  const row = newer.prepare('SELECT report_json AS report, policy_json AS policy FROM reports').get() as {
+    report: string;
+    policy: string;
+  };
+  const { causes, lines } = JSON.parse(row.report) as typeof report;
+  expect(causes.map(({ id }) => id)).toEqual([
+    'diameter-for-radius',
+    'radius-for-diameter',
+    'whole-for-half',
+    'one-forgotten',
+    'wrong-size',
+  ]);
+  expect(lines).toMatchObject([{ group: 'model-quality' }]);
+  expect(JSON.parse(row.policy)).toEqual({ weights: { 'model-quality': 5 } });
+  expect(newer.prepare('SELECT * FROM course_staff').all()).toEqual([
+    { course_id: 1, user_id: 1, role: 'instructor', may_release: 0 },
+  ]);
+  newer.prepare("UPDATE users SET role = 'assistant' WHERE id = 1").run();
+  expect(() => newer.prepare("UPDATE users SET role = 'owner' WHERE id = 1").run()).toThrow(/CHECK/);
+  newer.close();
+});

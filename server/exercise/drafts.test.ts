@@ -99,7 +99,7 @@ describe('archives', () => {
     };
     const unpacked = await unpackExercise(zipped({ 'exercise.json': JSON.stringify(old) }));
     if (!unpacked.ok) throw new Error(unpacked.problem.message);
-    expect(unpacked.value.exercise).toMatchObject({ version: 2, material: { densityGPerCm3: 2.7 }, variants: [] });
+    expect(unpacked.value.exercise).toMatchObject({ version: 3, material: { densityGPerCm3: 2.7 }, variants: [] });
     expect(unpacked.value.exercise.recipe.steps.at(-1)).toMatchObject({ op: 'revolve', outlines: [outline] });
   });
 

@@ -131,6 +131,20 @@ describe('the atlas of a revision', () => {
     expect(school.atlases.stateOf(revisionOf(school) + 1).state).toBe('done');
   });
 
+  it('that was made of other mistakes is made anew when the server starts', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    const revision = revisionOf(school);
+    await school.atlases.make(revision);
+    school.atlases.start();
+    expect(school.atlases.stateOf(revision).state).toBe('done');
+    school.db.exec("UPDATE atlases SET inputs_sha256 = 'of another catalogue'");
+    school.atlases.start();
+    expect(school.atlases.stateOf(revision).state).not.toBe('done');
+    await school.atlases.make(revision);
+    expect(asked.gathered).toBe(2);
+  });
+
   it('goes on without mistakes that end their worker', async () => {
     const asked = fresh();
     let call = 0;

@@ -114,6 +114,14 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
          OR number = (SELECT max(number) FROM exercise_revisions AS other WHERE other.exercise_id = exercise_revisions.exercise_id))
      ORDER BY id`,
   );
+  const planned = db.prepare<[], { id: number }>('SELECT DISTINCT revision_id AS id FROM atlases ORDER BY revision_id');
+  const inputsStored = db.prepare<[number, number, number], { inputs: string }>(
+    'SELECT inputs_sha256 AS inputs FROM atlases WHERE revision_id = ? AND variant = ? AND stage = ?',
+  );
+  const makeAnew = db.prepare<[string, number, number, number]>(
+    `UPDATE atlases SET inputs_sha256 = ?, state = 'waiting', done = 0, total = 0, atlas_sha256 = NULL, proposals_json = '[]'
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
   const insert = db.prepare<[number, number, number, string]>(
     `INSERT INTO atlases (revision_id, variant, stage, inputs_sha256, state) VALUES (?, ?, ?, ?, 'waiting')
      ON CONFLICT DO NOTHING`,
@@ -181,6 +189,18 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     for (const { variant, stage } of partsOf(document))
       insert.run(revisionId, variant, stage, inputsOf(document, variant, stage));
     if (started) void work();
+  }
+
+  /** Atlases that were made of other mistakes, or of another reading of the document, are made anew. */
+  function renew(revisionId: number): void {
+    const row = revision.get(revisionId);
+    if (row === undefined) return;
+    const document = unwrap(parseExercise(JSON.parse(row.documentJson)));
+    for (const { variant, stage } of partsOf(document)) {
+      const inputs = inputsOf(document, variant, stage);
+      const stored = inputsStored.get(revisionId, variant, stage);
+      if (stored !== undefined && stored.inputs !== inputs) makeAnew.run(inputs, revisionId, variant, stage);
+    }
   }
 
   const pathsOf = ({ model }: Exercise, referenceSha256: string) => ({
@@ -298,6 +318,7 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     },
     start() {
       started = true;
+      for (const { id } of planned.all()) renew(id);
       for (const { id } of unplanned.all()) plan(id);
       void work();
     },

@@ -5,7 +5,7 @@ import * as v from 'valibot';
 import { RescoreSchema, TypedInputsSchema, type PolicyAnswer, type Rescored } from '#api';
 import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
 import { gradeMeasurement, policyIn, ReportSchema, type Override, type Report, type ScoringPolicy } from '#core/grade';
-import { DiagnosisSchema, storyOf } from '#core/mistake';
+import { DiagnosisSchema, diagnosedOf } from '#core/mistake';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
@@ -95,11 +95,12 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     const reference = references.get(row.referenceSha256);
     if (reference === undefined) throw new Error(`no reference ${row.referenceSha256}`);
     const before = v.parse(ReportSchema, JSON.parse(row.reportJson));
-    const story = row.diagnosisJson === null ? null : storyOf(v.parse(DiagnosisSchema, JSON.parse(row.diagnosisJson)));
+    const diagnosed =
+      row.diagnosisJson === null ? null : diagnosedOf(v.parse(DiagnosisSchema, JSON.parse(row.diagnosisJson)));
     const typed = v.parse(TypedInputsSchema, JSON.parse(row.typedJson));
     const measurement = v.parse(MeasurementSchema, JSON.parse(row.measurementJson));
     const overrides = new Map(overridesOf.all(row.attemptId).map(({ lineId, ...override }) => [lineId, override]));
-    const circumstances = { ...circumstancesOf(row), story, overrides };
+    const circumstances = { ...circumstancesOf(row), diagnosed, overrides };
     const report = gradeMeasurement(reference, measurement, typed, policy, circumstances);
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }

@@ -6,7 +6,7 @@ import { cleatPlateExercise } from '#demo/exercises';
 import { openSchool, type School } from '../testing/fixture.ts';
 import { openMeasuredSchool, thickPlate } from '../testing/measured.ts';
 
-const KEY = { dimensions: 0, features: 0, properties: 100, hygiene: 0 };
+const KEY = { dimensions: 0, features: 0, properties: 100, 'model-quality': 0 };
 const policy = { ...cleatPlateExercise.scoring, shares: KEY };
 
 const path = ({ assignmentId }: School): string => `/api/assignments/${String(assignmentId)}/policy`;

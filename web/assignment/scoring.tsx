@@ -12,7 +12,7 @@ const GROUPS = [
   ['dimensions', 'Dimensions'],
   ['features', 'Features'],
   ['properties', 'Mass properties'],
-  ['hygiene', 'The body'],
+  ['model-quality', 'The body'],
 ] as const;
 const WAIT_MS = 400;
 

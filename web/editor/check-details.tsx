@@ -6,7 +6,7 @@ const GROUP_WORDS: Readonly<Record<CheckGroup, string>> = {
   dimensions: 'dimensions',
   features: 'features',
   properties: 'mass properties',
-  hygiene: 'file',
+  'model-quality': 'file',
 };
 
 /** What is seldom changed of a check: its group, the stage it begins with, and how it is written on the sheet. */

@@ -26,7 +26,7 @@ const GROUPS: Readonly<Record<CheckGroup, string>> = {
   dimensions: 'Dimensions',
   features: 'Features',
   properties: 'Volume and mass properties',
-  hygiene: 'File',
+  'model-quality': 'File',
 };
 const SMALL = 'h-7 border border-ink/50 bg-paper px-1.5 text-sm';
 

@@ -95,11 +95,11 @@ interface Corner {
 
 const isRound = (role: string | undefined): boolean => role !== undefined && /^corner\d+$/.test(role);
 
-/** The corners that can be picked, numbered as rounds and bevels number them: corner n is where side n ends. */
+/** The corners that can be picked, numbered as rounds and chamfers number them: corner n is where side n ends. */
 function cornersOf(outline: Outline, loop: Loop): readonly Corner[] {
   if (['circle', 'slot', 'polar', 'row', 'hull'].includes(outline.shape)) return [];
-  if ('of' in outline && !['rounded', 'beveled'].includes(outline.shape)) return [];
-  if ('of' in outline && ['rounded', 'beveled'].includes(outline.of.shape)) return [];
+  if ('of' in outline && !['filleted', 'chamfered'].includes(outline.shape)) return [];
+  if ('of' in outline && ['filleted', 'chamfered'].includes(outline.of.shape)) return [];
   let number = 0;
   return loop.flatMap((element, i): Corner[] => {
     if (element.kind === 'circle' || isRound(element.role)) return [];
@@ -115,8 +115,8 @@ function cornersOf(outline: Outline, loop: Loop): readonly Corner[] {
 
 /** The outline with one corner more rounded, or one less. */
 function withCorner(outline: Outline, corner: number, loop: Loop): Outline {
-  if (outline.shape !== 'rounded' && outline.shape !== 'beveled')
-    return { shape: 'rounded', of: outline, size: '2', corners: [corner] };
+  if (outline.shape !== 'filleted' && outline.shape !== 'chamfered')
+    return { shape: 'filleted', of: outline, size: '2', corners: [corner] };
   const all = cornersOf(outline, loop).filter(({ treated }) => treated);
   const before = outline.corners ?? all.map(({ number }) => number);
   const corners = before.includes(corner)

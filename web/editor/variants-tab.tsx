@@ -8,7 +8,7 @@ import {
   keyAsCsv,
   type KeyEntry,
   keyRows,
-  type LetterRange,
+  type ParameterRange,
   parseVariantTable,
   variantTable,
   type VariantVerdict,
@@ -282,12 +282,12 @@ function Generate({
 }: {
   exercise: Exercise;
   progress: string | null;
-  onGenerate: (ranges: readonly LetterRange[], wanted: number, seed: number) => void;
+  onGenerate: (ranges: readonly ParameterRange[], wanted: number, seed: number) => void;
 }) {
   const [ranges, setRanges] = useState<Readonly<Record<string, { from: string; to: string; step: string }>>>({});
   const [wanted, setWanted] = useState('6');
   const [seed, setSeed] = useState('1');
-  const filled = Object.entries(ranges).flatMap(([name, { from, to, step }]): LetterRange[] =>
+  const filled = Object.entries(ranges).flatMap(([name, { from, to, step }]): ParameterRange[] =>
     from.trim() === '' || to.trim() === '' || step.trim() === ''
       ? []
       : [{ name, from: number(from), to: number(to), step: number(step) }],

@@ -10,7 +10,7 @@ import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Sheet } from '#core/sheet';
 import type { MassProperties, Solid, Warning } from '#core/solid';
-import type { KeyEntry, LetterRange, VariantVerdict } from '#core/variant';
+import type { KeyEntry, ParameterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
 
 /** What the page asks of the workshop. */
@@ -26,7 +26,7 @@ export type Request =
   | {
       readonly kind: 'generate';
       readonly exercise: Exercise;
-      readonly ranges: readonly LetterRange[];
+      readonly ranges: readonly ParameterRange[];
       readonly wanted: number;
       readonly seed: number;
     }

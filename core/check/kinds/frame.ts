@@ -4,7 +4,7 @@ import { ofWhole } from '../whole.ts';
 /** The part lies where the sheet puts it. With this check, the center of mass is judged in the frame of the part. */
 export const frame = defineKind({
   kind: 'frame',
-  group: 'hygiene',
+  group: 'model-quality',
   quantity: 'yes-no',
   check: {},
   target: {},

@@ -7,7 +7,7 @@ const NEEDLESS = new Set(['split-faces', 'sliver-faces', 'tiny-edges']);
 /** No face is cut in two without need, none is a sliver. */
 export const noNeedlessEdges = defineKind({
   kind: 'no-needless-edges',
-  group: 'hygiene',
+  group: 'model-quality',
   quantity: 'count',
   check: {},
   target: {},

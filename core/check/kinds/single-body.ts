@@ -4,7 +4,7 @@ import { ofWhole } from '../whole.ts';
 /** The model is one closed body. */
 export const singleBody = defineKind({
   kind: 'single-body',
-  group: 'hygiene',
+  group: 'model-quality',
   quantity: 'count',
   check: {},
   target: {},

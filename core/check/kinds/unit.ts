@@ -4,7 +4,7 @@ import { ofWhole } from '../whole.ts';
 /** The lengths are those of the drawing, whatever unit the file states. */
 export const unit = defineKind({
   kind: 'unit',
-  group: 'hygiene',
+  group: 'model-quality',
   quantity: 'yes-no',
   check: {},
   target: {},

@@ -8,7 +8,7 @@ import type { Context, Outcome } from '../context.ts';
 import { PlaneSchema, SurfaceNameSchema } from '../entries.ts';
 import { choice, kindOfValue } from '../form.ts';
 import { defineOperation, type StepWith } from '../operation.ts';
-import { axisOfRound, meetingLine } from '../planes.ts';
+import { axisOfSurface, meetingLine } from '../planes.ts';
 
 const fields = {
   by: v.variant('kind', [
@@ -24,7 +24,7 @@ const fields = {
 function build({ by }: StepWith<typeof fields>, context: Context): Outcome {
   switch (by.kind) {
     case 'of':
-      return { kind: 'axis', axis: axisOfRound(context.surface(by.surface), by.surface) };
+      return { kind: 'axis', axis: axisOfSurface(context.surface(by.surface), by.surface) };
     case 'meeting': {
       const [a, b] = by.between;
       return { kind: 'axis', axis: meetingLine(context.plane(a), context.plane(b)) };

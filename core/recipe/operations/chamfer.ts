@@ -56,8 +56,8 @@ function build(step: Chamfer, context: Context): Outcome {
     });
   });
   const unique = edges.filter((edge, i) => edges.findIndex(({ edgeId }) => edgeId === edge.edgeId) === i);
-  const beveled = context.keep(kernel.chamfer(body, unique));
-  return { kind: 'body', body: beveled, surfaces: bevelsOf(step.edges, body, beveled, context) };
+  const chamfered = context.keep(kernel.chamfer(body, unique));
+  return { kind: 'body', body: chamfered, surfaces: chamfersOf(step.edges, body, chamfered, context) };
 }
 
 function angleBelowRight(angleRad: number): number {
@@ -66,10 +66,10 @@ function angleBelowRight(angleRad: number): number {
   return angleRad;
 }
 
-const bevelsOf = (selectors: readonly EdgeSelector[], before: Shape, after: Shape, context: Context): Named[] =>
+const chamfersOf = (selectors: readonly EdgeSelector[], before: Shape, after: Shape, context: Context): Named[] =>
   selectors.flatMap((selector, i): Named[] => {
-    const bevel = 'between' in selector ? newBetween(before, after, selector.between, context) : null;
-    return bevel === null ? [] : [[numbered(i, selectors.length, 'bevel'), bevel]];
+    const chamfer = 'between' in selector ? newBetween(before, after, selector.between, context) : null;
+    return chamfer === null ? [] : [[numbered(i, selectors.length, 'chamfer'), chamfer]];
   });
 
 function reversed({ size, other, angle: given }: Chamfer): readonly StepMistake[] {
@@ -110,7 +110,7 @@ export const chamfer = defineOperation({
   searchWords: 'bevel edge break',
   logWords: /\bchamfer(s|ed)?\b|\bbevel(s|ed|led)?\b/,
   fields,
-  surfaces: ['bevel', '1.bevel'],
+  surfaces: ['chamfer', '1.chamfer'],
   effect: () => 'dresses',
   build,
   sentence: ({ size, other, angle: given, edges }) =>

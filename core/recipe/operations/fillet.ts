@@ -8,7 +8,7 @@ import { EdgesSchema } from '../entries.ts';
 import { EDGES, length } from '../form.ts';
 import { defineOperation, type StepWith } from '../operation.ts';
 import { firstEdge } from '../start.ts';
-import { roundBetween } from '../surfaces.ts';
+import { filletBetween } from '../surfaces.ts';
 import { describeEdges } from '../words.ts';
 
 const fields = { radius: ExpressionSchema, edges: EdgesSchema };
@@ -23,9 +23,9 @@ function build(step: StepWith<typeof fields>, context: Context): Outcome {
     if (!('between' in selector)) return [];
     const [a, b] = selector.between;
     const round =
-      roundBetween(context.surface(a), context.surface(b), radius, chosen[i]?.side ?? 'convex') ??
+      filletBetween(context.surface(a), context.surface(b), radius, chosen[i]?.side ?? 'convex') ??
       newBetween(body, rounded, [a, b], context);
-    return round === null ? [] : [[numbered(i, step.edges.length, 'round'), round]];
+    return round === null ? [] : [[numbered(i, step.edges.length, 'fillet'), round]];
   });
   return { kind: 'body', body: rounded, surfaces };
 }
@@ -38,7 +38,7 @@ export const fillet = defineOperation({
   logWords:
     /\bfillet(s|ed)?\b|\brounds\b|\bround(ed|ing)?\b.*\b(edges?|corners?|rims?|off)\b|^round(ed|ing)?( r ?\d.*)?$|\bedge radi(us|i)\b/,
   fields,
-  surfaces: ['round', '1.round'],
+  surfaces: ['fillet', '1.fillet'],
   effect: () => 'dresses',
   build,
   sentence: ({ radius, edges }) => `fillet R ${radius}, ${describeEdges(edges)}`,

@@ -12,7 +12,7 @@ import { CLEARANCE_MM } from '../drawn.ts';
 import { PlaneSchema, SkipSchema, SurfaceNamesSchema, ThreadSchema } from '../entries.ts';
 import { angle, choice, count, kindOfValue, length, option, PLANE, SKIP, THREAD, type Field } from '../form.ts';
 import { defineOperation, type Repeat, type StepMistake, type StepWith } from '../operation.ts';
-import { axisOfRound } from '../planes.ts';
+import { axisOfSurface } from '../planes.ts';
 import { seat } from '../start.ts';
 
 const PlacementSchema = v.variant('kind', [
@@ -244,7 +244,7 @@ function places(at: Hole['at'], plane: WorkPlane, context: Context): Vec2[] {
     }
     case 'concentric':
       return at.with.map((name) => {
-        const axis = axisOfRound(context.surface(name), name);
+        const axis = axisOfSurface(context.surface(name), name);
         if (sizeOf(cross(axis.direction, plane.normal)) > 1e-6)
           throw new ProblemError('axis-not-square', `The axis of "${name}" is not square to the plane of the hole.`);
         const offset = subtract(axis.origin, plane.origin);

@@ -2,13 +2,13 @@ import { SurfaceNameSchema, ThreadSchema } from '../entries.ts';
 import type { Context, Outcome } from '../context.ts';
 import { THREAD, type Field } from '../form.ts';
 import { defineOperation, type StepWith } from '../operation.ts';
-import { axisOfRound } from '../planes.ts';
+import { axisOfSurface } from '../planes.ts';
 
 const fields = { on: SurfaceNameSchema, thread: ThreadSchema };
 
 function build(step: StepWith<typeof fields>, context: Context): Outcome {
   const surface = context.surface(step.on);
-  axisOfRound(surface, step.on);
+  axisOfSurface(surface, step.on);
   const { designation, fit = null, length } = step.thread;
   return {
     kind: 'thread',

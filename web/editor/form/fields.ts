@@ -78,8 +78,22 @@ export const SHAPES: readonly Choice[] = [
 
 /** Changes that an outline can be given; each wraps the outline that it is made of. */
 export const CHANGES: readonly Choice[] = [
-  choice('rounded', 'Corners rounded', () => ({ shape: 'rounded', size: '3' }), length('size', 'Radius'), CORNERS, OF),
-  choice('beveled', 'Corners beveled', () => ({ shape: 'beveled', size: '3' }), length('size', 'Size'), CORNERS, OF),
+  choice(
+    'filleted',
+    'Corners rounded',
+    () => ({ shape: 'filleted', size: '3' }),
+    length('size', 'Radius'),
+    CORNERS,
+    OF,
+  ),
+  choice(
+    'chamfered',
+    'Corners chamfered',
+    () => ({ shape: 'chamfered', size: '3' }),
+    length('size', 'Size'),
+    CORNERS,
+    OF,
+  ),
   choice('offset', 'Offset', () => ({ shape: 'offset', by: '2' }), length('by', 'Outward by'), OF),
   choice(
     'turned',

@@ -113,7 +113,7 @@ function freshEdge(kind: EdgeKind, surfaces: readonly string[]): EdgeSelector {
   }
 }
 
-/** The edges of a round or a bevel. */
+/** The edges of a round or a chamfer. */
 export function EdgesInput({
   value,
   onChange,

@@ -3,7 +3,7 @@ import type { Edit } from './edit.ts';
 import { swapDigits, written, type Subject } from './subject.ts';
 
 /** A letter with another value, and two letters mixed up. */
-export function misreadLetters(subject: Subject): void {
+export function misreadParameters(subject: Subject): void {
   const letters = subject.recipe.parameters.filter(({ value }) => Number.isFinite(Number(value)));
   for (const { name, label } of letters) {
     const value = subject.scope[name] ?? 0;
@@ -14,7 +14,7 @@ export function misreadLetters(subject: Subject): void {
       subject.put({
         kind,
         key: `${name}=${written(next)}`,
-        edits: [{ kind: 'letter', name, value: written(next) }],
+        edits: [{ kind: 'parameter', name, value: written(next) }],
         summary: `${said}, ${what}`,
         message: `${said} is ${subject.words(next, 'width')} where the sheet gives ${subject.words(value, 'width')}. ${why}`,
         factor,
@@ -36,8 +36,8 @@ export function misreadLetters(subject: Subject): void {
           kind: 'letters-swapped',
           key: `${a.name}-${b.name}`,
           edits: [
-            { kind: 'letter', name: a.name, value: b.value },
-            { kind: 'letter', name: b.name, value: a.value },
+            { kind: 'parameter', name: a.name, value: b.value },
+            { kind: 'parameter', name: b.name, value: a.value },
           ],
           summary: `${a.name} and ${b.name}`,
           message: `The values of ${a.name} and ${b.name} were mixed up: ${a.name} is ${a.value} ${subject.recipe.unit} on the sheet, ${b.name} is ${b.value} ${subject.recipe.unit}.`,
@@ -54,7 +54,7 @@ export function otherVariants(subject: Subject): void {
       const value = theirs[letter.name];
       return value === undefined || value === letter.value || subject.values[letter.name] === value
         ? []
-        : [{ kind: 'letter', name: letter.name, value }];
+        : [{ kind: 'parameter', name: letter.name, value }];
     });
     const [first, ...more] = edits;
     if (first === undefined) continue;

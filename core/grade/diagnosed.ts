@@ -1,7 +1,7 @@
 import type { Cause } from './report.ts';
 
 /** What a diagnosis found, for scoring and for the report. */
-export interface Story {
+export interface Diagnosed {
   readonly causes: readonly Cause[];
   /** Whether a part with the first cause is the very part that was handed in. */
   readonly complete: boolean;

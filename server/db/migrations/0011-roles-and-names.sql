@@ -47,7 +47,13 @@ UPDATE reports SET diagnosis_json = replace(replace(replace(diagnosis_json,
   '"kind":"bevel-reversed"', '"kind":"chamfer-reversed"'),
   '"kind":"rounds-on-rims"', '"kind":"edges-not-sharp"')
 WHERE diagnosis_json IS NOT NULL;
-UPDATE exercise_revisions SET document_json = replace(replace(replace(document_json,
-  '"step-forgotten":', '"feature-forgotten":'), '"bevel-reversed":', '"chamfer-reversed":'), '"rounds-on-rims":', '"edges-not-sharp":');
-UPDATE exercise_drafts SET document_json = replace(replace(replace(document_json,
-  '"step-forgotten":', '"feature-forgotten":'), '"bevel-reversed":', '"chamfer-reversed":'), '"rounds-on-rims":', '"edges-not-sharp":');
+
+-- What a file is like as a model is its quality.
+UPDATE reports SET report_json = replace(report_json, '"group":"hygiene"', '"group":"model-quality"'),
+  policy_json = replace(policy_json, '"hygiene":', '"model-quality":');
+UPDATE assignments SET policy_json = replace(policy_json, '"hygiene":', '"model-quality":') WHERE policy_json IS NOT NULL;
+
+-- Mistakes name the parameter that they change; what is known of them is made anew.
+UPDATE reports SET diagnosis_json = replace(diagnosis_json, '"kind":"letter"', '"kind":"parameter"')
+WHERE diagnosis_json IS NOT NULL;
+DELETE FROM atlases;

@@ -1,12 +1,12 @@
-import type { Story } from '#core/grade';
+import type { Diagnosed } from '#core/grade';
 
 import type { Diagnosis, Hypothesis } from './diagnose.ts';
 
 /** What a diagnosis says, as grading takes it: the likeliest hypothesis first, the others as what it may be instead. */
-export function storyOf({ hypotheses }: Diagnosis): Story | null {
+export function diagnosedOf({ hypotheses }: Diagnosis): Diagnosed | null {
   const [best, ...others] = hypotheses;
   if (best === undefined) return null;
-  const causes = (hypothesis: Hypothesis, instead: boolean): Story['causes'] =>
+  const causes = (hypothesis: Hypothesis, instead: boolean): Diagnosed['causes'] =>
     hypothesis.mistakes.map(({ kind, message }) => ({
       id: kind,
       certainty: hypothesis.certainty,

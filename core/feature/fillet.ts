@@ -1,4 +1,4 @@
-/** Rounds and bevels: fillets in chains, full rounds, chamfers. */
+/** Rounds and chamfers: fillets in chains, full rounds, chamfers. */
 import type { Face, Plane } from '#core/solid';
 import { angleBetween, cross, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
 
@@ -54,7 +54,7 @@ export function findFillets(graph: FaceGraph, taken: ReadonlySet<number>): (Fill
           next?.side === blend.side &&
           next.full === blend.full &&
           Math.abs(next.radiusMm - blend.radiusMm) < 2 * graph.toleranceMm;
-        if (edge.joint !== 'smooth' || !alike || done.has(face.id)) continue;
+        if (edge.convexity !== 'smooth' || !alike || done.has(face.id)) continue;
         done.add(face.id);
         chain.push(next);
       }
@@ -71,7 +71,7 @@ export function findFillets(graph: FaceGraph, taken: ReadonlySet<number>): (Fill
 /** A face that joins two others smoothly on both of its long sides, or three and more at a corner. */
 function blendOf(graph: FaceGraph, face: Face): Blend | null {
   const { surface } = face;
-  const smooth = graph.around(face).filter(({ edge }) => edge.joint === 'smooth');
+  const smooth = graph.around(face).filter(({ edge }) => edge.convexity === 'smooth');
   const partners = new Set(smooth.map((beyond) => beyond.face.id));
   switch (surface.kind) {
     case 'cylinder': {
@@ -119,7 +119,9 @@ function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | nu
   const sides = graph
     .around(face)
     .flatMap(({ edge, face: other }) =>
-      edge.curve === 'line' && (edge.joint === 'convex' || edge.joint === 'concave') && other.surface.kind === 'plane'
+      edge.curve === 'line' &&
+      (edge.convexity === 'convex' || edge.convexity === 'concave') &&
+      other.surface.kind === 'plane'
         ? [{ edge, other, plane: other.surface }]
         : [],
     )
@@ -128,7 +130,7 @@ function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | nu
     for (const second of sides.slice(i + 1)) {
       const along = normalize(subtract(first.edge.end, first.edge.start));
       if (
-        first.edge.joint !== second.edge.joint ||
+        first.edge.convexity !== second.edge.convexity ||
         !parallel(along, normalize(subtract(second.edge.end, second.edge.start)))
       )
         continue;
@@ -168,7 +170,7 @@ function extentAlong(graph: FaceGraph, face: Face, direction: Vec3): number {
 function conicalChamfer(graph: FaceGraph, face: Face): Chamfer | null {
   const { surface } = face;
   if (surface.kind !== 'cone') return null;
-  const around = graph.around(face).filter(({ edge }) => edge.joint === 'convex');
+  const around = graph.around(face).filter(({ edge }) => edge.convexity === 'convex');
   const flat = around.find(
     ({ face: other }) => other.surface.kind === 'plane' && parallel(other.surface.normal, surface.direction),
   );
