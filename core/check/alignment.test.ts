@@ -170,6 +170,56 @@ describe('kinds of checks', () => {
     expect(measured(check)).toBeCloseTo(value, 5);
   });
 
+  it.each([
+    ['as drawn', IDENTITY],
+    ['turned by 23 degrees about two axes', turn(23)],
+    ['turned by 90 degrees about two axes', turn(90)],
+    ['of the other hand', MIRROR],
+  ] as const)('a center distance along an axis is along that of the part, %s', (_, by) => {
+    const reference = referenceOf(
+      exercise(
+        (['x', 'y'] as const).map((along) => ({
+          kind: 'center-distance',
+          from: 'bores.1.wall',
+          to: 'bores.2.wall',
+          along,
+          ...size(along === 'x' ? '35' : '2'),
+        })),
+      ),
+    );
+    // Bores at (10, 10) and (45, 12).
+    const [x, y] = measureSubmission(reference, submission(by, [3, 4, 5])).checks;
+    expect([x?.measured, y?.measured]).toEqual([expect.closeTo(35, 5), expect.closeTo(2, 5)]);
+  });
+
+  it.each([
+    ['8.015', 4],
+    ['7.985', 4],
+    ['8.03', 3],
+    ['7.97', 3],
+  ])('one hole more of diameter %s makes %d of 8 mm: drills come in tenths', (diameter, count) => {
+    const check = { kind: 'hole-count', like: 'bores.1.wall', nominal: '3' };
+    const more = [...HANDED, hole('more', [['30', '8']], { diameter })];
+    const reference = referenceOf(exercise([check]));
+    expect(measureSubmission(reference, submission(IDENTITY, [0, 0, 0], more)).checks[0]!.measured).toBe(count);
+  });
+
+  it.each([
+    // A hole through the middle, moved along X, or blind: one plane of symmetry less each.
+    ['through the middle', hole('bore', [['30', '20']]), [1, 1, 1]],
+    ['moved along X', hole('bore', [['34', '20']]), [0, 1, 1]],
+    ['moved along X by a tenth', hole('bore', [['30.1', '20']]), [0, 1, 1]],
+    ['moved along Y', hole('bore', [['30', '24']]), [1, 0, 1]],
+    ['moved along both', hole('bore', [['34', '24']]), [0, 0, 1]],
+    ['blind', hole('bore', [['30', '20']], { depth: { kind: 'blind', depth: '4' } }), [1, 1, 0]],
+  ] as const)('a plate with a hole %s is symmetric about X, Y and Z: %s', (_, bore, wanted) => {
+    const axes = ['x', 'y', 'z'] as const;
+    const reference = referenceOf(exercise(axes.map((axis) => ({ kind: 'symmetric', axis }))));
+    const measuredOf = (by: Mat3): (number | null)[] =>
+      measureSubmission(reference, submission(by, [0, 0, 0], [bore])).checks.map((check) => check.measured);
+    expect(measuredOf(IDENTITY)).toEqual(wanted);
+  });
+
   it('a bolt circle is the circle through its holes; one beside it shows', () => {
     const circle = (angles: readonly number[], odd = 0): Step =>
       hole(

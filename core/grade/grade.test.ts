@@ -48,6 +48,38 @@ describe('score', () => {
   });
 });
 
+describe('a size at the end of its limits', () => {
+  const verdictOf = (measured: number, uncertainty: number, extra: object = {}): string => {
+    const made = measurement({ a: measured });
+    const checks = made.checks.map((check) => ({ ...check, uncertainty }));
+    return gradeMeasurement(reference([target('a', 8, extra)]), { ...made, checks }, [], POLICY).lines[0]!.verdict;
+  };
+  const limits = { limits: { lower: -0.1, upper: 0.2 } };
+  it.each([
+    // Limits 7.9 to 8.2; triangles that leave 0.05 mm open give the part the benefit on either side: 7.85 to 8.25.
+    [7.91, 0, 'right'],
+    [7.89, 0, 'near'],
+    [8.19, 0, 'right'],
+    [8.21, 0, 'near'],
+    [7.86, 0.05, 'right'],
+    [7.84, 0.05, 'near'],
+    [8.24, 0.05, 'right'],
+    [8.26, 0.05, 'near'],
+  ])('%d with an uncertainty of %d is %s', (measured, uncertainty, verdict) => {
+    expect(verdictOf(measured, uncertainty, limits)).toBe(verdict);
+  });
+  it.each([
+    // 8 with a tolerance of 0.05 and an uncertainty of 0.02.
+    [7.94, 'right'],
+    [7.92, 'near'],
+    [8.06, 'right'],
+    [8.08, 'near'],
+    [7.5, 'wrong'],
+  ])('that are even, %d is %s', (measured, verdict) => {
+    expect(verdictOf(measured, 0.02)).toBe(verdict);
+  });
+});
+
 describe('causes of one wrong size', () => {
   const causeOf = (nominal: number, measured: number, extra: object = {}, others: readonly Target[] = []) => {
     const targets = [target('a', nominal, extra), ...others];
@@ -69,6 +101,28 @@ describe('causes of one wrong size', () => {
     ['nothing wrong', 64, 64.04, {}, null],
   ])('%s', (_name, nominal, measured, extra, cause) => {
     expect(causeOf(nominal, measured, extra)).toBe(cause);
+  });
+
+  describe('of holes that share a dimension', () => {
+    const messageOf = (...members: readonly number[]) => {
+      const wrong = members.find((size) => Math.abs(size - 9) > 1) ?? 9;
+      const measured = measurement({ a: wrong });
+      const checks = measured.checks.map((check) => ({ ...check, members }));
+      return gradeMeasurement(reference([target('a', 9, round)]), { ...measured, checks }, [], POLICY).causes[0]
+        ?.message;
+    };
+    it('says which of them', () => {
+      expect(messageOf(9, 9, 4.5, 9)).toContain('a (number 3 of 4):');
+      expect(messageOf(4.5, 9, 4.5, 9)).toContain('a (number 1, 3 of 4):');
+      expect(messageOf(9, 9, 9, 4.5)).toContain('a (number 4 of 4):');
+    });
+    it('says no number where all of them are wrong', () => {
+      expect(messageOf(4.5, 4.5)).toMatch(/^a: /);
+    });
+    it('counts one at the very end of its tolerance among the right', () => {
+      // The tolerance is 0.05.
+      expect(messageOf(9.04, 4.5)).toContain('(number 2 of 2)');
+    });
   });
 
   it('the value of a neighboring dimension is named with its label', () => {

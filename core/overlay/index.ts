@@ -262,7 +262,7 @@ class Comparison {
       const { volumeMm3, areaMm2, center } = measure(triangles, triVerts, at);
       const thickness = areaMm2 > 0 ? (2 * volumeMm3) / areaMm2 : 0;
       if (!this.isReal(thickness, referenceFaceIds, submissionFaceIds)) return [];
-      return [this.piece(kind, volumeMm3, center, referenceFaceIds, submissionFaceIds, triangles, triVerts, at)];
+      return [this.piece({ kind, volumeMm3, center, referenceFaceIds, submissionFaceIds, triangles, triVerts, at })];
     });
   }
 
@@ -324,23 +324,17 @@ class Comparison {
     return true;
   }
 
-  private piece(
-    kind: OverlayPiece['kind'],
-    volumeMm3: number,
-    center: Vec3,
-    referenceFaceIds: ReadonlySet<number>,
-    submissionFaceIds: ReadonlySet<number>,
-    triangles: readonly number[],
-    triVerts: Uint32Array,
-    at: (v: number) => Vec3,
-  ): OverlayPiece {
+  private piece(found: FoundPiece): OverlayPiece {
+    const { kind, volumeMm3, center, referenceFaceIds, submissionFaceIds, triangles, triVerts, at } = found;
+    // Laid back onto a submission of the other hand, triangles would be inside out.
+    const order = determinant(this.placement.rotation) < 0 ? [0, 2, 1] : [0, 1, 2];
     const numberOf = new Map<number, number>();
     const positions: number[] = [];
     const indices: number[] = [];
     const min: [number, number, number] = [Infinity, Infinity, Infinity];
     const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
     for (const t of triangles)
-      for (let k = 0; k < 3; k++) {
+      for (const k of order) {
         const corner = triVerts[3 * t + k] ?? 0;
         let id = numberOf.get(corner);
         if (id === undefined) {
@@ -372,6 +366,18 @@ class Comparison {
   private back(p: Vec3): Vec3 {
     return placeBack(this.placement, p);
   }
+}
+
+/** A closed piece of the difference, in the frame of the reference, as triangles `triVerts` of the corners that `at` gives. */
+interface FoundPiece {
+  readonly kind: OverlayPiece['kind'];
+  readonly volumeMm3: number;
+  readonly center: Vec3;
+  readonly referenceFaceIds: ReadonlySet<number>;
+  readonly submissionFaceIds: ReadonlySet<number>;
+  readonly triangles: readonly number[];
+  readonly triVerts: Uint32Array;
+  readonly at: (v: number) => Vec3;
 }
 
 function measure(

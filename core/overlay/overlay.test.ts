@@ -2,10 +2,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import { read3mf, readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
-import { overlayFile, type Overlayer } from '#core/overlay';
+import { overlayFile, type Overlayer, type OverlayPiece } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import type { Solid } from '#core/solid';
-import { AS_MODELED, IDENTITY } from '#core/vector';
+import { AS_MODELED, cross, dot, IDENTITY, pointAt, type Vec3 } from '#core/vector';
 import { loadKernel, loadOverlayer } from '#runtime';
 
 const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
@@ -46,6 +46,16 @@ const drilled = (...holes: readonly (readonly [number, number, number])[]): Shap
 const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, SOURCE));
 const asStl = (shape: Shape, toleranceMm: number, angleRad: number): Solid =>
   solidOfMesh(readStl(writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm, angleRad })))), 'mm');
+
+/** Volume that triangles enclose, mm³: a sixth of the sum of a · (b x c), negative where they are inside out. */
+function signedVolumeOf({ positions, indices }: OverlayPiece): number {
+  let sum = 0;
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => pointAt(positions, indices[i + k]!)) as [Vec3, Vec3, Vec3];
+    sum += dot(a, cross(b, c)) / 6;
+  }
+  return sum;
+}
 
 describe('a right part has no overlay', () => {
   it.each([
@@ -98,6 +108,36 @@ describe('what differs is shown with its volume, its place and its faces', () =>
     );
     expect(overlay.missingMm3 / (Math.PI * (6.1 ** 2 - 36) * 10)).toBeCloseTo(1, 1);
     expect(overlay.extraMm3).toBe(0);
+  });
+
+  it('a part of the other hand is laid onto the reference: only what differs besides is left, right side out', () => {
+    const mirror = [
+      [1, 0, 0],
+      [0, -1, 0],
+      [0, 0, 1],
+    ] as const;
+    const other = analyze(kernel.moved(drilled([15, 12, 4], [45, 28, 5]), mirror, [0, 40, 0]));
+    const back = { rotation: mirror, scale: 1, translation: [0, 40, 0] } as const;
+    expect(unwrap(overlayer.compare(analyze(drilled([15, 12, 4], [45, 28, 5])), other, back)).pieces).toEqual([]);
+
+    const overlay = unwrap(overlayer.compare(analyze(drilled([15, 12, 4])), other, back));
+    expect(overlay.extraMm3).toBe(0);
+    expect(overlay.missingMm3 / (Math.PI * 250)).toBeCloseTo(1, 1);
+    // In the file that was handed in, the bore that should not be there is at y = 40 - 28.
+    expect(overlay.pieces[0]!.centerMm[0]).toBeCloseTo(45, 2);
+    expect(overlay.pieces[0]!.centerMm[1]).toBeCloseTo(12, 2);
+    for (const piece of overlay.pieces) expect(signedVolumeOf(piece)).toBeCloseTo(piece.volumeMm3, 3);
+  });
+
+  it('every piece is closed and its triangles run counterclockwise seen from outside', () => {
+    const overlay = unwrap(
+      overlayer.compare(analyze(drilled([15, 20, 4])), analyze(drilled([45, 20, 4], [10, 10, 2])), AS_MODELED),
+    );
+    expect(overlay.pieces.map(({ kind }) => kind).sort()).toEqual(['extra', 'missing', 'missing']);
+    for (const piece of overlay.pieces) {
+      expect(signedVolumeOf(piece)).toBeCloseTo(piece.volumeMm3, 3);
+      expect(piece.volumeMm3).toBeGreaterThan(0);
+    }
   });
 
   it('and as a file that reads again', () => {

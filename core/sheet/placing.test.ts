@@ -4,7 +4,7 @@ import { prepareExercise } from '#core/attempt';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
-import { renderSvg, type Sheet } from '#core/sheet';
+import { renderSvg, type Sheet, type SheetEntity } from '#core/sheet';
 import { cleatPlateExercise, firstExercises, winchDrumExercise } from '#demo/exercises';
 import type { Vec2 } from '#core/vector';
 import { loadKernel } from '#runtime';
@@ -32,6 +32,10 @@ function wordsOf({ pages }: Sheet): { text: string; check: string | null; x: num
   }
   return words;
 }
+
+/** Arrowheads in the order in which they are drawn: at the smaller end first. */
+const arrowsOf = (entities: readonly SheetEntity[]) =>
+  entities.flatMap((entity) => (entity.kind === 'arrow' ? [entity] : []));
 
 describe('letters in place of numbers', () => {
   it('stand at the dimension; their values stand in the table and change with the variant', () => {
@@ -90,6 +94,71 @@ describe('rows of dimensions', () => {
   it('stand where a hand put them', () => {
     const [placed] = placeDimensions(paper, [along('a', 0, 40)], new Map([['a', [5, 33]]]));
     expect(placed?.offset).toEqual([5, 33]);
+  });
+
+  it('that a hand drags below the view are counted from its lower side, above it from the upper', () => {
+    // The view reaches from 0 to 40: 33 above it is 73, 20 below it is -20.
+    for (const [offset, level] of [
+      [33, 73],
+      [-20, -20],
+    ] as const) {
+      const [placed] = placeDimensions(paper, [along('a', 0, 40)], new Map([['a', [0, offset]]]));
+      expect(arrowsOf(placed!.entities).map(({ tip }) => tip[1])).toEqual([level, level]);
+      expect(placed?.offset[1]).toBe(offset);
+    }
+  });
+
+  it('touch their extension lines with the tips of arrows that point outwards', () => {
+    const [wide] = placeDimensions(paper, [along('wide', 20, 90)]);
+    const [left, right] = arrowsOf(wide!.entities);
+    expect([left?.tip, right?.tip]).toEqual([
+      [20, -9],
+      [90, -9],
+    ]);
+    // Lines of the part run from below: the arrow at the left points to the left, the one at the right to the right.
+    expect([Math.cos(left!.angle), Math.cos(right!.angle)]).toEqual([-1, 1]);
+    const lines = wide!.entities.flatMap((entity) => (entity.kind === 'line' ? [entity] : []));
+    for (const x of [20, 90])
+      expect(lines.some(({ from, to }) => from[0] === x && to[0] === x && to[1] < -9)).toBe(true);
+  });
+
+  it('too narrow for arrows between their extension lines have them outside, pointing inwards', () => {
+    const [narrow] = placeDimensions(paper, [along('narrow', 20, 24)]);
+    const [left, right] = arrowsOf(narrow!.entities);
+    expect([left?.tip[0], right?.tip[0]]).toEqual([20, 24]);
+    expect([Math.cos(left!.angle), Math.cos(right!.angle)]).toEqual([1, -1]);
+  });
+
+  it('an upright one has its arrows at its lower and upper end', () => {
+    const upright = { ...along('height', 0, 40), angle: Math.PI / 2 };
+    const [placed] = placeDimensions(paper, [upright]);
+    const [low, high] = arrowsOf(placed!.entities);
+    expect([low!.tip[1], high!.tip[1]]).toEqual([expect.closeTo(0, 9), expect.closeTo(40, 9)]);
+    expect([Math.sin(low!.angle), Math.sin(high!.angle)]).toEqual([expect.closeTo(-1, 9), expect.closeTo(1, 9)]);
+    // It stands beside the plate, not on it.
+    expect(low!.tip[0] < 0 || low!.tip[0] > 100).toBe(true);
+  });
+
+  it('an angle has its arrows at both legs, along the arc', () => {
+    const right = {
+      kind: 'angular',
+      id: 'angle',
+      viewId: 'front',
+      hiddenEnds: 0,
+      text: '90',
+      apex: [0, 0],
+      legs: [
+        { angle: 0, reach: 30 },
+        { angle: Math.PI / 2, reach: 30 },
+      ],
+    } as const;
+    const [placed] = placeDimensions(paper, [right], new Map([['angle', [0, 50]]]));
+    const [first, second] = arrowsOf(placed!.entities);
+    expect(first!.tip).toEqual([50, 0]);
+    expect(second!.tip).toEqual([expect.closeTo(0, 9), expect.closeTo(50, 9)]);
+    // Along the arc at (50, 0) is down, away from the arc; at (0, 50) it is to the left.
+    expect([Math.cos(first!.angle), Math.sin(first!.angle)]).toEqual([expect.closeTo(0, 9), expect.closeTo(-1, 9)]);
+    expect([Math.cos(second!.angle), Math.sin(second!.angle)]).toEqual([expect.closeTo(-1, 9), expect.closeTo(0, 9)]);
   });
 
   it('a dimension that the plan keeps off the sheet is not on it', () => {
