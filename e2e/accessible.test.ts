@@ -7,12 +7,14 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
+import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 let driver: WebDriver;
 let page: Page;
+keepFailures(() => page);
 beforeAll(async () => {
   driver = await openBrowser();
   page = new Page(driver, inject('baseUrl'));

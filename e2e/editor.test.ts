@@ -12,6 +12,7 @@ import { renderPdf } from '#print';
 import { packExercise, unpackExercise } from '#server/exercise';
 
 import { openBrowser } from './browser.ts';
+import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 
 /** A box in millimeters, two triangles a side. */
@@ -25,6 +26,7 @@ function trianglesOfBox(x: number, y: number, z: number) {
 
 let driver: WebDriver;
 let page: Page;
+keepFailures(() => page);
 const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-editor-'));
 
 beforeAll(async () => {

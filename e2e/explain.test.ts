@@ -4,10 +4,12 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { INSTRUCTOR } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
+import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 
 let driver: WebDriver;
 let page: Page;
+keepFailures(() => page);
 beforeAll(async () => {
   driver = await openBrowser();
   page = new Page(driver, inject('baseUrl'));
@@ -72,11 +74,16 @@ describe('the check plan', () => {
     await page.click(By.xpath("//*[@role='tab'][normalize-space(.)='Mistakes']"));
     await page.find(By.css('[data-testid="coverage"]'));
     await page.shows('by a check that says where');
-    const [add] = await driver.findElements(By.xpath("//button[contains(normalize-space(.), 'Add the check')]"));
-    await add?.click();
-    await page.shows('is in the draft');
-    // Once more, by mistake: it is there already.
-    await add?.click();
-    await page.shows('is already in the draft');
+    const add = By.xpath("//button[contains(normalize-space(.), 'Add the check')]");
+    const words = /"(.*)"/.exec(await (await page.find(add)).getText())?.[1] ?? '';
+    await page.click(add);
+    await page.shows(`"${words}" is in the draft. Make a revision to issue it.`);
+    // Once more after the page was opened anew: it is there already, and is there once.
+    await driver.navigate().refresh();
+    await page.click(By.xpath("//*[@role='tab'][normalize-space(.)='Mistakes']"));
+    await page.press(`Add the check "${words}"`);
+    await page.shows(`"${words}" is in the draft.`);
+    await page.follow('Make a revision');
+    await page.find(By.xpath("//*[@role='tab'][normalize-space(.)='Check plan']"));
   });
 });

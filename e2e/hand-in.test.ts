@@ -13,10 +13,12 @@ import { fairleadBlockExercise, gudgeonBracketExercise, mastStepExercise, winchD
 
 import { openBrowser } from './browser.ts';
 import { model, stlInInches, textFile } from './models.ts';
+import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 
 let driver: WebDriver;
 let page: Page;
+keepFailures(() => page);
 
 beforeAll(async () => {
   driver = await openBrowser();

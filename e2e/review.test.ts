@@ -7,10 +7,12 @@ import { logLikeStudent } from '#demo/workbench';
 
 import { openBrowser } from './browser.ts';
 import { model } from './models.ts';
+import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 
 let driver: WebDriver;
 let page: Page;
+keepFailures(() => page);
 let other: WebDriver;
 let student: Page;
 beforeAll(async () => {

@@ -118,9 +118,9 @@ describe('building again', () => {
         builder,
         onPlate(bore('a', '-20'), bore('b', String(i / 10), '3'), { ...soft, radius: String(1 + (i % 20) / 10) }),
       );
-    for (let i = 0; i < 150; i++) change(i);
+    for (let i = 0; i < 60; i++) change(i);
     const before = kernel.heapBytes();
-    for (let i = 150; i < 300; i++) change(i);
+    for (let i = 60; i < 120; i++) change(i);
     expect(kernel.heapBytes()).toBe(before);
     builder.free();
   });

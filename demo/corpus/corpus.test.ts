@@ -8,7 +8,7 @@ import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { alterations, judgeMirrored, judgeRight, judgeWrong, PRINTED, rightGuises, seeded } from '#demo/corpus';
-import { cleatPlateExercise, demoExercises, gudgeonBracketExercise } from '#demo/exercises';
+import { cleatPlateExercise, demoExercises, gudgeonBracketExercise, sampleOf } from '#demo/exercises';
 import { loadKernel, loadOverlayer } from '#runtime';
 
 let tools: { kernel: Kernel; overlayer: Overlayer };
@@ -44,7 +44,7 @@ const CUTS = [
 ] as const;
 
 describe('as triangles, however they are cut,', () => {
-  it.each(demoExercises)('the right $title has its features and passes every check', (exercise) => {
+  it.each(sampleOf(demoExercises, 4))('the right $title has its features and passes every check', (exercise) => {
     const { reference } = unwrap(prepareExercise(tools.kernel, exercise));
     const { shape } = unwrap(buildRecipe(tools.kernel, exercise.recipe));
     const failed = CUTS.flatMap(({ name, toleranceMm, angleRad, as }) => {

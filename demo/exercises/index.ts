@@ -53,3 +53,5 @@ export const demoExercises: readonly Exercise[] = [
   cowlAdaptorExercise,
   mastStepExercise,
 ];
+
+export { sampleOf } from './sample.ts';

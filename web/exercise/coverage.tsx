@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 
 import type { CoverageAnswer, ExerciseDetail } from '#api';
@@ -183,17 +183,15 @@ function Spots({
 }) {
   const [load] = useLazyDraftQuery();
   const [save, { isLoading }] = useSaveDraftMutation();
-  const navigate = useNavigate();
+  /** Labels of checks that were added here, or that the draft had already. */
+  const [inDraft, setInDraft] = useState<ReadonlySet<string>>(new Set());
   if (rows.length === 0) return null;
   const add = async ({ check }: Proposal): Promise<void> => {
     try {
       const { version, document } = await load(exercise.id).unwrap();
       const checks = withProposed(document.checks, check);
       if (checks !== null) await save({ id: exercise.id, version, document: { ...document, checks } }).unwrap();
-      const already = checks === null ? 'already ' : '';
-      toast.success(`"${check.label}" is ${already}in the draft. Make a revision to issue it.`, {
-        action: { label: 'Edit', onClick: () => void navigate(`/exercises/${String(exercise.id)}/edit`) },
-      });
+      setInDraft((known) => new Set(known).add(check.label));
     } catch (error) {
       toast.error(failureText(error));
     }
@@ -217,7 +215,16 @@ function Spots({
               >
                 {mistake.summary}
               </button>
-              {proposal && (
+              {proposal && inDraft.has(proposal.check.label) && (
+                <span role="status">
+                  "{proposal.check.label}" is in the draft.{' '}
+                  <Link className="underline" to={`/exercises/${String(exercise.id)}/edit`}>
+                    Make a revision
+                  </Link>{' '}
+                  to issue it.
+                </span>
+              )}
+              {proposal && !inDraft.has(proposal.check.label) && (
                 <Button disabled={isLoading} onClick={() => void add(proposal)}>
                   Add the check "{proposal.check.label}"
                 </Button>
