@@ -1,8 +1,9 @@
 /** Exercises for tests: a recipe and a check plan, with everything else of the document filled in. */
 import * as v from 'valibot';
 
-import { EXERCISE_VERSION, ExerciseSchema, type Exercise } from '#core/exercise';
 import { RECIPE_VERSION } from '#core/recipe';
+
+import { EXERCISE_VERSION, ExerciseSchema, type Exercise } from './schema.ts';
 
 interface Part {
   readonly parameters?: readonly object[];

@@ -1,6 +1,5 @@
 import { operationOf, outlinesIn, type Effect, type FieldPath, type Repeat, type Step } from '#core/recipe';
 
-import type { Path } from './edit.ts';
 import { nameOf, type Subject } from './subject.ts';
 
 /** Effects of steps that make something of the part, which can be forgotten. */
@@ -48,7 +47,7 @@ function listed(subject: Subject, step: Step, list: FieldPath, length: number, n
 }
 
 function drop(subject: Subject, step: Step, at: FieldPath, number: number, name: string): void {
-  const path = at as Path;
+  const path = at;
   subject.put({
     kind: 'one-forgotten',
     key: `${step.id}/${path.join('/')}`,
@@ -61,7 +60,7 @@ function drop(subject: Subject, step: Step, at: FieldPath, number: number, name:
 /** Copies at places that can be skipped: one that is left out, and one that is filled though the sheet skips it. */
 function places(subject: Subject, step: Step, repeat: Extract<Repeat, { kind: 'places' }>, name: string): void {
   const { skip, count, first } = repeat;
-  const path = repeat.path as Path;
+  const { path } = repeat;
   const total = subject.valueOf(count) ?? 0;
   for (let number = first; number <= Math.min(total, 24); number++) {
     if (skip.includes(number)) continue;

@@ -40,7 +40,7 @@ export function DeskPage() {
   const [busy, setBusy] = useState(false);
   // While something long is under way, the desk fills by itself.
   const { data, error, refetch } = useDeskQuery(undefined, { pollingInterval: busy ? POLL_MS : 0 });
-  const isBusy = data?.activity != null;
+  const isBusy = (data?.activity ?? null) !== null;
   if (busy !== isBusy) setBusy(isBusy);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="your desk" />;
