@@ -1,6 +1,7 @@
 import type { AxisIndex } from '#core/check';
 import { circleCover } from '#core/feature';
 import type { Face, Solid } from '#core/solid';
+import { SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 
 /** A place along an axis of the part that a drawing has to give: of flat faces, of axes of rounds, or an end of the part. */
 export interface Place {
@@ -18,17 +19,15 @@ export interface Link {
   readonly valueMm: number;
 }
 
-const SAME_MM = 1e-3;
-const PARALLEL = 1 - 1e-9;
 /** Rounds that cover less of their circle are corners whose place follows from what they are tangent to. */
 const LEAST_COVER = 0.45;
 
-export const samePlace = (a: number, b: number): boolean => Math.abs(a - b) < SAME_MM;
+export const samePlace = (a: number, b: number): boolean => Math.abs(a - b) < SAME_PLACE_MM;
 
 /** Whether a face forms an end of the part by lying in it, or by touching it along a line. */
 function reachesFlat({ surface, bounds }: Face, axis: AxisIndex, end: number): boolean {
   if (!samePlace(bounds.min[axis], end) && !samePlace(bounds.max[axis], end)) return false;
-  if (surface.kind === 'plane') return Math.abs(surface.normal[axis]) > PARALLEL;
+  if (surface.kind === 'plane') return Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE;
   return (
     surface.kind === 'cylinder' &&
     Math.abs(surface.direction[axis]) < 1e-6 &&
@@ -51,7 +50,7 @@ export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
   for (const face of solid.faces) {
     const { surface } = face;
     if (surface.kind === 'plane') {
-      if (Math.abs(surface.normal[axis]) > PARALLEL) put(surface.origin[axis], 'face', [face.id]);
+      if (Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE) put(surface.origin[axis], 'face', [face.id]);
     } else if (surface.kind === 'cylinder') {
       if (Math.abs(surface.direction[axis]) > 1e-6 || circleCover(solid, face) < LEAST_COVER) continue;
       put(surface.origin[axis], 'axis', [face.id]);
@@ -84,7 +83,9 @@ export function touchingCylinders(
     const flats = (leads ? edgeIds : []).flatMap((edgeId) =>
       (solid.edges[edgeId]?.faceIds ?? []).flatMap((other) => {
         const beside = solid.faces[other]?.surface;
-        return beside?.kind === 'plane' && Math.abs(beside.normal[axis]) > PARALLEL ? [beside.origin[axis]] : [];
+        return beside?.kind === 'plane' && Math.abs(beside.normal[axis]) > SAME_DIRECTION_COSINE
+          ? [beside.origin[axis]]
+          : [];
       }),
     );
     return [...new Set([...ends, ...flats])]

@@ -1,4 +1,4 @@
-import { AT_END_MM, FLAT_ON_END_SINE } from '#core/tolerance';
+import { SAME_PLACE_MM, FLAT_ON_END_SINE } from '#core/tolerance';
 import type { Solid } from '#core/solid';
 import { cross, dot, length, type Vec3 } from '#core/vector';
 
@@ -11,5 +11,7 @@ export function extremeFaceIds(solid: Solid, direction: Vec3): readonly number[]
   );
   const top = Math.max(...flat.filter(({ outward }) => outward > 0).map(({ at }) => at));
   const bottom = Math.min(...flat.filter(({ outward }) => outward < 0).map(({ at }) => at));
-  return flat.filter(({ at, outward }) => Math.abs(at - (outward > 0 ? top : bottom)) < AT_END_MM).map(({ id }) => id);
+  return flat
+    .filter(({ at, outward }) => Math.abs(at - (outward > 0 ? top : bottom)) < SAME_PLACE_MM)
+    .map(({ id }) => id);
 }

@@ -2,6 +2,7 @@ import * as v from 'valibot';
 
 import { graphOf } from '#core/feature';
 import { placeSurface, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
+import { FITTED_PARALLEL_SINE } from '#core/tolerance';
 import {
   add,
   AS_MODELED,
@@ -51,7 +52,6 @@ export type Frame = Readonly<v.InferOutput<typeof FrameSchema>>;
 /** Sizes that a wrong unit gives: the submission times this factor has the size of the reference. */
 const SCALES = [1, 25.4, 1 / 25.4, 10, 0.1, 1000, 0.001];
 
-const PARALLEL_SINE = 1e-3;
 /** From this agreement on the two parts are taken as the same, and the search ends; below it, it goes on to the next hypothesis. */
 const SAME = 0.9995;
 /** Rotations that are looked at closely, of those that the directions of the faces suggest. */
@@ -90,13 +90,13 @@ function samePlace(a: Surface, b: Surface, toleranceMm: number): boolean {
   if (a.kind === 'plane' && b.kind === 'plane')
     return (
       dot(a.normal, b.normal) > 0 &&
-      length(cross(a.normal, b.normal)) < PARALLEL_SINE &&
+      length(cross(a.normal, b.normal)) < FITTED_PARALLEL_SINE &&
       Math.abs(dot(subtract(a.origin, b.origin), a.normal)) < toleranceMm
     );
   if (a.kind === 'cylinder' && b.kind === 'cylinder')
     return (
       a.side === b.side &&
-      length(cross(a.direction, b.direction)) < PARALLEL_SINE &&
+      length(cross(a.direction, b.direction)) < FITTED_PARALLEL_SINE &&
       Math.abs(a.radiusMm - b.radiusMm) < toleranceMm &&
       distanceToLine(b.origin, a.origin, a.direction) < toleranceMm
     );
@@ -193,7 +193,7 @@ function votedTranslation(
             cast(axis, a.surface.origin[axis] - b.surface.origin[axis], share);
       } else if (a.surface.kind === 'cylinder' && b.surface.kind === 'cylinder' && a.surface.side === b.surface.side) {
         if (Math.abs(a.surface.radiusMm - b.surface.radiusMm) > toleranceMm + b.uncertaintyMm) continue;
-        if (length(cross(a.surface.direction, b.surface.direction)) > PARALLEL_SINE) continue;
+        if (length(cross(a.surface.direction, b.surface.direction)) > FITTED_PARALLEL_SINE) continue;
         for (const axis of [0, 1, 2] as const)
           if (Math.abs(a.surface.direction[axis]) < 1e-3)
             cast(axis, a.surface.origin[axis] - b.surface.origin[axis], share);
@@ -399,7 +399,8 @@ function leadingDirections(solid: Solid): { readonly direction: Vec3; readonly w
   }
   if (main !== null)
     for (const { surface, areaMm2 } of solid.faces) {
-      if (surface.kind !== 'cylinder' || length(cross(surface.direction, main.direction)) > PARALLEL_SINE) continue;
+      if (surface.kind !== 'cylinder' || length(cross(surface.direction, main.direction)) > FITTED_PARALLEL_SINE)
+        continue;
       const apart = subtract(surface.origin, main.origin);
       const radial = subtract(apart, scale(main.direction, dot(apart, main.direction)));
       if (length(radial) > 0.01 * boxDiagonal(solid.bounds)) note(normalize(radial), 0.5 * areaMm2);

@@ -5,7 +5,7 @@ import { attempt, ProblemError, type Result } from '#core/problem';
 import { DrawingUnitSchema, evaluateExpression, LENGTH_UNITS, type DrawingUnit, type Scope } from '#core/quantity';
 import { BuildRuleSchema, facesOn, type BuildRule, type NamedSurfaces } from '#core/recipe';
 import { SolidSchema, type Solid, type Surface } from '#core/solid';
-import { AT_END_MM } from '#core/tolerance';
+import { SAME_PLACE_MM } from '#core/tolerance';
 
 import type { Tolerance } from './entries.ts';
 import type { PrepareContext } from './kind.ts';
@@ -152,7 +152,7 @@ function nearest(solid: Solid, faceIds: readonly number[], surface: Surface | un
     return (
       bounds &&
       ([0, 1, 2] as const).every(
-        (axis) => origin[axis] > bounds.min[axis] - AT_END_MM && origin[axis] < bounds.max[axis] + AT_END_MM,
+        (axis) => origin[axis] > bounds.min[axis] - SAME_PLACE_MM && origin[axis] < bounds.max[axis] + SAME_PLACE_MM,
       )
     );
   });

@@ -12,6 +12,7 @@ import {
   type Surface,
   type Torus,
 } from '#core/solid';
+import { FITTED_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, perpendicular, subtract, type Vec3 } from '#core/vector';
 
 export interface Beyond {
@@ -36,7 +37,7 @@ export class FaceGraph {
     this.solid = solid;
     this.toleranceMm = solid.faces.reduce(
       (most, face) => Math.max(most, Math.min(face.uncertaintyMm, 0.05)),
-      POSITION_MM,
+      SAME_PLACE_MM,
     );
     this.lines = new Map(solid.mesh.edges.map(({ edgeId, points }) => [edgeId, pointsOf(points)]));
     this.neighbors = solid.faces.map((face) =>
@@ -144,9 +145,7 @@ export class FaceGraph {
 
 /** Rims are polylines: a step between two of their points is not a gap. */
 const FULL_GAP = 0.75;
-const POSITION_MM = 1e-3;
 const ROUNDING_MM = 3e-6;
-const PARALLEL_SINE = 1e-3;
 
 const pointsOf = (numbers: readonly number[]): Vec3[] =>
   Array.from({ length: Math.floor(numbers.length / 3) }, (_, i): Vec3 => [
@@ -155,7 +154,7 @@ const pointsOf = (numbers: readonly number[]): Vec3[] =>
     numbers[3 * i + 2] ?? 0,
   ]);
 
-export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE;
+export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < FITTED_PARALLEL_SINE;
 
 /** Whether two axes are one line. */
 export const sameAxis = (a: Axis, b: Axis, toleranceMm: number): boolean =>

@@ -1,4 +1,5 @@
 import type { Face, Solid, Surface } from '#core/solid';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { add, scale, type Vec3 } from '#core/vector';
 
 import type { Feature, FeatureKind } from './kinds.ts';
@@ -11,7 +12,6 @@ const SIDES = [
   ['front', 'back'],
   ['bottom', 'top'],
 ] as const;
-const SAME_MM = 1e-3;
 
 /** Features whose faces carry their name, the more telling ones first. */
 const NAMED: readonly FeatureKind[] = [
@@ -88,9 +88,9 @@ function outerSide({ id, surface, centroid }: Face, bounds: Solid['bounds']): Na
   if (surface.kind !== 'plane') return [];
   return ([0, 1, 2] as const).flatMap((axis): NamedFace[] => {
     const [low, high] = SIDES[axis];
-    if (surface.normal[axis] > 1 - 1e-9 && Math.abs(centroid[axis] - bounds.max[axis]) < SAME_MM)
+    if (surface.normal[axis] > 1 - 1e-9 && Math.abs(centroid[axis] - bounds.max[axis]) < SAME_PLACE_MM)
       return [[`part.${high}`, id]];
-    if (surface.normal[axis] < 1e-9 - 1 && Math.abs(centroid[axis] - bounds.min[axis]) < SAME_MM)
+    if (surface.normal[axis] < 1e-9 - 1 && Math.abs(centroid[axis] - bounds.min[axis]) < SAME_PLACE_MM)
       return [[`part.${low}`, id]];
     return [];
   });
@@ -122,7 +122,7 @@ function roleOf({ surface }: Face, feature: Feature): string {
   if (feature.kind === 'chamfer') return 'face';
   if (feature.kind === 'hole') {
     if (surface.kind === 'cylinder')
-      return 2 * surface.radiusMm - feature.diameterMm > SAME_MM ? 'counterbore' : 'wall';
+      return 2 * surface.radiusMm - feature.diameterMm > SAME_PLACE_MM ? 'counterbore' : 'wall';
     if (surface.kind === 'cone')
       return feature.countersink && Math.abs(2 * surface.halfAngleRad - feature.countersink.angleRad) < 1e-3
         ? 'countersink'

@@ -1,4 +1,5 @@
 import type { Solid } from '#core/solid';
+import { SAME_SIZE_MM } from '#core/tolerance';
 import { boxDiagonal, cross, dot, normalize, type Vec2, type Vec3 } from '#core/vector';
 
 import { displayMeshOf } from './analyze.ts';
@@ -26,8 +27,6 @@ export interface CutView {
   readonly part: Pick<Solid, 'faces' | 'edges' | 'mesh' | 'bounds'>;
   readonly cutFaceIds: readonly number[];
 }
-
-const SAME_MM = 1e-4;
 
 /** Takes away what lies between the viewer and the planes. A plane that misses the part cuts nothing. */
 export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonly CutAway[]): CutView {
@@ -64,7 +63,7 @@ export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonl
         if (surface.kind !== 'plane' || dot(surface.normal, toViewer) < 1 - 1e-9) return false;
         const depth = dot(centroid, toViewer);
         const across = dot(centroid, right);
-        return cuts.some(({ from, to, at }) => Math.abs(depth - at) < SAME_MM && across > from && across < to);
+        return cuts.some(({ from, to, at }) => Math.abs(depth - at) < SAME_SIZE_MM && across > from && across < to);
       });
       const mesh = displayMeshOf(oc, rest.raw, topology, faces, boxDiagonal(bounds));
       return { part: { faces, edges, mesh, bounds }, cutFaceIds: cutFaces.map(({ id }) => id) };

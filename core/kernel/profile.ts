@@ -1,6 +1,7 @@
 import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs';
 
 import { ProblemError } from '#core/problem';
+import { JOINED_MM } from '#core/tolerance';
 import { add, scale, type Vec2, type Vec3 } from '#core/vector';
 
 import { scoped, type Keep } from './scope.ts';
@@ -220,7 +221,6 @@ function pieceOf(oc: Oc, edge: TopoDS_Edge): Piece {
 }
 
 const apart = (a: Vec2, b: Vec2): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const JOINED_MM = 1e-5;
 
 /** Puts the pieces of a closed contour in order. */
 function chained(pieces: readonly Piece[]): Contour {

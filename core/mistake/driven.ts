@@ -21,6 +21,7 @@ import {
   type Stretchable,
 } from '#core/reconstruct';
 import { axisOf, type Solid } from '#core/solid';
+import { ARITHMETIC_MM, SAME_PLACE_MM } from '#core/tolerance';
 import { dot, type Vec3 } from '#core/vector';
 
 import type { Edit, Path } from './edit.ts';
@@ -49,9 +50,6 @@ export interface Way {
 type AxisNumber = 0 | 1 | 2;
 const AXES = [0, 1, 2] as const;
 const ALONG = 1 - 1e-9;
-const SAME_MM = 1e-6;
-/** Symmetry is found by measuring. */
-const EVEN_MM = 1e-3;
 const LESS_LIKELY = 0.4;
 
 /** Where a size begins and ends along an axis, and the surfaces that it is given between. */
@@ -96,7 +94,7 @@ export function drivenSizes(
     const stepOf = (name: string): Step | undefined => recipe.steps.find(({ id }) => id === name.split('.')[0]);
     const isEven = planes.some(
       ({ normal, origin }) =>
-        Math.abs(normal[one.axis]) > ALONG && Math.abs(2 * origin[one.axis] - one.fromMm - one.toMm) < EVEN_MM,
+        Math.abs(normal[one.axis]) > ALONG && Math.abs(2 * origin[one.axis] - one.fromMm - one.toMm) < SAME_PLACE_MM,
     );
     const [moved, other] = [one.moves, one.movesToo].map((name) => (name === null ? undefined : stepOf(name)));
     if (moved !== undefined) {
@@ -159,7 +157,7 @@ function stretchingWays(
   isEven: boolean,
 ): readonly Way[] {
   // A part that is drawn about its origin stays there.
-  const share = Math.abs(fromMm + toMm) < SAME_MM ? 0.5 : 0;
+  const share = Math.abs(fromMm + toMm) < ARITHMETIC_MM ? 0.5 : 0;
   const stretch = (atMm: number, lowByMm: number, highByMm: number): Edit => ({
     kind: 'stretch',
     axis,
@@ -224,7 +222,7 @@ function locate(check: DimensionCheck, solid: Solid, surfaces: NamedSurfaces): L
 function axisOfSpan(span: Extract<CheckSpan<string>, { kind: 'between' }>, from: Anchor, to: Anchor) {
   if (span.from.on === 'face') return AXES.find((one) => runs(from, one));
   if (span.along !== undefined) return span.along;
-  const apart = AXES.filter((axis) => Math.abs(from.at[axis] - to.at[axis]) > SAME_MM && !runs(from, axis));
+  const apart = AXES.filter((axis) => Math.abs(from.at[axis] - to.at[axis]) > ARITHMETIC_MM && !runs(from, axis));
   return apart.length === 1 ? apart[0] : undefined;
 }
 
@@ -274,7 +272,7 @@ function rowOf(
   return points.flatMap(({ path, point }): Place[] => {
     const value = Number(point[which]) * LENGTH_UNITS[unit];
     const at = dot(origin, direction) * along + value * along;
-    return Math.abs(at - atMm) < SAME_MM ? [{ stepId: step.id, path: [...path, which], value, along }] : [];
+    return Math.abs(at - atMm) < ARITHMETIC_MM ? [{ stepId: step.id, path: [...path, which], value, along }] : [];
   });
 }
 

@@ -1,4 +1,5 @@
 import { ProblemError } from '#core/problem';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import type { Vec2 } from '#core/vector';
 
 import { arcOf, cross2, dot2, leftOf, minus, plus, size2, times, unit2, type Loop, type Piece } from './loop.ts';
@@ -100,8 +101,6 @@ function chamfering(before: Piece, after: Piece, size: number): Change | null {
   return { end, start, corner: (role) => ({ kind: 'line', role, from: end, to: start }) };
 }
 
-const SMOOTH_SINE = 1e-6;
-
 function trimmed(piece: Piece, from: Vec2, to: Vec2, what: string): Piece {
   const [first, last] = [shareOf(piece, from), shareOf(piece, to)];
   if (first < -1e-9 || last > 1 + 1e-9 || last - first < 1e-9)
@@ -131,7 +130,9 @@ export function treatCorners(
   const isCorner = (i: number): boolean => {
     const [before, after] = [pieces[i], pieces[(i + 1) % pieces.length]];
     return (
-      before !== undefined && after !== undefined && Math.abs(cross2(arrival(before), departure(after))) > SMOOTH_SINE
+      before !== undefined &&
+      after !== undefined &&
+      Math.abs(cross2(arrival(before), departure(after))) > BUILT_PARALLEL_SINE
     );
   };
   const wanted =

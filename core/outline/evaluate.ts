@@ -1,5 +1,6 @@
 import type { Kernel, Profile } from '#core/kernel';
 import { ProblemError } from '#core/problem';
+import { SAME_SIZE_MM } from '#core/tolerance';
 import type { Vec2 } from '#core/vector';
 
 import { treatCorners } from './corners.ts';
@@ -197,8 +198,6 @@ function combined(
     });
 }
 
-const SAME_MM = 1e-4;
-
 /** The role of the first element on the same line or circle that covers the middle of this one. */
 function roleOn(elements: readonly Element[], found: Element): string | null {
   const carried = elements.filter((element) => sameCarrier(element, found));
@@ -209,14 +208,14 @@ function roleOn(elements: readonly Element[], found: Element): string | null {
 function sameCarrier(a: Element, b: Element): boolean {
   if (a.kind === 'line' && b.kind === 'line') {
     const direction = unit2(minus(a.to, a.from));
-    return [b.from, b.to].every((point) => Math.abs(cross2(minus(point, a.from), direction)) < SAME_MM);
+    return [b.from, b.to].every((point) => Math.abs(cross2(minus(point, a.from), direction)) < SAME_SIZE_MM);
   }
   const [first, second] = [circleOfElement(a), circleOfElement(b)];
   return (
     first !== null &&
     second !== null &&
-    size2(minus(first.center, second.center)) < SAME_MM &&
-    Math.abs(first.radiusMm - second.radiusMm) < SAME_MM
+    size2(minus(first.center, second.center)) < SAME_SIZE_MM &&
+    Math.abs(first.radiusMm - second.radiusMm) < SAME_SIZE_MM
   );
 }
 

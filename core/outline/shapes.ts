@@ -1,4 +1,5 @@
 import { ProblemError } from '#core/problem';
+import { ARITHMETIC_MM } from '#core/tolerance';
 import type { Vec2 } from '#core/vector';
 
 import {
@@ -129,8 +130,6 @@ export function hullLoop(shape: ShapeOf<'hull'>, values: Values): Loop {
   ];
 }
 
-const CLOSED_MM = 1e-6;
-
 /** Follows the moves of a path. It must end where it starts; it is not tested here whether it crosses itself. */
 export function pathLoop(shape: ShapeOf<'path'>, values: Values): Loop {
   const start = pointOf(shape.start, 'path start', values);
@@ -140,13 +139,13 @@ export function pathLoop(shape: ShapeOf<'path'>, values: Values): Loop {
     const from = before?.to ?? start;
     const role = move.name ?? `side${String(i + 1)}`;
     const piece = followed(move, from, { role, start, before, values, number: i + 1 });
-    if (size2(minus(piece.to, from)) < CLOSED_MM && move.move !== 'arc-around')
+    if (size2(minus(piece.to, from)) < ARITHMETIC_MM && move.move !== 'arc-around')
       throw new ProblemError('outline-degenerate', `Move ${String(i + 1)} of the path has no length.`);
     pieces.push(piece);
   });
   const end = pieces.at(-1)?.to ?? start;
   const gap = size2(minus(end, start));
-  if (gap > CLOSED_MM)
+  if (gap > ARITHMETIC_MM)
     throw new ProblemError(
       'outline-open',
       `The path ends ${gap.toPrecision(4)} mm away from where it starts. Add a move that closes it.`,
@@ -198,7 +197,8 @@ function followed(move: Move, from: Vec2, way: Way): Piece {
       if (turn < 1e-6 || turn > 2 * Math.PI - 1e-6)
         throw new ProblemError('arc-angle', `The angle of ${what} must lie between 0 and 360 degrees.`);
       const radius = size2(minus(from, center));
-      if (radius < CLOSED_MM) throw new ProblemError('arc-center', `The center of ${what} is where the arc starts.`);
+      if (radius < ARITHMETIC_MM)
+        throw new ProblemError('arc-center', `The center of ${what} is where the arc starts.`);
       const at = Math.atan2(from[1] - center[1], from[0] - center[0]);
       return {
         kind: 'arc',

@@ -1,6 +1,7 @@
 import { Chain, placesAlong, samePlace, touchingCylinders } from '#core/chain';
 import type { AxisIndex } from '#core/check';
 import type { Solid, Surface } from '#core/solid';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { cross, length, type Vec3 } from '#core/vector';
 
 import { planesOf, type Anchor } from './anchors.ts';
@@ -30,9 +31,8 @@ const DIRECTIONS: readonly Vec3[] = [
   [0, 0, 1],
 ];
 const OVERALL = ['Length', 'Width', 'Height'] as const;
-const SAME_SINE = 1e-6;
 
-const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < SAME_SINE;
+const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < BUILT_PARALLEL_SINE;
 
 /**
  * Sizes that place every face and axis of a part once, as a drawing does: the part over all, what is symmetric about a
@@ -144,7 +144,7 @@ class AxisPlan {
 
   private rounds(): void {
     for (const group of this.groups) {
-      const across = group.rounds.filter(({ surface }) => Math.abs(surface.direction[this.axis]) < SAME_SINE);
+      const across = group.rounds.filter(({ surface }) => Math.abs(surface.direction[this.axis]) < BUILT_PARALLEL_SINE);
       if (group.together || across.length === 0) continue;
       const placed = new Set<Round>();
       for (const round of across) {

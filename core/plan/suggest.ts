@@ -4,6 +4,7 @@ import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import type { Cylinder, Solid } from '#core/solid';
+import { BUILT_PARALLEL_SINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
@@ -28,8 +29,6 @@ const AXES = [
   ['y', [0, 1, 0], 'Width'],
   ['z', [0, 0, 1], 'Height'],
 ] as const satisfies readonly (readonly ['x' | 'y' | 'z', Vec3, string])[];
-const SAME_MM = 1e-4;
-const SAME_SINE = 1e-6;
 
 /** Share of the whole score, in percent, of each group of checks. */
 const SHARES = { dimensions: 60, features: 10, properties: 20, 'model-quality': 10 } as const;
@@ -56,7 +55,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
     // A size that follows the letters in no way that a drawing writes cannot hold for other values.
     const follows =
       namesIn(nominal).length > 0 ||
-      values.every((value) => value !== undefined && Math.abs(value - valueMm) < SAME_MM);
+      values.every((value) => value !== undefined && Math.abs(value - valueMm) < SAME_SIZE_MM);
     return { ...check, nominal, ...(follows ? {} : { off: true }) } as Draft;
   });
   const groups = {
@@ -125,7 +124,7 @@ function writtenAs(
     [{ scope, value: valueMm }, ...others.map((other, i) => ({ scope: other.scope, value: values[i] }))].every(
       ({ scope: letters, value }) => {
         const result = evaluateExpression(text, letters, recipe.unit);
-        return result.ok && value !== undefined && Math.abs(result.value * factor - value) < SAME_MM;
+        return result.ok && value !== undefined && Math.abs(result.value * factor - value) < SAME_SIZE_MM;
       },
     );
   const known = [...new Set(texts)].find((text) => namesIn(text).length > 0 && gives(text));
@@ -247,7 +246,7 @@ class Planner {
   private acrossFlats(): Draft[] {
     const slanted = planesOf(this.anchors).filter(
       ({ surface }) =>
-        AXES.every(([, direction]) => length(cross(surface.normal, direction)) > SAME_SINE) &&
+        AXES.every(([, direction]) => length(cross(surface.normal, direction)) > BUILT_PARALLEL_SINE) &&
         this.isWall(surface.normal),
     );
     const seen = new Set<string>();
@@ -274,7 +273,7 @@ class Planner {
 
   /** Whether a surface stands upright on one of the principal planes, so that a view shows it as a line. */
   private isWall(normal: Vec3): boolean {
-    return AXES.some(([, direction]) => Math.abs(dot(normal, direction)) < SAME_SINE);
+    return AXES.some(([, direction]) => Math.abs(dot(normal, direction)) < BUILT_PARALLEL_SINE);
   }
 
   private isHole(anchor: Anchor): boolean {
@@ -300,7 +299,7 @@ class Planner {
     return faceIds.some((id) =>
       faces[id]?.edgeIds.some((edgeId) => {
         const edge = edges[edgeId];
-        return edge?.curve === 'circle' && Math.abs(edge.lengthMm - 2 * Math.PI * surface.radiusMm) < SAME_MM;
+        return edge?.curve === 'circle' && Math.abs(edge.lengthMm - 2 * Math.PI * surface.radiusMm) < SAME_SIZE_MM;
       }),
     );
   }
@@ -337,7 +336,7 @@ class Planner {
   private drilled(): readonly (readonly { readonly anchor: Anchor<Cylinder>; readonly hole: Hole }[])[] {
     const walls = cylindersOf(this.anchors).flatMap((anchor) => {
       const hole = this.holeOf(anchor);
-      return hole && Math.abs(hole.diameterMm - 2 * anchor.surface.radiusMm) < SAME_MM ? [{ anchor, hole }] : [];
+      return hole && Math.abs(hole.diameterMm - 2 * anchor.surface.radiusMm) < SAME_SIZE_MM ? [{ anchor, hole }] : [];
     });
     return grouped(walls, ({ hole }) => holeKey(hole));
   }
@@ -402,8 +401,8 @@ class Planner {
           (other) =>
             other.surface.side === 'convex' &&
             this.isWhole(other) &&
-            length(cross(other.surface.direction, surface.direction)) < SAME_SINE &&
-            distanceToLine(surface.origin, other.surface.origin, other.surface.direction) < SAME_MM,
+            length(cross(other.surface.direction, surface.direction)) < BUILT_PARALLEL_SINE &&
+            distanceToLine(surface.origin, other.surface.origin, other.surface.direction) < SAME_SIZE_MM,
         );
         const label = `${wordsOf(stepOf(name))} concentric with ${wordsOf(shaft?.name ?? '')}`.slice(0, 80);
         return shaft === undefined
@@ -425,7 +424,7 @@ class Planner {
         .join(' ');
       if (seen.has(key)) return [];
       seen.add(key);
-      const equal = Math.abs(sizesMm[0] - sizesMm[1]) < SAME_MM;
+      const equal = Math.abs(sizesMm[0] - sizesMm[1]) < SAME_SIZE_MM;
       const check = (from: string, other: string, valueMm: number): Draft => ({
         kind: 'chamfer-size',
         on: from,
@@ -441,7 +440,7 @@ class Planner {
     return this.drilled().flatMap((group): Draft[] => {
       const [first] = group;
       if (first === undefined || group.length < 2) return [];
-      const alike = this.holes.filter((hole) => Math.abs(hole.diameterMm - first.hole.diameterMm) < SAME_MM);
+      const alike = this.holes.filter((hole) => Math.abs(hole.diameterMm - first.hole.diameterMm) < SAME_SIZE_MM);
       return [
         {
           kind: 'hole-count',

@@ -1,6 +1,7 @@
 import { offsetPlane, type WorkPlane } from '#core/kernel';
 import { ProblemError } from '#core/problem';
 import { axisOf, type Axis, type Surface } from '#core/solid';
+import { NO_MEETING_SINE } from '#core/tolerance';
 import {
   add,
   cross,
@@ -42,13 +43,11 @@ export function axisOfSurface(surface: Surface, name: string): Axis {
   return axis;
 }
 
-const PARALLEL_SINE = 1e-9;
-
 /** The line where two planes meet, from its point nearest to the origin of the part. */
 export function meetingLine(a: WorkPlane, b: WorkPlane): Axis {
   const direction = cross(a.normal, b.normal);
   const square = dot(direction, direction);
-  if (square < PARALLEL_SINE)
+  if (square < NO_MEETING_SINE)
     throw new ProblemError('planes-parallel', 'The two planes are parallel, so they do not meet in a line.');
   const [da, db] = [dot(a.origin, a.normal), dot(b.origin, b.normal)];
   const point = scale(add(scale(cross(b.normal, direction), da), scale(cross(direction, a.normal), db)), 1 / square);

@@ -1,14 +1,13 @@
 import type { Face, Surface } from '#core/solid';
+import { BUILT_PARALLEL_SINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distance, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
 
-const POSITION_MM = 1e-4;
-const PARALLEL_SINE = 1e-6;
 const ANGLE_RAD = 1e-6;
 
-const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE;
+const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < BUILT_PARALLEL_SINE;
 
 const sameLine = (originA: Vec3, directionA: Vec3, originB: Vec3, directionB: Vec3): boolean =>
-  parallel(directionA, directionB) && distanceToLine(originB, originA, directionA) < POSITION_MM;
+  parallel(directionA, directionB) && distanceToLine(originB, originA, directionA) < SAME_SIZE_MM;
 
 /** Whether two surfaces are the same one in space, whatever piece of it a face covers. */
 export function sameSurface(a: Surface, b: Surface): boolean {
@@ -16,32 +15,34 @@ export function sameSurface(a: Surface, b: Surface): boolean {
     return (
       dot(a.normal, b.normal) > 0 &&
       parallel(a.normal, b.normal) &&
-      Math.abs(dot(subtract(a.origin, b.origin), a.normal)) < POSITION_MM
+      Math.abs(dot(subtract(a.origin, b.origin), a.normal)) < SAME_SIZE_MM
     );
   if (a.kind === 'cylinder' && b.kind === 'cylinder')
     return (
       a.side === b.side &&
-      Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM &&
+      Math.abs(a.radiusMm - b.radiusMm) < SAME_SIZE_MM &&
       sameLine(a.origin, a.direction, b.origin, b.direction)
     );
   if (a.kind === 'cone' && b.kind === 'cone')
     return (
       a.side === b.side &&
-      distance(a.apex, b.apex) < POSITION_MM &&
+      distance(a.apex, b.apex) < SAME_SIZE_MM &&
       Math.abs(a.halfAngleRad - b.halfAngleRad) < ANGLE_RAD &&
       dot(a.direction, b.direction) > 0 &&
       parallel(a.direction, b.direction)
     );
   if (a.kind === 'sphere' && b.kind === 'sphere')
     return (
-      a.side === b.side && Math.abs(a.radiusMm - b.radiusMm) < POSITION_MM && distance(a.center, b.center) < POSITION_MM
+      a.side === b.side &&
+      Math.abs(a.radiusMm - b.radiusMm) < SAME_SIZE_MM &&
+      distance(a.center, b.center) < SAME_SIZE_MM
     );
   if (a.kind === 'torus' && b.kind === 'torus')
     return (
       a.side === b.side &&
-      Math.abs(a.majorRadiusMm - b.majorRadiusMm) < POSITION_MM &&
-      Math.abs(a.minorRadiusMm - b.minorRadiusMm) < POSITION_MM &&
-      distance(a.center, b.center) < POSITION_MM &&
+      Math.abs(a.majorRadiusMm - b.majorRadiusMm) < SAME_SIZE_MM &&
+      Math.abs(a.minorRadiusMm - b.minorRadiusMm) < SAME_SIZE_MM &&
+      distance(a.center, b.center) < SAME_SIZE_MM &&
       parallel(a.direction, b.direction)
     );
   return false;

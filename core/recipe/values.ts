@@ -2,13 +2,16 @@ import type { Values } from '#core/outline';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS, type DrawingUnit, type Scope } from '#core/quantity';
 
-import type { Recipe } from './schema.ts';
-
 /** Values that replace those of parameters with the same name, as expressions. */
 export type ParameterValues = Readonly<Record<string, string>>;
 
+/** Parts of a recipe that hold its values. */
+interface WithParameters {
+  readonly parameters: readonly { readonly name: string; readonly value: string }[];
+}
+
 /** The recipe with other parameter values. Unknown names refuse with `unknown-parameter`. */
-export function withValues(recipe: Recipe, values: ParameterValues): Result<Recipe> {
+export function withValues<R extends WithParameters>(recipe: R, values: ParameterValues): Result<R> {
   return attempt(() => {
     for (const name of Object.keys(values))
       if (!recipe.parameters.some((parameter) => parameter.name === name))

@@ -2,6 +2,7 @@ import type { Shape, WorkPlane } from '#core/kernel';
 import { LENGTH_UNITS, type DrawingUnit } from '#core/quantity';
 import { basePlane, planeOn, sameSurface, type NamedSurfaces, type PlaneReference, type Step } from '#core/recipe';
 import type { Face, Surface } from '#core/solid';
+import { ARITHMETIC_MM, SAME_DIRECTION_COSINE } from '#core/tolerance';
 import { dot, subtract, type Vec2, type Vec3 } from '#core/vector';
 
 /** A feature that may be undone: the bodies that undo it, and the step that would make it anew. */
@@ -26,8 +27,6 @@ export interface Naming {
   readonly surfaces: NamedSurfaces;
 }
 
-const SAME_MM = 1e-6;
-const SAME_COSINE = 1 - 1e-9;
 const MOST_DECIMALS = 9;
 const SNAP = 1e-8;
 
@@ -65,8 +64,8 @@ export function namedPlane(
   for (const [name, surface] of surfaces)
     if (
       surface.kind === 'plane' &&
-      dot(surface.normal, normal) > SAME_COSINE &&
-      Math.abs(dot(subtract(surface.origin, point), normal)) < SAME_MM
+      dot(surface.normal, normal) > SAME_DIRECTION_COSINE &&
+      Math.abs(dot(subtract(surface.origin, point), normal)) < ARITHMETIC_MM
     )
       return { reference: { surface: name }, plane: planeOn(surface, name) };
   return null;
@@ -80,10 +79,10 @@ export function offsetBasePlane(
 ): { readonly reference: PlaneReference; readonly plane: WorkPlane } | null {
   for (const base of ['XY', 'XZ', 'YZ'] as const) {
     const plane = basePlane(base);
-    if (dot(plane.normal, normal) < SAME_COSINE) continue;
+    if (dot(plane.normal, normal) < SAME_DIRECTION_COSINE) continue;
     const offset = dot(point, plane.normal);
     return {
-      reference: { base, ...(Math.abs(offset) < SAME_MM ? {} : { offset: lengthIn(unit, offset) }) },
+      reference: { base, ...(Math.abs(offset) < ARITHMETIC_MM ? {} : { offset: lengthIn(unit, offset) }) },
       plane: { ...plane, origin: [plane.normal[0] * offset, plane.normal[1] * offset, plane.normal[2] * offset] },
     };
   }

@@ -1,13 +1,11 @@
 import type { Solid } from '#core/solid';
+import { ARITHMETIC_MM, SAME_PLACE_MM } from '#core/tolerance';
 
 /** Lengths of a part along an axis between two of its coordinates, in mm. */
 export interface Span {
   readonly fromMm: number;
   readonly toMm: number;
 }
-
-const SAME_MM = 1e-6;
-const LEAST_GAP_MM = 1e-3;
 
 /** What a part is stretched by: the body that it begins with, and where its steps place something along the axis. */
 export interface Stretchable {
@@ -30,8 +28,8 @@ export function stretchAt(
     const lies = { fromMm: bounds.min[axis], toMm: bounds.max[axis] };
     const runsAlong =
       surface.kind === 'plane'
-        ? Math.abs(surface.normal[axis]) < SAME_MM
-        : surface.kind === 'cylinder' && Math.abs(surface.direction[axis]) > 1 - SAME_MM;
+        ? Math.abs(surface.normal[axis]) < ARITHMETIC_MM
+        : surface.kind === 'cylinder' && Math.abs(surface.direction[axis]) > 1 - ARITHMETIC_MM;
     return runsAlong ? [] : [lies];
   });
   const blocked = [...slanted, ...placed];
@@ -41,11 +39,11 @@ export function stretchAt(
     ...body.edges.flatMap(({ convexity, start, end }) => (convexity === 'degenerate' ? [] : [start[axis], end[axis]])),
     ...blocked.flatMap(({ fromMm, toMm }) => [fromMm, toMm]),
   ]
-    .filter((at) => at > span.fromMm - SAME_MM && at < span.toMm + SAME_MM)
+    .filter((at) => at > span.fromMm - ARITHMETIC_MM && at < span.toMm + ARITHMETIC_MM)
     .sort((a, b) => a - b);
   const gaps = places.flatMap((from, i) => {
     const to = places[i + 1];
-    if (to === undefined || to - from < LEAST_GAP_MM) return [];
+    if (to === undefined || to - from < SAME_PLACE_MM) return [];
     const middle = (from + to) / 2;
     const crosses = ({ fromMm, toMm }: Span): boolean => fromMm < middle && middle < toMm;
     return blocked.some(crosses) ? [] : [{ fromMm: from, toMm: to, grown: others.filter(crosses).length }];

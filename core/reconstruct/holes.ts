@@ -3,6 +3,7 @@ import { circleCenter, type Kernel, type Shape, type WorkPlane } from '#core/ker
 import type { DrawingUnit } from '#core/quantity';
 import { planeAt, type PlaneReference, type StepOf } from '#core/recipe';
 import type { Cylinder, Solid } from '#core/solid';
+import { ARITHMETIC_MM } from '#core/tolerance';
 import {
   add,
   boxDiagonal,
@@ -30,7 +31,6 @@ import {
 } from './candidate.ts';
 import { eachMade, polygon } from './tools.ts';
 
-const SAME_MM = 1e-6;
 const USUAL_POINT_DEG = '118';
 
 interface Placed {
@@ -77,9 +77,9 @@ function placedOn(hole: Hole, solid: Solid, naming: Naming): Placed | null {
     ([own, surface]) =>
       own.startsWith('hole-') &&
       surface.kind === 'cylinder' &&
-      Math.abs(2 * surface.radiusMm - hole.diameterMm) < SAME_MM &&
-      length(cross(surface.direction, hole.direction)) < SAME_MM &&
-      distanceToLine(surface.origin, hole.origin, hole.direction) < SAME_MM,
+      Math.abs(2 * surface.radiusMm - hole.diameterMm) < ARITHMETIC_MM &&
+      length(cross(surface.direction, hole.direction)) < ARITHMETIC_MM &&
+      distanceToLine(surface.origin, hole.origin, hole.direction) < ARITHMETIC_MM,
   )?.[0];
   if (name === undefined) return null;
   const out = negate(hole.direction);
@@ -172,7 +172,7 @@ function boltCircle(
   const center = places.length < LEAST_ON_CIRCLE || !a || !b || !c ? null : circleCenter(a, b, c);
   if (center === null || a === undefined) return null;
   const radius = Math.hypot(a[0] - center[0], a[1] - center[1]);
-  if (places.some(([u, v]) => Math.abs(Math.hypot(u - center[0], v - center[1]) - radius) > SAME_MM)) return null;
+  if (places.some(([u, v]) => Math.abs(Math.hypot(u - center[0], v - center[1]) - radius) > ARITHMETIC_MM)) return null;
   const turn = (rad: number): number => ((rad % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
   const angles = places.map(([u, v]) => turn(Math.atan2(v - center[1], u - center[0]) + SAME_RAD) - SAME_RAD);
   const start = Math.min(...angles);

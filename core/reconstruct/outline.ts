@@ -3,15 +3,12 @@ import { circleCenter, contourArea, type Contour, type WorkPlane } from '#core/k
 import type { DrawingUnit } from '#core/quantity';
 import type { StepOf } from '#core/recipe';
 import type { Edge, Face } from '#core/solid';
+import { ARITHMETIC_MM, JOINED_MM } from '#core/tolerance';
 import { distance, type Vec3 } from '#core/vector';
 
 import { lengthIn, onPlane, pointIn } from './candidate.ts';
 
 type Outline = StepOf<'extrude'>['outlines'][number];
-
-const SAME_MM = 1e-6;
-/** Ends of edges that meet lie this near each other. */
-const MEETING_MM = 1e-5;
 
 /** The outer rim of a flat face, in the coordinates of its plane; null where it is not all lines and arcs. */
 export function rimOf(graph: FaceGraph, face: Face, plane: WorkPlane): Contour | null {
@@ -35,11 +32,11 @@ function loopsOf(graph: FaceGraph, face: Face): readonly (readonly Directed[])[]
     const loop: Directed[] = [{ edge: first, from: first.start, to: first.end }];
     for (;;) {
       const end = loop.at(-1)?.to ?? first.end;
-      if (distance(end, first.start) < MEETING_MM) break;
-      const next = left.findIndex(({ start, end: other }) => [start, other].some((p) => distance(p, end) < MEETING_MM));
+      if (distance(end, first.start) < JOINED_MM) break;
+      const next = left.findIndex(({ start, end: other }) => [start, other].some((p) => distance(p, end) < JOINED_MM));
       const [edge] = next < 0 ? [] : left.splice(next, 1);
       if (edge === undefined) break;
-      const forward = distance(edge.start, end) < MEETING_MM;
+      const forward = distance(edge.start, end) < JOINED_MM;
       loop.push({ edge, from: forward ? edge.start : edge.end, to: forward ? edge.end : edge.start });
     }
     loops.push(loop);
@@ -50,7 +47,7 @@ function loopsOf(graph: FaceGraph, face: Face): readonly (readonly Directed[])[]
 function contourOf(graph: FaceGraph, loop: readonly Directed[], plane: WorkPlane): Contour | null {
   const [first] = loop;
   const last = loop.at(-1);
-  if (first === undefined || last === undefined || distance(last.to, first.from) > MEETING_MM) return null;
+  if (first === undefined || last === undefined || distance(last.to, first.from) > JOINED_MM) return null;
   if (loop.some(({ edge }) => edge.curve !== 'line' && edge.curve !== 'circle')) return null;
   if (loop.length === 1) {
     const points = graph.pointsOfEdge(first.edge).map((point) => onPlane(plane, point));
@@ -86,7 +83,7 @@ export function outlineFrom(contour: Contour, unit: DrawingUnit): Outline {
     segments.every(({ kind }) => kind === 'line') &&
     corners.every(([u, v], i) => {
       const [pu, pv] = i === 0 ? start : (corners[i - 1] ?? start);
-      return Math.abs(u - pu) < SAME_MM || Math.abs(v - pv) < SAME_MM;
+      return Math.abs(u - pu) < ARITHMETIC_MM || Math.abs(v - pv) < ARITHMETIC_MM;
     });
   if (isUpright) {
     const [us, vs] = [corners.map(([u]) => u), corners.map(([, v]) => v)];

@@ -2,6 +2,7 @@ import { featuresOf, graphOf, type Boss, type FaceGraph, type FeatureOf, type Sl
 import { contourArea, type Contour, type Kernel } from '#core/kernel';
 import type { Step } from '#core/recipe';
 import type { Cylinder, Face, Plane, Solid } from '#core/solid';
+import { ARITHMETIC_MM, SAME_PLACE_MM } from '#core/tolerance';
 import { add, distance, dot, negate, scale, type Vec2, type Vec3 } from '#core/vector';
 
 import {
@@ -51,12 +52,12 @@ function idOf(faces: readonly (Face | undefined)[], kinds: readonly [string, ...
 }
 
 const ALONG_U = 1e-9;
-const TOUCHING_MM = 1e-6;
-const ON_FACE_MM = 1e-3;
 
 /** Names of flat surfaces lie on their faces, which tells faces in one plane apart. */
 const samePlane = (own: Plane, { surface, centroid }: Face): boolean =>
-  surface.kind === 'plane' && dot(own.normal, surface.normal) > 1 - 1e-9 && distance(own.origin, centroid) < ON_FACE_MM;
+  surface.kind === 'plane' &&
+  dot(own.normal, surface.normal) > 1 - 1e-9 &&
+  distance(own.origin, centroid) < SAME_PLACE_MM;
 
 function slottedHole(kernel: Kernel, slotted: SlottedHole, solid: Solid, naming: Naming): Candidate | null {
   const { unit } = naming;
@@ -289,7 +290,7 @@ function joined(pieces: readonly WallPiece[]): readonly WallPiece[] {
   const made: WallPiece[] = [];
   for (const piece of [...pieces].sort((a, b) => a.name.localeCompare(b.name) || a.fromMm - b.fromMm)) {
     const last = made.at(-1);
-    if (last?.name === piece.name && piece.fromMm - last.toMm < TOUCHING_MM)
+    if (last?.name === piece.name && piece.fromMm - last.toMm < ARITHMETIC_MM)
       made[made.length - 1] = { ...last, toMm: Math.max(last.toMm, piece.toMm) };
     else made.push(piece);
   }

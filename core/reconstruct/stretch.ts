@@ -12,6 +12,7 @@ import {
   type Step,
 } from '#core/recipe';
 import type { Surface } from '#core/solid';
+import { ARITHMETIC_MM } from '#core/tolerance';
 import { add, boxDiagonal, dot, IDENTITY, ORIGIN, scale, type Vec3 } from '#core/vector';
 
 import { expressionOf } from './candidate.ts';
@@ -28,7 +29,6 @@ export interface Stretch {
 }
 
 const SAME_SHARE = 1e-9;
-const ON_PLANE_MM = 1e-6;
 
 /** The steps of a reconstruction have no letters. */
 const lengthMm = (expression: string, unit: DrawingUnit): number =>
@@ -63,7 +63,7 @@ export function stretchedStart(kernel: Kernel, start: Start, stretch: Stretch): 
         ({ surface, centroid }) =>
           surface.kind === 'plane' &&
           Math.abs(Math.abs(surface.normal[axis]) - 1) < SAME_SHARE &&
-          Math.abs(centroid[axis] - atMm) < ON_PLANE_MM,
+          Math.abs(centroid[axis] - atMm) < ARITHMETIC_MM,
       );
     if (by < 0) {
       const volume = (shape: Shape): number => kernel.massProperties(shape).volumeMm3;
@@ -135,7 +135,7 @@ export function stretchedRecipe(recipe: Recipe, surfaces: NamedSurfaces, stretch
 function shiftedStep(step: Step, unit: DrawingUnit, surfaces: NamedSurfaces, stretch: Stretch): Step {
   const inUnit = (valueMm: number): number => valueMm / LENGTH_UNITS[unit];
   const added = (expression: string, byMm: number): string =>
-    Math.abs(byMm) < ON_PLANE_MM ? expression : `${expression} + (${expressionOf(inUnit(byMm))})`;
+    Math.abs(byMm) < ARITHMETIC_MM ? expression : `${expression} + (${expressionOf(inUnit(byMm))})`;
   if (step.op === 'fillet' || step.op === 'chamfer')
     return {
       ...step,
@@ -238,7 +238,7 @@ function shiftedBase(
   added: (expression: string, lengthMm: number) => string,
 ): PlaneOf {
   const by = dot(moveOf(stretch, plane.origin), plane.normal);
-  return Math.abs(by) < ON_PLANE_MM ? reference : { ...reference, offset: added(reference.offset ?? '0', by) };
+  return Math.abs(by) < ARITHMETIC_MM ? reference : { ...reference, offset: added(reference.offset ?? '0', by) };
 }
 
 /** Where the steps of a reconstruction place something along an axis: points as spans without length, outlines from end to end. */

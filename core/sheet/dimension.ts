@@ -3,6 +3,7 @@ import { facesOn, type Thread } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { circleCenter } from '#core/kernel';
 import type { Face } from '#core/solid';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { boxCenter, boxCorners, dot, extremes, scale, subtract, type Vec3 } from '#core/vector';
 
 import { dimensionText, sizeText, type Writer } from './text.ts';
@@ -16,7 +17,6 @@ import {
 } from './view-dimension.ts';
 import { seen } from './views.ts';
 import {
-  SAME_MM,
   bestLegs,
   chamferAngle,
   chamferPoints,
@@ -210,7 +210,7 @@ class Drafter {
         const angle = properAngle(Math.atan2(direction[1], direction[0]));
         const ends = [from, to].map((end) => witness(view, angle, end));
         const [a, b] = ends;
-        if (!a || !b || Math.abs(a.at - b.at) < SAME_MM) return null;
+        if (!a || !b || Math.abs(a.at - b.at) < SAME_PLACE_MM) return null;
         const outer = [from, to].map(({ outer: isOuter }) => isOuter);
         const hidden = hiddenEnds(
           view,
@@ -267,7 +267,7 @@ class Drafter {
       first.surface.kind === 'cylinder' &&
       hole !== undefined &&
       hole.counterbore !== null &&
-      first.surface.radiusMm * 2 - hole.diameterMm > SAME_MM;
+      first.surface.radiusMm * 2 - hole.diameterMm > SAME_PLACE_MM;
     if (wide) {
       // The wide end of a stepped hole is said with the hole itself.
       later.unshift(() => {

@@ -1,5 +1,6 @@
 import { solve } from '#core/fit';
 import { circleCenter } from '#core/kernel';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import type { Vec2 } from '#core/vector';
 
 /** A curve of a projected view in view coordinates, mm: points along it in order. */
@@ -42,7 +43,6 @@ export interface ViewLines {
   readonly tangent: readonly SheetCurve[];
 }
 
-const TOLERANCE_MM = 1e-3;
 const FULL_TURN = 2 * Math.PI;
 
 const distance2 = (a: Vec2, b: Vec2): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
@@ -59,14 +59,14 @@ export function recognizeCurve({ points }: ProjectedCurve): SheetCurve | null {
   const end = farFrom(first);
   const start = farFrom(end);
   const size = distance2(start, end);
-  if (size < TOLERANCE_MM) return null;
+  if (size < SAME_PLACE_MM) return null;
   const across = (p: Vec2): number =>
     Math.abs((p[0] - start[0]) * (end[1] - start[1]) - (p[1] - start[1]) * (end[0] - start[0])) / size;
-  if (points.every((p) => across(p) < TOLERANCE_MM)) return { kind: 'line', from: start, to: end };
+  if (points.every((p) => across(p) < SAME_PLACE_MM)) return { kind: 'line', from: start, to: end };
   const pick = (share: number): Vec2 => points[Math.floor((points.length - 1) * share)] ?? first;
   const center = circleCenter(first, pick(1 / 3), pick(2 / 3));
   const radius = center ? distance2(first, center) : 0;
-  if (center === null || points.some((p) => Math.abs(distance2(p, center) - radius) > TOLERANCE_MM))
+  if (center === null || points.some((p) => Math.abs(distance2(p, center) - radius) > SAME_PLACE_MM))
     return ellipseThrough(points) ?? { kind: 'polyline', points };
   const angle = (p: Vec2): number => Math.atan2(p[1] - center[1], p[0] - center[0]);
   const sweep = sweepOf(points, angle);
@@ -116,7 +116,7 @@ function ellipseThrough(points: readonly Vec2[]): SheetCurve | null {
   // Ellipses that are hardly bent come out wild; the points themselves have the last word.
   if (
     Math.max(...radii) > 50 * size ||
-    points.some((point) => distance2(at(parameter(point)), point) > 2 * TOLERANCE_MM)
+    points.some((point) => distance2(at(parameter(point)), point) > 2 * SAME_PLACE_MM)
   )
     return null;
   const sweep = sweepOf(points, parameter);
@@ -157,10 +157,12 @@ const offset = (u: Vec2, p: Vec2): number => u[0] * p[1] - u[1] * p[0];
 function sameCarrier(a: Carrier['curve'], b: Carrier['curve']): boolean {
   if (a.kind === 'line' && b.kind === 'line') {
     const [u, w] = [unit(a), unit(b)];
-    return Math.abs(u[0] * w[1] - u[1] * w[0]) < 1e-5 && Math.abs(offset(u, a.from) - offset(u, b.from)) < TOLERANCE_MM;
+    return (
+      Math.abs(u[0] * w[1] - u[1] * w[0]) < 1e-5 && Math.abs(offset(u, a.from) - offset(u, b.from)) < SAME_PLACE_MM
+    );
   }
   if (a.kind === 'arc' && b.kind === 'arc')
-    return distance2(a.center, b.center) < TOLERANCE_MM && Math.abs(a.radius - b.radius) < TOLERANCE_MM;
+    return distance2(a.center, b.center) < SAME_PLACE_MM && Math.abs(a.radius - b.radius) < SAME_PLACE_MM;
   return false;
 }
 
@@ -203,7 +205,7 @@ const without = (intervals: readonly Interval[], holes: readonly Interval[]): In
                 [a, Math.min(b, from)],
                 [Math.max(a, to), b],
               ] satisfies Interval[]
-            ).filter(([x, y]) => y - x > TOLERANCE_MM),
+            ).filter(([x, y]) => y - x > SAME_PLACE_MM),
       ),
     [...intervals],
   );

@@ -1,13 +1,13 @@
 import type { Reference } from '#core/check';
 import { circleCover } from '#core/feature';
 import { facesOn, pitchOf, type Thread } from '#core/recipe';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { boxCorners, cross, dot, extremes, length, type Vec2 } from '#core/vector';
 
 import type { Stroke } from './overlap.ts';
 import { seen, type ViewAxes } from './views.ts';
 
 const BEYOND_MM = 2.5;
-const PARALLEL = 1e-6;
 
 /** Center marks and center lines of a view, on paper relative to its origin. */
 export function centerLines({ solid }: Reference, axes: ViewAxes, scale: number): readonly Stroke[] {
@@ -21,7 +21,7 @@ export function centerLines({ solid }: Reference, axes: ViewAxes, scale: number)
     if (face.surface.kind === 'cylinder' && circleCover(solid, face) < 0.49) continue;
     const { direction, origin } = face.surface;
     const [x, y] = seen(axes, origin).map((value) => value * scale) as unknown as Vec2;
-    if (length(cross(direction, axes.toViewer)) < PARALLEL) {
+    if (length(cross(direction, axes.toViewer)) < BUILT_PARALLEL_SINE) {
       if (face.surface.kind === 'cone') continue;
       const reach = face.surface.radiusMm * scale + BEYOND_MM;
       keep(`mark ${x.toFixed(2)} ${y.toFixed(2)}`, reach, [
@@ -30,7 +30,7 @@ export function centerLines({ solid }: Reference, axes: ViewAxes, scale: number)
       ]);
       continue;
     }
-    if (Math.abs(dot(direction, axes.toViewer)) > PARALLEL) continue;
+    if (Math.abs(dot(direction, axes.toViewer)) > BUILT_PARALLEL_SINE) continue;
     const along = seen(axes, direction);
     const ends = boxCorners(face.bounds).map((p) => {
       const at = seen(axes, p);
@@ -39,7 +39,7 @@ export function centerLines({ solid }: Reference, axes: ViewAxes, scale: number)
     const [first, last] = extremes(ends);
     const [low, high] = [first - BEYOND_MM, last + BEYOND_MM];
     const offset = x * along[1] - y * along[0];
-    const flip = along[0] < -PARALLEL || (Math.abs(along[0]) < PARALLEL && along[1] < 0) ? -1 : 1;
+    const flip = along[0] < -BUILT_PARALLEL_SINE || (Math.abs(along[0]) < BUILT_PARALLEL_SINE && along[1] < 0) ? -1 : 1;
     const key = `line ${(flip * offset).toFixed(2)} ${(flip * along[0]).toFixed(3)} ${(flip * along[1]).toFixed(3)}`;
     const stroke: Stroke = {
       from: [x + low * along[0], y + low * along[1]],
@@ -94,11 +94,11 @@ export function threadPicture(
     const depth = DEPTH_OF_PITCH * (pitchOf(designation) ?? 0.2 * surface.radiusMm);
     const radius = surface.radiusMm + (external ? -depth : depth);
     const { direction, origin } = surface;
-    if (length(cross(direction, axes.toViewer)) < PARALLEL) {
+    if (length(cross(direction, axes.toViewer)) < BUILT_PARALLEL_SINE) {
       arcs.push({ center: seen(axes, origin), radius });
       continue;
     }
-    if (Math.abs(dot(direction, axes.toViewer)) > PARALLEL || (!external && !cut)) continue;
+    if (Math.abs(dot(direction, axes.toViewer)) > BUILT_PARALLEL_SINE || (!external && !cut)) continue;
     const walls = facesOn(solid.faces, surface).flatMap((id) => solid.faces[id] ?? []);
     const ends = walls
       .flatMap(({ bounds }) => boxCorners(bounds))

@@ -1,7 +1,7 @@
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { extremes } from '#core/vector';
 
 import type { ViewDimension, Witness } from './view-dimension.ts';
-import { SAME_MM } from './witness.ts';
 
 type Linear = Extract<ViewDimension, { kind: 'linear' }>;
 
@@ -22,15 +22,15 @@ function ordinatesAlong(dimensions: readonly ViewDimension[], angle: number): re
     (one): one is Linear => one.kind === 'linear' && Math.abs(one.angle - angle) < 1e-6 && !one.text.startsWith('⌀'),
   );
   const ends = along.flatMap(({ from, to }) => [from, to]);
-  const touching = ({ at }: Witness): number => ends.filter((other) => Math.abs(other.at - at) < SAME_MM).length;
+  const touching = ({ at }: Witness): number => ends.filter((other) => Math.abs(other.at - at) < SAME_PLACE_MM).length;
   // An end of the part, or what at least three sizes begin at; of like ones, that farthest to the left or lowest.
   const [low, high] = extremes(ends.map(({ at }) => at));
-  const isEnd = ({ at }: Witness): boolean => Math.abs(at - low) < SAME_MM || Math.abs(at - high) < SAME_MM;
+  const isEnd = ({ at }: Witness): boolean => Math.abs(at - low) < SAME_PLACE_MM || Math.abs(at - high) < SAME_PLACE_MM;
   const [datum] = ends
     .filter((end) => touching(end) >= (isEnd(end) ? LEAST_COUNT : LEAST_INSIDE))
     .sort((a, b) => touching(b) - touching(a) || a.at - b.at);
   if (datum === undefined) return dimensions;
-  const isDatum = ({ at }: Witness): boolean => Math.abs(at - datum.at) < SAME_MM;
+  const isDatum = ({ at }: Witness): boolean => Math.abs(at - datum.at) < SAME_PLACE_MM;
   const counted = along.filter(({ from, to }) => isDatum(from) !== isDatum(to));
   const [first] = counted;
   if (first === undefined || counted.length < LEAST_COUNT) return dimensions;

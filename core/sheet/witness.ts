@@ -1,14 +1,14 @@
 import type { Face, Surface } from '#core/solid';
+import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 import { angleBetween, boxCenter, boxCorners, cross, dot, extremes, length, type Vec2, type Vec3 } from '#core/vector';
 
 import { pointsAlong } from './lines.ts';
 import { turned, type DimensionView, type LeaderTarget, type Leg, type Witness } from './view-dimension.ts';
 import { seen, type ViewAxes } from './views.ts';
 
-const PARALLEL_SINE = 1e-6;
-export const SAME_MM = 1e-3;
-export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < PARALLEL_SINE * length(a) * length(b);
-export const square = (a: Vec3, b: Vec3): boolean => Math.abs(dot(a, b)) < PARALLEL_SINE * length(a) * length(b);
+export const parallel = (a: Vec3, b: Vec3): boolean =>
+  length(cross(a, b)) < BUILT_PARALLEL_SINE * length(a) * length(b);
+export const square = (a: Vec3, b: Vec3): boolean => Math.abs(dot(a, b)) < BUILT_PARALLEL_SINE * length(a) * length(b);
 
 /** A flat face, the axis of a round, or an end of the part, as it is measured to. */
 export interface End {
@@ -62,7 +62,7 @@ export function hiddenEnds(view: DimensionView, angle: number, ends: readonly Wi
   return ends.filter(
     ({ at, low, high }) =>
       !shown.some(({ curve, points }) => {
-        if (curve.kind === 'arc' && high - low < SAME_MM) {
+        if (curve.kind === 'arc' && high - low < SAME_PLACE_MM) {
           const center = turned(curve.center, angle);
           return Math.abs(center[0] - at) < 0.01 && Math.abs(center[1] - low) < 0.01;
         }
