@@ -106,9 +106,15 @@ class CourseMaker {
     const document = this.documentOf(number);
     this.options.say(`Building ${number} ${document.title} ...`);
     this.clock = this.atHour(-300);
-    const made = unwrap(await this.exercises.save(this.people.courseId, document));
+    const made = unwrap(await this.save(document));
     this.saved.set(number, made);
     return made;
+  }
+
+  /** Where other work keeps the machine busy, a part may not be built in its time: it is tried again. */
+  private async save(document: Exercise, tries = 5): ReturnType<ReturnType<typeof createExercises>['save']> {
+    const made = await this.exercises.save(this.people.courseId, document);
+    return made.ok || made.problem.code !== 'not-prepared' || tries <= 1 ? made : this.save(document, tries - 1);
   }
 
   async assignment(plan: Plan): Promise<void> {

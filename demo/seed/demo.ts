@@ -33,7 +33,7 @@ const started = await startServices({
 
 async function finishCourse(): Promise<void> {
   const bench = openBench(new URL('./bench-worker.js', import.meta.url));
-  activity = { what: 'The demo course is being made', done: 0, total: 1 };
+  activity = { what: 'The demo course is being made', done: 0, total: 0 };
   try {
     await makeCourse({
       started,
@@ -41,7 +41,7 @@ async function finishCourse(): Promise<void> {
       say: (line) => {
         activity = {
           done: 0,
-          total: 1,
+          total: 0,
           ...activity,
           what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}`,
         };

@@ -16,6 +16,7 @@ import {
   plural,
   ScoreBar,
   StateMark,
+  ProgressBar,
 } from '#web/ui';
 
 const POLL_MS = 2500;
@@ -26,11 +27,13 @@ function Progress({ activity: { what, done, total } }: { activity: Activity }) {
     <section className="px-3 py-2 panel" data-testid="activity">
       <p className="mb-1.5 flex justify-between gap-3">
         <span role="status">{what}</span>
-        <span className="text-soft">
-          {done} of {total}
-        </span>
+        {total > 0 && (
+          <span className="text-soft">
+            {done} of {total} handed in
+          </span>
+        )}
       </p>
-      <progress className="block h-1.5 w-full accent-accent" value={done} max={total} aria-label={what} />
+      <ProgressBar done={done} total={total} label={what} />
     </section>
   );
 }

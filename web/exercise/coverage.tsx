@@ -6,7 +6,7 @@ import type { CoverageAnswer, ExerciseDetail } from '#api';
 import { saysWhere } from '#core/check';
 import { withProposed, type Coverage, type CoverageRow, type Proposal } from '#core/mistake';
 import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation, useVariantBlursQuery } from '#web/api';
-import { Button, Empty, Failed, Loading, plural } from '#web/ui';
+import { Button, Empty, Failed, Loading, plural, ProgressBar } from '#web/ui';
 
 const POLL_MS = 3000;
 const SLOW_POLL_MS = 15_000;
@@ -47,7 +47,9 @@ function Making({ answer: { state, done, total } }: { answer: CoverageAnswer }) 
       <p className="font-medium">
         {state === 'waiting' ? 'Waiting for its turn' : `Building mistakes: ${String(done)} of ${String(total)}`}
       </p>
-      <progress className="mt-3 h-2 w-64" value={done} max={Math.max(1, total)} aria-label="Mistakes that are built" />
+      <div className="mx-auto mt-3 w-64">
+        <ProgressBar done={done} total={total} label="Mistakes that are built" />
+      </div>
       <p className="mt-2 text-soft">Each is built and measured once; grading goes first.</p>
     </div>
   );

@@ -8,6 +8,7 @@ export { Tab } from './tab.tsx';
 export { Toggle } from './toggle.tsx';
 export { RootCauseToggle } from './root-cause.tsx';
 export { FileButton } from './file-button.tsx';
+export { ProgressBar } from './progress.tsx';
 export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
