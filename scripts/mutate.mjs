@@ -98,7 +98,7 @@ function chosenFrom(list, count, next) {
 }
 
 const passes = (folder) =>
-  spawnSync('npx', ['--no-install', 'vitest', 'run', '--bail', '1', '--silent', folder], {
+  spawnSync('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1'], {
     cwd: copy,
     timeout: LIMIT_MS,
     stdio: 'ignore',
@@ -119,7 +119,13 @@ for (const name of [
   'vitest.config.ts',
 ])
   cpSync(name, path.join(copy, name), { recursive: true });
-for (const name of ['tsconfig.base.json', 'tsconfig.core.json', 'tsconfig.json', 'tsconfig.node.json'])
+for (const name of [
+  'tsconfig.base.json',
+  'tsconfig.core.json',
+  'tsconfig.json',
+  'tsconfig.node.json',
+  'tsconfig.web.json',
+])
   cpSync(name, path.join(copy, name));
 symlinkSync(path.resolve('node_modules'), path.join(copy, 'node_modules'));
 
