@@ -7,14 +7,10 @@ import type { ParameterValues } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
 import { unwrap } from '#core/problem';
-import {
-  demoExercises,
-  gudgeonBracketExercise,
-  mastStepExercise,
-  strutBearingExercise,
-  sampleOf,
-} from '#demo/exercises';
+import { demoExercises, gudgeonBracketExercise, mastStepExercise, strutBearingExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from '../../demo/exercises/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -72,6 +72,9 @@ export const plannedSize = {
   onSheet: v.optional(v.boolean()),
 };
 
+/** Of what is measured between two surfaces. */
+export const plannedPair = { from: SurfaceNameSchema, to: SurfaceNameSchema };
+
 /** Of an angle; nominal and tolerance in degrees. */
 export const plannedAngle = { nominal: ExpressionSchema, tolerance: ToleranceSchema };
 
@@ -99,3 +102,6 @@ export const targetValue = {
 
 /** Of a dimension: also the nominal as the check plan writes it, for working out what follows from a wrong size. */
 export const targetSize = { ...targetValue, expression: v.string() };
+
+/** Of what is measured between two surfaces of the reference. */
+export const targetPair = { fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema };

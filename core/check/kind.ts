@@ -171,35 +171,13 @@ type Fields<E extends Entries> = v.InferOutput<Plain<E>>;
 type CheckFields<K extends string, C extends Entries> = Readonly<v.InferOutput<Strict<CheckEntries<K, C>>>>;
 type TargetFields<K extends string, T extends Entries> = Readonly<v.InferOutput<Plain<TargetEntries<K, T>>>>;
 
-/**
- * Everything that the program knows of one kind of check. `C` and `T` are the fields of a check of this kind in a plan,
- * and of its target, beside those that all kinds have. A file of this folder's `kinds/` defines each.
- */
-export interface KindDefinition<K extends string, C extends Entries, T extends Entries> {
-  readonly kind: K;
+/** What holds for a kind whatever its fields are. */
+export interface KindFacts {
   readonly group: CheckGroup;
   readonly quantity: Quantity;
-  /** Fields of a check, as the check plan writes them: expressions and names of surfaces. */
-  readonly check: C;
-  /** Fields of a target: numbers and faces of the reference. */
-  readonly target: T;
-  /** Fields of the check that say what is measured; two checks that agree in them measure the same. */
-  readonly hangsOn: readonly (keyof C & string)[];
   /** Whether it gives the size of something, or where it is. */
   readonly gives: 'size' | 'place' | null;
   readonly judging: Judging;
-  /** Evaluates a check and ties it to faces of the reference. */
-  prepare(check: CheckFields<K, C>, context: PrepareContext): Fields<T>;
-  measure(target: TargetFields<K, T>, context: MeasureContext): Found;
-  /** Faces of the reference that a check is about, to be marked in the part. */
-  marks(target: TargetFields<K, T>): readonly number[];
-  /** What a dimension spans, by names of surfaces and by faces of the reference. */
-  spanOfCheck?(check: CheckFields<K, C>): Span<string>;
-  spanOfTarget?(target: TargetFields<K, T>): Span<readonly number[]>;
-  /** What it says for the dimension chains of the sheet. */
-  chain?(target: TargetFields<K, T>): ChainRole;
-  /** How it is drawn on the sheet; kinds without it are not. */
-  drafting?(target: TargetFields<K, T>): Drafting;
   /** How it is made by picking in the editor; kinds without it come with a suggested plan. */
   readonly picking?: Picking;
   /** The nominal in words, where it is no number. */
@@ -212,6 +190,32 @@ export interface KindDefinition<K extends string, C extends Entries, T extends E
   };
   /** What causes of mistakes look at when a check of this kind fails. */
   readonly tellsOf?: 'diameter' | 'radius' | 'count-of-holes' | 'bodies' | 'frame';
+}
+
+/**
+ * Everything that the program knows of one kind of check. `C` and `T` are the fields of a check of this kind in a plan,
+ * and of its target, beside those that all kinds have. A file of this folder's `kinds/` defines each.
+ */
+export interface KindDefinition<K extends string, C extends Entries, T extends Entries> extends KindFacts {
+  readonly kind: K;
+  /** Fields of a check, as the check plan writes them: expressions and names of surfaces. */
+  readonly check: C;
+  /** Fields of a target: numbers and faces of the reference. */
+  readonly target: T;
+  /** Fields of the check that say what is measured; two checks that agree in them measure the same. */
+  readonly hangsOn: readonly (keyof C & string)[];
+  /** Evaluates a check and ties it to faces of the reference. */
+  prepare(check: CheckFields<K, C>, context: PrepareContext): Fields<T>;
+  measure(target: TargetFields<K, T>, context: MeasureContext): Found;
+  /** Faces of the reference that a check is about, to be marked in the part. */
+  marks(target: TargetFields<K, T>): readonly number[];
+  /** What a dimension spans, by names of surfaces and by faces of the reference. */
+  spanOfCheck?(check: CheckFields<K, C>): Span<string>;
+  spanOfTarget?(target: TargetFields<K, T>): Span<readonly number[]>;
+  /** What it says for the dimension chains of the sheet. */
+  chain?(target: TargetFields<K, T>): ChainRole;
+  /** How it is drawn on the sheet; kinds without it are not. */
+  drafting?(target: TargetFields<K, T>): Drafting;
 }
 
 /** A definition with the schemas that follow from it. */

@@ -1,5 +1,4 @@
-import type { Exercise } from '#core/exercise';
-import { blankExercise } from '#core/exercise';
+import { blankExercise, type Exercise } from '#core/exercise';
 import { operationOf, OPERATIONS, type ParameterValues, type Step } from '#core/recipe';
 
 import { mistakesOf } from './generate.ts';

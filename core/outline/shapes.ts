@@ -2,20 +2,7 @@ import { ProblemError } from '#core/problem';
 import { ARITHMETIC_MM } from '#core/tolerance';
 import type { Vec2 } from '#core/vector';
 
-import {
-  arcOf,
-  cross2,
-  dot2,
-  leftOf,
-  minus,
-  plus,
-  polarPoint,
-  size2,
-  times,
-  unit2,
-  type Loop,
-  type Piece,
-} from './loop.ts';
+import { arcOf, dot2, leftOf, minus, plus, polarPoint, size2, times, unit2, type Loop, type Piece } from './loop.ts';
 import type { Move, Outline } from './schema.ts';
 
 /** Values of the expressions of an outline. */
@@ -249,6 +236,3 @@ function tangentArc(from: Vec2, to: Vec2, { role, before, number }: Way): Piece 
   const sweep = radius > 0 ? raw : raw - turn;
   return { kind: 'arc', role, from, through: polarPoint(center, Math.abs(radius), start + sweep / 2), to };
 }
-
-/** Whether the path turns left from one direction to the next. */
-export const turnsLeft = (from: Vec2, to: Vec2): boolean => cross2(from, to) > 0;

@@ -5,8 +5,10 @@ import type { Kernel } from '#core/kernel';
 import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
-import { cleatPlateExercise, demoExercises, tillerPinExercise, sampleOf } from '#demo/exercises';
+import { cleatPlateExercise, demoExercises, tillerPinExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from '../../demo/exercises/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

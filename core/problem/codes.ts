@@ -199,6 +199,3 @@ const STATUS = new Map<string, ProblemStatus>(
 
 /** The HTTP status that a problem is answered with. */
 export const statusOf = (code: ProblemCode): ProblemStatus => STATUS.get(code) ?? 400;
-
-/** Whether a text is a code of this table. */
-export const isProblemCode = (text: string): text is ProblemCode => STATUS.has(text);

@@ -2,7 +2,7 @@
 
 import type { ProblemCode } from './codes.ts';
 
-export { isProblemCode, statusOf, type ProblemCode, type ProblemStatus } from './codes.ts';
+export { statusOf, type ProblemCode, type ProblemStatus } from './codes.ts';
 
 export interface Problem {
   /** Stable, lower case with dashes, for programs. */

@@ -67,6 +67,19 @@ export const option = (path: string, label: string, make: () => unknown, ...fiel
   choices: [choice('no', 'none', () => undefined), choice('yes', 'with', make, ...fields)],
 });
 
+/** What something is turned or mirrored about: an axis of the plane, or a line with the fields that give it. */
+export const axisOrLine = (path: string, label: string, make: () => unknown, ...fields: Field[]): Field => ({
+  kind: 'choice',
+  path: [path],
+  label,
+  of: (value) => (typeof value === 'string' ? value : 'line'),
+  choices: [
+    choice('u', 'the horizontal axis', () => 'u'),
+    choice('v', 'the vertical axis', () => 'v'),
+    choice('line', 'a line', make, ...fields),
+  ],
+});
+
 /** Fields that several operations have. */
 export const MODE: Field = {
   kind: 'pick',

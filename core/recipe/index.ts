@@ -20,7 +20,18 @@ export {
 } from './operations/index.ts';
 export type { Effect, PlacedMember, Repeat, StepExtent, StepMistake } from './operation.ts';
 export type { NumberRole } from './numbers.ts';
-export { angle, choice, count, kindOfValue, length, SKIP, type Choice, type Field, type FieldPath } from './form.ts';
+export {
+  angle,
+  axisOrLine,
+  choice,
+  count,
+  kindOfValue,
+  length,
+  SKIP,
+  type Choice,
+  type Field,
+  type FieldPath,
+} from './form.ts';
 export { getIn, setIn } from './path.ts';
 export { isJsonObject, migrateRecipe, renamedSurfaces, type Json } from './migrate.ts';
 export { RECIPE_VERSION, RecipeSchema, type Parameter, type Recipe } from './schema.ts';

@@ -15,8 +15,10 @@ import {
   type SheetEntity,
   type SheetText,
 } from '#core/sheet';
-import { demoExercises, firstExercises, gudgeonBracketExercise, sampleOf } from '#demo/exercises';
+import { demoExercises, firstExercises, gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from '../../demo/exercises/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -6,8 +6,10 @@ import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { brokenFiles, type BrokenFile } from '#demo/broken';
-import { gudgeonBracketExercise, sampleOf } from '#demo/exercises';
+import { gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from '../exercises/testing.ts';
 
 /** Far above what any of them takes, far below what would hold up a class. */
 const LIMIT_MS = 10_000;

@@ -8,8 +8,10 @@ import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { alterations, judgeMirrored, judgeRight, judgeWrong, PRINTED, rightGuises, seeded } from '#demo/corpus';
-import { cleatPlateExercise, demoExercises, gudgeonBracketExercise, sampleOf } from '#demo/exercises';
+import { cleatPlateExercise, demoExercises, gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel, loadOverlayer } from '#runtime';
+
+import { sampleOf } from '../exercises/testing.ts';
 
 let tools: { kernel: Kernel; overlayer: Overlayer };
 beforeAll(async () => {

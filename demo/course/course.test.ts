@@ -3,9 +3,11 @@ import { beforeAll, expect, it } from 'vitest';
 import type { Kernel } from '#core/kernel';
 import { MISTAKE_KINDS } from '#core/cause';
 import { ASSIGNMENTS, EVENING_STUDENTS, loginOf, STUDENTS } from '#demo/course';
-import { demoExercises, sampleOf } from '#demo/exercises';
+import { demoExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from '../exercises/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -19,9 +19,10 @@ import {
   rowlockSocketExercise,
   tillerPinExercise,
   winchDrumExercise,
-  sampleOf,
 } from '#demo/exercises';
 import { loadKernel } from '#runtime';
+
+import { sampleOf } from './testing.ts';
 
 const { PI } = Math;
 

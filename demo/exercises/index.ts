@@ -53,5 +53,3 @@ export const demoExercises: readonly Exercise[] = [
   cowlAdaptorExercise,
   mastStepExercise,
 ];
-
-export { sampleOf } from './sample.ts';

@@ -31,23 +31,23 @@ const started = await startServices({
   },
 });
 
+/** Says more of what is being made, or how far it is; what is not said again stays. */
+function show(more: Partial<Activity>): void {
+  activity = { what: 'The demo course is being made', done: 0, total: 0, ...activity, ...more };
+}
+
 async function finishCourse(): Promise<void> {
   const bench = openBench(new URL('./bench-worker.js', import.meta.url));
-  activity = { what: 'The demo course is being made', done: 0, total: 0 };
+  show({});
   try {
     await makeCourse({
       started,
       model: bench.model,
       say: (line) => {
-        activity = {
-          done: 0,
-          total: 0,
-          ...activity,
-          what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}`,
-        };
+        show({ what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}` });
       },
       onProgress: (done, total) => {
-        activity = { what: 'The demo course is being made', ...activity, done, total };
+        show({ done, total });
       },
     });
     rmSync(unfinished, { force: true });
@@ -71,7 +71,9 @@ listen(started, {
       })
       .catch((error: unknown) => {
         log.error({ error: error instanceof Error ? error.stack : String(error) }, 'the demo course was not finished');
-        process.stderr.write('The demo course could not be finished; bin/demo --fresh makes it anew.\n');
+        process.stderr.write(
+          'The demo course could not be finished. bin/demo goes on with it; bin/demo --fresh makes it anew.\n',
+        );
       });
   },
 });

@@ -1,4 +1,3 @@
-import type { Activity, Failure } from '#api';
 /** Puts the server together: services over one database and file store, and the routes of the application. */
 import path from 'node:path';
 
@@ -10,6 +9,7 @@ import { HTTPException } from 'hono/http-exception';
 import { secureHeaders } from 'hono/secure-headers';
 import type { Logger } from 'pino';
 
+import type { Activity, Failure } from '#api';
 import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
 import { authRoutes, createSessions, identify } from '#server/auth';

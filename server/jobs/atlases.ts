@@ -1,3 +1,5 @@
+import { setImmediate } from 'node:timers/promises';
+
 import type { Logger } from 'pino';
 import * as v from 'valibot';
 
@@ -203,6 +205,19 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     }
   }
 
+  /** Looks at all of them, one at a time between what the server answers: each takes some tens of milliseconds. */
+  async function renewAll(): Promise<void> {
+    for (const { id } of planned.all()) {
+      if (stopped()) return;
+      try {
+        renew(id);
+      } catch (error) {
+        log.error({ revisionId: id, error: String(error) }, 'atlas could not be looked at');
+      }
+      await setImmediate();
+    }
+  }
+
   const pathsOf = ({ model }: Exercise, referenceSha256: string) => ({
     referencePath: files.pathOf(referenceSha256),
     ...(model === undefined ? {} : { modelPath: files.pathOf(model.sha256) }),
@@ -318,9 +333,11 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     },
     start() {
       started = true;
-      for (const { id } of planned.all()) renew(id);
-      for (const { id } of unplanned.all()) plan(id);
-      void work();
+      void renewAll().then(() => {
+        if (stopped()) return;
+        for (const { id } of unplanned.all()) plan(id);
+        void work();
+      });
     },
     async make(revisionId, variant = -1, stage = 1) {
       plan(revisionId);

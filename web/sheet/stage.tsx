@@ -1,8 +1,6 @@
 import { Maximize, Minus, Plus } from 'lucide-react';
 import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 
-export const ZOOMS = [1, 1.5, 2, 3, 4];
-
 interface SheetStageProps {
   /** The sheet as SVG of this program, in which every text is escaped. */
   readonly svg: string;

@@ -1,7 +1,6 @@
-import { SurfaceNameSchema } from '#core/recipe';
-
-import { FaceIdsSchema, plannedAngle, targetSize } from '../entries.ts';
+import { plannedAngle, plannedPair, targetPair, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
+import { facesOfPair, PAIR_FILLS, pairOf } from '../pair.ts';
 import { angleDegrees, uncertain } from '../rulings.ts';
 
 /** Degrees between two surfaces: normals of flat ones, axes of round ones. */
@@ -9,15 +8,14 @@ export const angle = defineKind({
   kind: 'angle',
   group: 'dimensions',
   quantity: 'angle',
-  check: { ...plannedAngle, from: SurfaceNameSchema, to: SurfaceNameSchema },
-  target: { ...targetSize, fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema },
+  check: { ...plannedAngle, ...plannedPair },
+  target: { ...targetSize, ...targetPair },
   hangsOn: ['from', 'to'],
   gives: 'size',
   judging: { by: 'tolerance' },
   prepare: (check, context) => ({
     ...context.angle(check),
-    fromFaceIds: context.faceIds(check.from),
-    toFaceIds: context.faceIds(check.to),
+    ...pairOf(check, context),
   }),
   measure: ({ fromFaceIds, toFaceIds, nominal }, context) => {
     const { uncertainty: _, ...found } = context.between(fromFaceIds, toFaceIds, angleDegrees(nominal));
@@ -28,12 +26,12 @@ export const angle = defineKind({
     );
     return { ...found, ...uncertain(degrees) };
   },
-  marks: ({ fromFaceIds, toFaceIds }) => [...fromFaceIds, ...toFaceIds],
-  chain: ({ fromFaceIds, toFaceIds }) => ({ directed: [...fromFaceIds, ...toFaceIds] }),
+  marks: facesOfPair,
+  chain: (target) => ({ directed: facesOfPair(target) }),
   drafting: ({ fromFaceIds, toFaceIds }) => ({ form: 'angular', fromFaceIds, toFaceIds }),
   picking: {
     label: 'angle between two surfaces',
-    fills: [{ field: 'from' }, { field: 'to' }],
+    fills: PAIR_FILLS,
     starts: { nominal: '90', tolerance: '0.5' },
   },
 });

@@ -3,6 +3,7 @@ import { cross, dot, perpendicular } from '#core/vector';
 
 import { MembersSchema, plannedSize, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
+import { membersOf } from '../pair.ts';
 import { uncertain } from '../rulings.ts';
 
 const LEAST_HOLES = 3;
@@ -19,7 +20,7 @@ export const boltCircle = defineKind({
   judging: { by: 'tolerance' },
   prepare: (check, context) => {
     if (check.of.length < LEAST_HOLES) return context.refuse('a bolt circle needs at least three holes.');
-    return { ...context.size(check), members: check.of.map((name) => context.faceIds(name)) };
+    return { ...context.size(check), members: membersOf(check.of, context) };
   },
   measure: ({ members, nominal }, context) => {
     const walls = members.flatMap((ids) => context.partner(ids) ?? []);

@@ -1,9 +1,16 @@
 import * as v from 'valibot';
 
-import { SurfaceNameSchema } from '#core/recipe';
-
-import { AXIS_INDEX, AxisIndexSchema, AxisNameSchema, FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
+import {
+  AXIS_INDEX,
+  AxisIndexSchema,
+  AxisNameSchema,
+  plannedPair,
+  plannedSize,
+  targetPair,
+  targetSize,
+} from '../entries.ts';
 import { defineKind } from '../kind.ts';
+import { facesOfPair, PAIR_FILLS, pairOf, spanOfFaces, spanOfNames } from '../pair.ts';
 import { axisDistance, UNIT_VECTORS } from '../rulings.ts';
 
 /** Between two parallel axes; with `along`, as it is seen along that axis of the part. */
@@ -11,11 +18,10 @@ export const centerDistance = defineKind({
   kind: 'center-distance',
   group: 'dimensions',
   quantity: 'length',
-  check: { ...plannedSize, from: SurfaceNameSchema, to: SurfaceNameSchema, along: v.optional(AxisNameSchema) },
+  check: { ...plannedSize, ...plannedPair, along: v.optional(AxisNameSchema) },
   target: {
     ...targetSize,
-    fromFaceIds: FaceIdsSchema,
-    toFaceIds: FaceIdsSchema,
+    ...targetPair,
     along: v.optional(AxisIndexSchema),
   },
   hangsOn: ['from', 'to', 'along'],
@@ -23,8 +29,7 @@ export const centerDistance = defineKind({
   judging: { by: 'tolerance' },
   prepare: (check, context) => ({
     ...context.size(check),
-    fromFaceIds: context.faceIds(check.from),
-    toFaceIds: context.faceIds(check.to),
+    ...pairOf(check, context),
     ...(check.along === undefined ? {} : { along: AXIS_INDEX[check.along] }),
   }),
   measure: ({ fromFaceIds, toFaceIds, along }, context) =>
@@ -33,18 +38,14 @@ export const centerDistance = defineKind({
       toFaceIds,
       axisDistance(along === undefined ? null : context.directionInFile(UNIT_VECTORS[along])),
     ),
-  marks: ({ fromFaceIds, toFaceIds }) => [...fromFaceIds, ...toFaceIds],
-  spanOfCheck: ({ from, to, along }) => ({
-    kind: 'between',
-    from: { on: 'axis', at: from },
-    to: { on: 'axis', at: to },
-    ...(along === undefined ? {} : { along: AXIS_INDEX[along] }),
+  marks: facesOfPair,
+  spanOfCheck: (check) => ({
+    ...spanOfNames('axis')(check),
+    ...(check.along === undefined ? {} : { along: AXIS_INDEX[check.along] }),
   }),
-  spanOfTarget: ({ fromFaceIds, toFaceIds, along }) => ({
-    kind: 'between',
-    from: { on: 'axis', at: fromFaceIds },
-    to: { on: 'axis', at: toFaceIds },
-    ...(along === undefined ? {} : { along }),
+  spanOfTarget: (target) => ({
+    ...spanOfFaces('axis')(target),
+    ...(target.along === undefined ? {} : { along: target.along }),
   }),
-  picking: { label: 'distance of two axes', fills: [{ field: 'from' }, { field: 'to' }] },
+  picking: { label: 'distance of two axes', fills: PAIR_FILLS },
 });

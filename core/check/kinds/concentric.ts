@@ -1,7 +1,6 @@
-import { SurfaceNameSchema } from '#core/recipe';
-
-import { FaceIdsSchema, plannedCoincidence, targetValue } from '../entries.ts';
+import { plannedCoincidence, plannedPair, targetPair, targetValue } from '../entries.ts';
 import { defineKind } from '../kind.ts';
+import { coincidenceOf, facesOfPair, PAIR_FILLS } from '../pair.ts';
 import { axisDistance } from '../rulings.ts';
 
 /** Distance between two axes that should be one. */
@@ -9,18 +8,13 @@ export const concentric = defineKind({
   kind: 'concentric',
   group: 'dimensions',
   quantity: 'length',
-  check: { ...plannedCoincidence, from: SurfaceNameSchema, to: SurfaceNameSchema },
-  target: { ...targetValue, fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema },
+  check: { ...plannedCoincidence, ...plannedPair },
+  target: { ...targetValue, ...targetPair },
   hangsOn: ['from', 'to'],
   gives: null,
   judging: { by: 'tolerance' },
-  prepare: (check, context) => ({
-    nominal: 0,
-    tolerance: context.lengthMm(check.tolerance),
-    fromFaceIds: context.faceIds(check.from),
-    toFaceIds: context.faceIds(check.to),
-  }),
+  prepare: coincidenceOf,
   measure: ({ fromFaceIds, toFaceIds }, context) => context.between(fromFaceIds, toFaceIds, axisDistance(null)),
-  marks: ({ fromFaceIds, toFaceIds }) => [...fromFaceIds, ...toFaceIds],
-  picking: { label: 'two cylinders on one axis', fills: [{ field: 'from' }, { field: 'to' }] },
+  marks: facesOfPair,
+  picking: { label: 'two cylinders on one axis', fills: PAIR_FILLS },
 });

@@ -1,6 +1,7 @@
 import { MembersSchema, plannedSize, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { measureMembers } from '../circular.ts';
 import { defineKind } from '../kind.ts';
+import { membersOf } from '../pair.ts';
 
 /** Of holes or shafts that share one dimension; the worst of them counts. */
 export const diameter = defineKind({
@@ -12,7 +13,7 @@ export const diameter = defineKind({
   hangsOn: ['of'],
   gives: 'size',
   judging: { by: 'tolerance' },
-  prepare: (check, context) => ({ ...context.size(check), members: check.of.map((name) => context.faceIds(name)) }),
+  prepare: (check, context) => ({ ...context.size(check), members: membersOf(check.of, context) }),
   measure: (target, context) => measureMembers(target, 2, context),
   marks: ({ members }) => members.flat(),
   chain: ({ members }) => ({ sized: members.flat() }),

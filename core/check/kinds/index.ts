@@ -1,18 +1,7 @@
 /** The table of check kinds. Everything that depends on the kind of a check is read from it. */
 import * as v from 'valibot';
 
-import type {
-  ChainRole,
-  Drafting,
-  Found,
-  JudgeFacts,
-  Judging,
-  MeasureContext,
-  Picking,
-  PrepareContext,
-  Span,
-} from '../kind.ts';
-import type { CheckGroup, Quantity } from '../entries.ts';
+import type { ChainRole, Drafting, Found, KindFacts, MeasureContext, PrepareContext, Span } from '../kind.ts';
 import { angle } from './angle.ts';
 import { area } from './area.ts';
 import { boltCircle } from './bolt-circle.ts';
@@ -95,14 +84,10 @@ export type CheckOf<K extends CheckKind> = Extract<Check, { kind: K }>;
 export type TargetOf<K extends CheckKind> = Extract<Target, { kind: K }>;
 
 /** What is common to all kinds; its functions take a check or target of the kind that it was looked up for. */
-export interface AnyKind {
+export interface AnyKind extends KindFacts {
   readonly kind: CheckKind;
-  readonly group: CheckGroup;
-  readonly quantity: Quantity;
   readonly hangsOn: readonly string[];
   readonly checkSchema: { readonly entries: object };
-  readonly gives: 'size' | 'place' | null;
-  readonly judging: Judging;
   prepare(check: Check, context: PrepareContext): object;
   measure(target: Target, context: MeasureContext): Found;
   marks(target: Target): readonly number[];
@@ -110,14 +95,6 @@ export interface AnyKind {
   spanOfTarget?(target: Target): Span<readonly number[]>;
   chain?(target: Target): ChainRole;
   drafting?(target: Target): Drafting;
-  readonly picking?: Picking;
-  readonly nominalWords?: string;
-  afterwards?(facts: JudgeFacts): {
-    readonly measured?: number | null;
-    readonly reason?: string;
-    readonly fails?: boolean;
-  };
-  readonly tellsOf?: 'diameter' | 'radius' | 'count-of-holes' | 'bodies' | 'frame';
 }
 
 const BY_NAME = new Map<CheckKind, AnyKind>(DEFINITIONS.map((definition) => [definition.kind, definition]));

@@ -1,7 +1,6 @@
-import { SurfaceNameSchema } from '#core/recipe';
-
-import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
+import { plannedPair, plannedSize, targetPair, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
+import { facesOfPair, PAIR_FILLS, pairOf, spanOfFaces, spanOfNames } from '../pair.ts';
 import { wallThickness } from '../rulings.ts';
 
 /** Of a wall between two flat surfaces that look away from each other. */
@@ -9,23 +8,18 @@ export const thickness = defineKind({
   kind: 'thickness',
   group: 'dimensions',
   quantity: 'length',
-  check: { ...plannedSize, from: SurfaceNameSchema, to: SurfaceNameSchema },
-  target: { ...targetSize, fromFaceIds: FaceIdsSchema, toFaceIds: FaceIdsSchema },
+  check: { ...plannedSize, ...plannedPair },
+  target: { ...targetSize, ...targetPair },
   hangsOn: ['from', 'to'],
   gives: 'size',
   judging: { by: 'tolerance' },
   prepare: (check, context) => ({
     ...context.size(check),
-    fromFaceIds: context.faceIds(check.from),
-    toFaceIds: context.faceIds(check.to),
+    ...pairOf(check, context),
   }),
   measure: ({ fromFaceIds, toFaceIds }, context) => context.between(fromFaceIds, toFaceIds, wallThickness),
-  marks: ({ fromFaceIds, toFaceIds }) => [...fromFaceIds, ...toFaceIds],
-  spanOfCheck: ({ from, to }) => ({ kind: 'between', from: { on: 'face', at: from }, to: { on: 'face', at: to } }),
-  spanOfTarget: ({ fromFaceIds, toFaceIds }) => ({
-    kind: 'between',
-    from: { on: 'face', at: fromFaceIds },
-    to: { on: 'face', at: toFaceIds },
-  }),
-  picking: { label: 'thickness of a wall', fills: [{ field: 'from' }, { field: 'to' }] },
+  marks: facesOfPair,
+  spanOfCheck: spanOfNames('face'),
+  spanOfTarget: spanOfFaces('face'),
+  picking: { label: 'thickness of a wall', fills: PAIR_FILLS },
 });

@@ -9,7 +9,7 @@ import { cross, length, multiply, normalize, scale, subtract, type Vec2, type Ve
 import { numbered, type Context, type Outcome } from '../context.ts';
 import { faced, regionsOf } from '../drawn.ts';
 import { ModeSchema, OutlinesSchema, PlaneSchema } from '../entries.ts';
-import { angle, choice, MODE, OUTLINES, PLANE } from '../form.ts';
+import { angle, axisOrLine, MODE, OUTLINES, PLANE } from '../form.ts';
 import { defineOperation, type StepWith } from '../operation.ts';
 import { rotation } from '../planes.ts';
 import { describeOutlines } from '../words.ts';
@@ -114,23 +114,13 @@ export const revolve = defineOperation({
   form: [
     MODE,
     PLANE,
-    {
-      kind: 'choice',
-      path: ['axis'],
-      label: 'Turned about',
-      of: (value) => (typeof value === 'string' ? value : 'line'),
-      choices: [
-        choice('u', 'the horizontal axis', () => 'u'),
-        choice('v', 'the vertical axis', () => 'v'),
-        choice(
-          'line',
-          'a line',
-          () => ({ from: ['0', '0'], to: ['0', '10'] }),
-          { kind: 'point', path: ['from'], label: 'From' },
-          { kind: 'point', path: ['to'], label: 'To' },
-        ),
-      ],
-    },
+    axisOrLine(
+      'axis',
+      'Turned about',
+      () => ({ from: ['0', '0'], to: ['0', '10'] }),
+      { kind: 'point', path: ['from'], label: 'From' },
+      { kind: 'point', path: ['to'], label: 'To' },
+    ),
     angle('angle', 'By', '360'),
     OUTLINES,
   ],

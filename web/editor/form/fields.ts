@@ -1,4 +1,4 @@
-import { angle, choice, count, length, SKIP, type Choice, type Field } from '#core/recipe';
+import { angle, axisOrLine, choice, count, length, SKIP, type Choice, type Field } from '#core/recipe';
 
 const CENTER: Field = { kind: 'point', path: ['center'], label: 'Center' };
 const OF: Field = { kind: 'outline', path: ['of'], label: 'Of' };
@@ -107,23 +107,13 @@ export const CHANGES: readonly Choice[] = [
     'mirrored',
     'Mirrored',
     () => ({ shape: 'mirrored', about: 'v', keep: true }),
-    {
-      kind: 'choice',
-      path: ['about'],
-      label: 'About',
-      of: (value) => (typeof value === 'string' ? value : 'line'),
-      choices: [
-        choice('u', 'the horizontal axis', () => 'u'),
-        choice('v', 'the vertical axis', () => 'v'),
-        choice(
-          'line',
-          'a line',
-          () => ({ through: ['0', '0'], angle: '45' }),
-          { kind: 'point', path: ['through'], label: 'Through' },
-          angle('angle', 'Angle'),
-        ),
-      ],
-    },
+    axisOrLine(
+      'about',
+      'About',
+      () => ({ through: ['0', '0'], angle: '45' }),
+      { kind: 'point', path: ['through'], label: 'Through' },
+      angle('angle', 'Angle'),
+    ),
     { kind: 'flag', path: ['keep'], label: 'Keep the original too' },
     OF,
   ),
