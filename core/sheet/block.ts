@@ -8,7 +8,7 @@ import { centerLines, threadPicture } from './marks.ts';
 import { scaleText, type LineLayer, type SheetEntity } from './model.ts';
 import { withOrdinates } from './ordinate.ts';
 import { boxOf, grown, joined, type PaperBox, type Stroke } from './overlap.ts';
-import { placeDimensions, type PlacedDimension } from './place.ts';
+import { placeDimensions, type PlacedDimension } from './place/index.ts';
 import type { PreparedView, SheetSource } from './prepare.ts';
 import type { ViewDimension } from './view-dimension.ts';
 

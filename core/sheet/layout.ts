@@ -2,7 +2,7 @@ import { DEFAULT_SHEET, isPrincipal, type Direction, type Exercise, type Paper }
 import type { Vec2 } from '#core/vector';
 
 import { drawBlock, type Block } from './block.ts';
-import { dimensionsOf } from './dimension.ts';
+import { dimensionsOf } from './draft/index.ts';
 import { FOOT_MM, MARGIN_MM, notePage, PAPER_SIZES, pageFoot, pageFrame } from './frame.ts';
 import { unlettered } from './lettering.ts';
 import { pointsAlong } from './lines.ts';

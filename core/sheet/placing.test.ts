@@ -9,7 +9,7 @@ import { cleatPlateExercise, firstExercises, winchDrumExercise } from '#demo/exe
 import type { Vec2 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
-import { placeDimensions } from './place.ts';
+import { placeDimensions } from './place/index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

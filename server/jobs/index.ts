@@ -1,5 +1,5 @@
 /** Jobs: a queue of grading in the database, and atlases in the background, worked off by a pool of kernel threads. */
-export { createAtlases, type Atlases, type AtlasState } from './atlases.ts';
+export { createAtlases, type Atlases, type AtlasState } from './atlas/index.ts';
 export { createQueue, type Queue } from './queue.ts';
 export { createCircumstances, JOIN_PART, type StoredCircumstances } from './part.ts';
 export { PROGRAM_VERSION } from './program.ts';

@@ -11,7 +11,7 @@ import { cleatPlateExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 import type { AtlasChunk, Outcome, Runner } from '#server/jobs';
 
-import { openSchool, type School } from '../testing/fixture.ts';
+import { openSchool, type School } from '../../testing/fixture.ts';
 
 const MISTAKE: Mistake = {
   id: 'radius-for-diameter:bolts/diameter=4.5',

@@ -1,0 +1,97 @@
+import type { AxisIndex, Check, Drafting, Target } from '#core/check';
+import { findHoles, type Hole } from '#core/feature';
+import type { Face } from '#core/solid';
+import type { Vec3 } from '#core/vector';
+
+import { sizeText, type Writer } from '../text.ts';
+import type { DimensionView, Run, ViewDimension } from '../view-dimension.ts';
+
+/** A check that is a dimension, with what it says of its geometry. */
+export interface DraftItem<F extends Drafting['form'] = Drafting['form']> {
+  readonly check: Check;
+  readonly target: Target;
+  readonly drafting: Extract<Drafting, { form: F }>;
+}
+
+/**
+ * Makes the dimension of a check, or null where no view can show it. Callouts of holes gather what several checks say:
+ * they are put on the board and drafted at the end.
+ */
+export type DraftForm<F extends Drafting['form']> = (board: Board, item: DraftItem<F>) => ViewDimension | null;
+
+/** What one leader says of like holes or arcs. */
+export interface Callout {
+  readonly id: string;
+  readonly arcs: readonly Face[];
+  readonly holes: readonly Hole[];
+  readonly first: Run[];
+  readonly more: Run[][];
+  readonly wanted: string | undefined;
+}
+
+export const unitVector = (axis: AxisIndex): Vec3 => [axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0];
+
+/** The views that dimensions are drafted in, and what was drafted so far. */
+export class Board {
+  readonly writer: Writer;
+  readonly views: readonly DimensionView[];
+  readonly callouts: Callout[] = [];
+  /** What is said with the callout of a hole, once all diameters are known. */
+  readonly details: (() => void)[] = [];
+  /** Chamfers that one of their two sizes says already, with the angle. */
+  readonly chamfered = new Set<number>();
+  private readonly holes: readonly Hole[];
+  private readonly used = new Map<string, number>();
+
+  constructor(writer: Writer, views: readonly DimensionView[]) {
+    this.writer = writer;
+    this.views = views;
+    this.holes = findHoles(writer.reference.solid);
+  }
+
+  /** Counts a dimension as drawn in its view. */
+  count({ viewId }: ViewDimension): void {
+    this.used.set(viewId, (this.used.get(viewId) ?? 0) + 1);
+  }
+
+  /** The face that a check of the reference hangs on. */
+  face(ids: readonly number[]): Face | undefined {
+    return this.writer.reference.solid.faces[ids[0] ?? -1];
+  }
+
+  holeOf({ id }: Face): Hole | undefined {
+    return this.holes.find(({ faceIds }) => faceIds.includes(id));
+  }
+
+  text(check: Check, target: Target): string {
+    const prefix = 'prefix' in check && check.prefix !== undefined ? `${check.prefix} ` : '';
+    return 'nominal' in check && 'tolerance' in check ? `${prefix}${sizeText(check, target, this.writer)}` : prefix;
+  }
+
+  /** The view that the author wants a dimension in. */
+  wanted(check: Check): string | undefined {
+    return this.writer.exercise.sheet?.placed?.[check.id]?.view ?? ('view' in check ? check.view : undefined);
+  }
+
+  /** The dimension in the view that shows it best: as wanted, to visible lines, true to its axis, and not overcrowded. */
+  best(
+    wanted: string | undefined,
+    make: (view: DimensionView) => ViewDimension | null,
+    extra: (view: DimensionView) => number = () => 0,
+  ): ViewDimension | null {
+    let found: { dimension: ViewDimension; cost: number } | null = null;
+    for (const [i, view] of this.views.entries()) {
+      if (view.onlyWanted && view.id !== wanted) continue;
+      const dimension = make(view);
+      if (dimension === null) continue;
+      const cost =
+        (view.id === wanted ? -100 : 0) +
+        2.5 * dimension.hiddenEnds +
+        extra(view) +
+        0.05 * (this.used.get(view.id) ?? 0) +
+        0.05 * i;
+      if (found === null || cost < found.cost) found = { dimension, cost };
+    }
+    return found?.dimension ?? null;
+  }
+}

@@ -1,0 +1,65 @@
+import { boxesOverlap, grown, sharedLength, strokeInBox, strokesCross } from '../overlap.ts';
+
+import type { Candidate, ViewOnPaper } from './candidate.ts';
+
+const COST = {
+  textOnText: 1000,
+  textOnLine: 400,
+  lineThroughText: 400,
+  sameLine: 500,
+  textOnMark: 60,
+  leaderCrossesPart: 2.5,
+  textInside: 30,
+  leaderCrossesLeader: 80,
+  dimensionCrossesDimension: 60,
+  dimensionCrossesExtension: 9,
+  leaderCrossesDimension: 14,
+  extensionCrosses: 1,
+} as const;
+/** What a place costs beside the lines of the view and the dimensions that are there. Stops above a limit. */
+export function clashes(candidate: Candidate, others: readonly Candidate[], view: ViewOnPaper, limit: number): number {
+  let cost = 0;
+  for (const text of candidate.texts) {
+    const roomy = grown(text, 0.5);
+    for (const stroke of view.strokes) {
+      if (strokeInBox(stroke, roomy)) cost += COST.textOnLine;
+      if (cost >= limit) return cost;
+    }
+    for (const stroke of view.marks) if (strokeInBox(stroke, roomy)) cost += COST.textOnMark;
+    if (boxesOverlap(text, view.outline)) cost += COST.textInside;
+    for (const taken of view.taken) if (boxesOverlap(roomy, taken)) cost += COST.textOnText;
+  }
+  for (const stroke of candidate.strokes)
+    if (stroke.role === 'leader')
+      for (const line of view.strokes) if (strokesCross(stroke, line)) cost += COST.leaderCrossesPart;
+  if (cost >= limit) return cost;
+  for (const other of others) {
+    for (const text of candidate.texts) {
+      const roomy = grown(text, 0.6);
+      for (const theirs of other.texts) if (boxesOverlap(roomy, theirs)) cost += COST.textOnText;
+      for (const stroke of other.strokes) if (strokeInBox(stroke, roomy)) cost += COST.lineThroughText;
+    }
+    if (cost >= limit) return cost;
+    for (const stroke of candidate.strokes) {
+      for (const theirs of other.texts) if (strokeInBox(stroke, grown(theirs, 0.4))) cost += COST.lineThroughText;
+      for (const line of other.strokes) cost += crossingCost(stroke, line);
+    }
+    if (cost >= limit) return cost;
+  }
+  return cost;
+}
+
+function crossingCost(a: Candidate['strokes'][number], b: Candidate['strokes'][number]): number {
+  // Extension lines may lie on each other: two dimensions often begin at one edge.
+  if (!(a.role === 'extension' && b.role === 'extension') && sharedLength(a, b) > 0.5) return COST.sameLine;
+  if (!strokesCross(a, b)) return 0;
+  const roles = [a.role, b.role];
+  if (a.role === b.role)
+    return a.role === 'leader'
+      ? COST.leaderCrossesLeader
+      : a.role === 'dimension'
+        ? COST.dimensionCrossesDimension
+        : COST.extensionCrosses;
+  if (roles.includes('leader')) return COST.leaderCrossesDimension;
+  return COST.dimensionCrossesExtension;
+}

@@ -1,0 +1,156 @@
+import { textWidth } from '../lettering.ts';
+import type { SheetEntity } from '../model.ts';
+import type { ViewDimension } from '../view-dimension.ts';
+import type { Vec2 } from '#core/vector';
+
+import {
+  ARROW_MM,
+  back,
+  BEYOND_MM,
+  extentAcross,
+  FIRST_ROW_MM,
+  GAP_MM,
+  LETTER_MM,
+  lineOf,
+  MOST_ROWS,
+  ROW_MM,
+  textBox,
+  type Candidate,
+  type ViewOnPaper,
+} from './candidate.ts';
+
+type Linear = Extract<ViewDimension, { kind: 'linear' }>;
+
+/** One end of the dimension on paper: its place along the dimension, and what its extension line comes from. */
+interface PaperEnd {
+  readonly at: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+interface Fit {
+  readonly a: PaperEnd;
+  readonly b: PaperEnd;
+  readonly textWidth: number;
+  /** Too narrow for arrows inside: they point in from outside. */
+  readonly arrowsOutside: boolean;
+  /** The text stands between the ends. */
+  readonly textInside: boolean;
+  /** What the dimension line is longer by at each end. */
+  readonly tail: number;
+  /** Where a text in the middle begins. */
+  readonly middle: number;
+}
+
+function fitOf({ text, from, to }: Linear, scale: number): Fit | null {
+  const [a, b] = [from, to]
+    .map((end): PaperEnd => ({ at: end.at * scale, low: end.low * scale, high: end.high * scale }))
+    .sort((p, q) => p.at - q.at);
+  if (a === undefined || b === undefined) return null;
+  const width = textWidth(text, LETTER_MM);
+  const size = b.at - a.at;
+  const arrowsOutside = size < 2 * ARROW_MM + 3;
+  return {
+    a,
+    b,
+    textWidth: width,
+    arrowsOutside,
+    textInside: width + 2 <= size - (arrowsOutside ? 0 : 2 * ARROW_MM),
+    tail: arrowsOutside ? 6 : 0,
+    middle: (a.at + b.at) / 2 - width / 2,
+  };
+}
+
+type Start = readonly [start: number, cost: number];
+
+/** Where the text may begin along the dimension line: inside where it fits, else beside it. */
+function startsOf({ a, b, textWidth: width, textInside, tail, middle }: Fit): readonly Start[] {
+  if (!textInside)
+    return [0, 3, 7, 12, 18].flatMap((further): Start[] => [
+      [b.at + tail + 1.2 + further, 2.5 + further * 0.3],
+      [a.at - tail - 1.2 - width - further, 3 + further * 0.3],
+    ]);
+  if (b.at - a.at <= width + 4 * ARROW_MM + 4) return [[middle, 0]];
+  return [
+    [middle, 0],
+    [a.at + ARROW_MM + 1.5, 2.5],
+    [b.at - ARROW_MM - 1.5 - width, 2.5],
+    [(a.at + middle) / 2, 2],
+    [(b.at - width + middle) / 2, 2],
+  ];
+}
+
+/** A row of dimension lines on one side of the view: its level, and how far that is from the view, with the sign of the side. */
+interface Row {
+  readonly side: 1 | -1;
+  readonly level: number;
+  readonly cost: number;
+  readonly offset: number;
+}
+
+function rowsOf({ a, b }: Fit, [low, high]: readonly [number, number], wanted: Vec2 | undefined): readonly Row[] {
+  if (wanted !== undefined) {
+    const side = wanted[1] >= 0 ? 1 : -1;
+    return [{ side, level: (side > 0 ? high : low) + wanted[1], cost: 0, offset: wanted[1] }];
+  }
+  return Array.from({ length: MOST_ROWS }, (_, row) => row).flatMap((row) =>
+    ([1, -1] as const).map((side): Row => {
+      const distance = FIRST_ROW_MM + row * ROW_MM;
+      // Extension lines that run across the part are worth avoiding.
+      const reach = [a, b].reduce((sum, end) => sum + (side > 0 ? high - end.high : end.low - low), 0);
+      const level = side > 0 ? high + distance : low - distance;
+      return { side, level, cost: 2.2 * row + 0.12 * reach, offset: side * distance };
+    }),
+  );
+}
+
+function candidateOf({ id, angle, text }: Linear, fit: Fit, { side, level, cost, offset }: Row, start: number) {
+  const { a, b, textWidth: width, arrowsOutside, textInside, tail } = fit;
+  const at = back([start, level + 1], angle);
+  const lineFrom = textInside ? a.at - tail : Math.min(a.at - tail, start);
+  const lineTo = textInside ? b.at + tail : Math.max(b.at + tail, start + width);
+  const extension = (end: PaperEnd) => ({
+    from: back([end.at, side > 0 ? end.high + GAP_MM : end.low - GAP_MM], angle),
+    to: back([end.at, level + side * BEYOND_MM], angle),
+    role: 'extension' as const,
+  });
+  const strokes = [
+    extension(a),
+    extension(b),
+    { from: back([lineFrom, level], angle), to: back([lineTo, level], angle), role: 'dimension' as const },
+  ];
+  const own = { checkId: id };
+  const arrow = (x: number, forward: boolean): SheetEntity => ({
+    kind: 'arrow',
+    tip: back([x, level], angle),
+    angle: angle + (forward ? 0 : Math.PI),
+    ...own,
+  });
+  return {
+    cost,
+    texts: [textBox(at, width, LETTER_MM, angle)],
+    strokes,
+    offset,
+    draw: (): readonly SheetEntity[] => [
+      ...strokes.map((stroke) => lineOf(stroke, own)),
+      arrow(a.at, arrowsOutside),
+      arrow(b.at, !arrowsOutside),
+      { kind: 'text', text, at, heightMm: LETTER_MM, anchor: 'start', ...(angle === 0 ? {} : { angle }), ...own },
+    ],
+  };
+}
+
+/** Places of a straight dimension: rows above and below the view, the text inside or beside; `wanted` as asked by hand. */
+export function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | undefined): Candidate[] {
+  const fit = fitOf(dimension, view.scale);
+  if (fit === null) return [];
+  const starts = startsOf(fit);
+  const base = starts[0]?.[0] ?? fit.middle;
+  const asked: readonly Start[] = wanted === undefined ? starts : [[base + wanted[0], 0]];
+  return rowsOf(fit, extentAcross(view, dimension.angle), wanted).flatMap((row) =>
+    asked.map(([start, startCost]): Candidate => {
+      const { cost, offset, ...rest } = candidateOf(dimension, fit, row, start);
+      return { ...rest, own: cost + startCost, offset: [start - base, offset] };
+    }),
+  );
+}

@@ -1,0 +1,120 @@
+/** What the database holds of attempts, read in the shapes that the other files of this folder need. */
+import { type AttemptState } from '#api';
+import { SELECT_ASSIGNMENT, SELECT_ATTEMPT_ROWS, type AssignmentRow, type StoredAttemptRow } from '#server/assignment';
+import type { Db } from '#server/db';
+import { JOIN_PART } from '#server/jobs';
+
+/** One attempt with its report. */
+export interface AttemptRecord {
+  readonly id: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly student: string;
+  readonly state: AttemptState;
+  readonly number: number | null;
+  readonly stage: number;
+  readonly fileName: string;
+  readonly fileSizeBytes: number;
+  readonly fileSha256: string;
+  readonly handedInAt: string;
+  readonly typedJson: string;
+  readonly buildLog: string;
+  readonly refusalCode: string | null;
+  readonly refusalMessage: string | null;
+  readonly reportJson: string | null;
+  readonly program: string | null;
+  readonly modelSha256: string | null;
+  readonly overlaySha256: string | null;
+  readonly gradedAt: string | null;
+  readonly durationMs: number | null;
+}
+
+/** An attempt to store; typed numbers are JSON, the list of build steps is text. */
+export interface NewAttempt {
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly stage: number;
+  readonly fileSha256: string;
+  readonly fileName: string;
+  readonly fileSizeBytes: number;
+  readonly fileUnit: string | null;
+  readonly typedJson: string;
+  readonly buildLog: string;
+  readonly handedInAt: string;
+}
+
+export interface AttemptStore {
+  /** The assignments of the sections that a student is enrolled in, by due time. */
+  workOf(studentId: number): AssignmentRow[];
+  /** One of them, or null where the student is not enrolled. */
+  work(studentId: number, assignmentId: number): AssignmentRow | null;
+  assignment(assignmentId: number): AssignmentRow | null;
+  attempt(attemptId: number): AttemptRecord | null;
+  /** The attempts of a student, the newest first. */
+  attemptsOf(assignmentId: number, studentId: number): StoredAttemptRow[];
+  /** How many attempts count as used: all that were not refused. */
+  used(assignmentId: number, studentId: number, stage: number): number;
+  gradedStages(assignmentId: number, studentId: number): ReadonlySet<number>;
+  /** Hash of the reference that an attempt was measured against. */
+  referenceOf(attemptId: number): string | null;
+  /** From student to student: of each, the newest attempt of each stage that was graded. */
+  reviewOrder(assignmentId: number): { id: number; studentId: number; stage: number }[];
+  /** Stores an attempt as waiting and gives its id. */
+  add(attempt: NewAttempt): number;
+}
+
+const ENROLLED = 'JOIN enrollments ON enrollments.section_id = sections.id WHERE enrollments.user_id = ?';
+
+export function createAttemptStore(db: Db): AttemptStore {
+  const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} ORDER BY assignments.due_at`);
+  const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} AND assignments.id = ?`);
+  const assignment = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} WHERE assignments.id = ?`);
+  const used = db.prepare<[number, number, number], { count: number }>(
+    "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state <> 'refused'",
+  );
+  const gradedStages = db.prepare<[number, number], { stage: number }>(
+    "SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND state = 'graded' ORDER BY stage",
+  );
+  const own = db.prepare<[number, number], StoredAttemptRow>(
+    `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
+  );
+  const insert = db.prepare<NewAttempt>(
+    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, handed_in_at, state)
+     VALUES (@assignmentId, @studentId, @stage, @fileSha256, @fileName, @fileSizeBytes, @fileUnit, @typedJson, @buildLog, @handedInAt, 'waiting')`,
+  );
+  const find = db.prepare<[number], AttemptRecord>(
+    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
+            file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
+            handed_in_at AS handedInAt, typed_json AS typedJson, build_log AS buildLog, refusal_code AS refusalCode,
+            refusal_message AS refusalMessage, report_json AS reportJson, program, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,
+            graded_at AS gradedAt, duration_ms AS durationMs,
+            CASE WHEN state = 'refused' THEN NULL ELSE (SELECT count(*) FROM attempts AS earlier
+              WHERE earlier.assignment_id = attempts.assignment_id AND earlier.student_id = attempts.student_id
+                AND earlier.stage = attempts.stage AND earlier.state <> 'refused' AND earlier.id <= attempts.id) END AS number
+     FROM attempts JOIN users ON users.id = attempts.student_id LEFT JOIN reports ON reports.attempt_id = attempts.id
+     WHERE attempts.id = ?`,
+  );
+  const referenceOf = db.prepare<[number], { sha256: string }>(
+    `SELECT coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS sha256
+     FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id ${JOIN_PART} WHERE attempts.id = ?`,
+  );
+  const reviewOrder = db.prepare<[number], { id: number; studentId: number; stage: number }>(
+    `SELECT max(attempts.id) AS id, student_id AS studentId, stage FROM attempts JOIN users ON users.id = student_id
+     WHERE assignment_id = ? AND state = 'graded' GROUP BY student_id, stage ORDER BY users.name, stage`,
+  );
+
+  return {
+    workOf: (studentId) => workList.all(studentId),
+    work: (studentId, assignmentId) => work.get(studentId, assignmentId) ?? null,
+    assignment: (assignmentId) => assignment.get(assignmentId) ?? null,
+    attempt: (attemptId) => find.get(attemptId) ?? null,
+    attemptsOf: (assignmentId, studentId) => own.all(assignmentId, studentId),
+    used: (assignmentId, studentId, stage) => used.get(assignmentId, studentId, stage)?.count ?? 0,
+    gradedStages: (assignmentId, studentId) =>
+      new Set(gradedStages.all(assignmentId, studentId).map(({ stage }) => stage)),
+    referenceOf: (attemptId) => referenceOf.get(attemptId)?.sha256 ?? null,
+    reviewOrder: (assignmentId) => reviewOrder.all(assignmentId),
+    add: (attempt) => Number(insert.run(attempt).lastInsertRowid),
+  };
+}

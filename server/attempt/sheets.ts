@@ -1,0 +1,94 @@
+/** The drawings of an assignment: which of them a student has, and what their title blocks say. */
+import type { User } from '#api';
+import type { SheetFields } from '#core/sheet';
+import { documentOf, type AssignmentRow, type VariantStore } from '#server/assignment';
+import type { Db } from '#server/db';
+
+import type { Access } from './access.ts';
+import type { AttemptStore } from './rows.ts';
+import { openStage, stageTitle } from './stages.ts';
+
+/** A stored drawing, and what its title block says. */
+export interface StudentSheet {
+  readonly sha256: string;
+  readonly number: string;
+  readonly fields: SheetFields;
+}
+
+export interface Sheets {
+  /** The drawing of a student in one stage of the work, the last open one where none is asked for. */
+  sheetOf(assignmentId: number, studentId: number, stage?: number): StudentSheet | null;
+  /** The sheet that an attempt was made from, for whoever may see the attempt. */
+  sheetOfAttempt(attemptId: number, user: User): StudentSheet | null;
+  /** The sheets of all students of an assignment, for whoever teaches it. */
+  printPack(
+    assignmentId: number,
+    user: User,
+  ): { readonly name: string; readonly sheets: readonly StudentSheet[] } | null;
+}
+
+export interface SheetsParts {
+  readonly db: Db;
+  readonly store: AttemptStore;
+  readonly access: Access;
+  readonly variants: VariantStore;
+}
+
+export function createSheets({ db, store, access, variants }: SheetsParts): Sheets {
+  const partSheet = db.prepare<[number, number, number], { sha256: string }>(
+    `SELECT revision_parts.sheet_sha256 AS sha256 FROM revision_parts
+     JOIN assignments ON assignments.revision_id = revision_parts.revision_id
+     WHERE assignments.id = ? AND revision_parts.variant = ? AND revision_parts.stage = ?`,
+  );
+  const sectionStudents = db.prepare<[number], { id: number; name: string }>(
+    `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
+     WHERE enrollments.section_id = ? ORDER BY users.name`,
+  );
+
+  function sheetFor(row: AssignmentRow, studentId: number, stage: number): StudentSheet | null {
+    const place = variants.of(row.id, studentId);
+    const sha256 = place === null && stage === 1 ? row.sheetSha256 : partSheet.get(row.id, place ?? -1, stage)?.sha256;
+    if (sha256 === undefined) return null;
+    const document = documentOf(row);
+    const variant = place === null ? undefined : document.variants[place]?.name;
+    const fields = {
+      course: row.course,
+      revision: String(row.revision),
+      date: row.opensAt.slice(0, 10),
+      variant: [variant, stage > 1 ? stageTitle(document, stage) : null]
+        .filter((part) => typeof part === 'string')
+        .join(', '),
+    };
+    return { sha256, number: row.exerciseNumber, fields };
+  }
+
+  const withStudent = (sheet: StudentSheet | null, student: string): StudentSheet | null =>
+    sheet && { ...sheet, fields: { ...sheet.fields, student } };
+
+  return {
+    sheetOf(assignmentId, studentId, asked) {
+      const row = store.work(studentId, assignmentId);
+      if (row === null || !access.isOpenYet(row)) return null;
+      const open = openStage(store, row, studentId, asked);
+      return open && sheetFor(row, studentId, open.stage);
+    },
+
+    sheetOfAttempt(attemptId, user) {
+      const record = access.visible(attemptId, user);
+      const row = record && store.assignment(record.assignmentId);
+      return record && row && withStudent(sheetFor(row, record.studentId, record.stage), record.student);
+    },
+
+    printPack(assignmentId, user) {
+      const row = store.assignment(assignmentId);
+      if (row === null || !access.teaches(assignmentId, user)) return null;
+      return {
+        name: `${row.exerciseNumber} ${row.section}`,
+        sheets: sectionStudents
+          .all(row.sectionId)
+          .map(({ id, name }) => withStudent(sheetFor(row, id, 1), name))
+          .filter((sheet) => sheet !== null),
+      };
+    },
+  };
+}

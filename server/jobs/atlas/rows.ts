@@ -1,0 +1,162 @@
+/** What the database holds of atlases. */
+import type { Db } from '#server/db';
+
+import { JOIN_ATLAS, JOIN_PART } from '../part.ts';
+
+/** Where an atlas stands. */
+export interface AtlasState {
+  readonly state: 'none' | 'waiting' | 'running' | 'done' | 'failed';
+  /** Mistakes that were built, of how many. */
+  readonly done: number;
+  readonly total: number;
+  readonly atlasSha256: string | null;
+  /** Checks that the plan lacks. */
+  readonly proposalsJson: string;
+}
+
+/** A part of a revision: one variant of one stage. */
+export interface PartKey {
+  readonly revisionId: number;
+  /** Place in the list of variants, -1 for the part as drawn. */
+  readonly variant: number;
+  /** From 1. */
+  readonly stage: number;
+}
+
+/** An atlas to make, with the document and the reference that it is made of. */
+export interface AtlasRow extends PartKey {
+  readonly inputs: string;
+  readonly documentJson: string;
+  readonly referenceSha256: string;
+}
+
+/** An attempt whose atlas is made, and that nobody looked up in it for several mistakes together. */
+export interface UndiagnosedRow {
+  readonly attemptId: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly courseId: number;
+  readonly measurementJson: string;
+  readonly reportJson: string;
+  readonly documentJson: string;
+  readonly variant: number;
+  readonly stage: number;
+  readonly referenceSha256: string;
+  readonly atlasSha256: string;
+}
+
+export interface AtlasStore {
+  documentOf(revisionId: number): string | null;
+  /** Revisions without an atlas that are issued, or are the newest of their exercise. */
+  unplanned(): readonly number[];
+  planned(): readonly number[];
+  /** Hash of the inputs that an atlas was made of, or null where there is none. */
+  inputsOf(part: PartKey): string | null;
+  /** Plans an atlas; nothing happens where there is one. */
+  add(part: PartKey, inputs: string): void;
+  /** An atlas waits again, for other inputs. */
+  reset(part: PartKey, inputs: string): void;
+  /** The atlas to make next: of parts that somebody may hand in first, of variants of what is not issued last. */
+  next(): AtlasRow | null;
+  one(part: PartKey): AtlasRow | null;
+  stateOf(part: PartKey): AtlasState | null;
+  /** A finished atlas of the same inputs. */
+  known(inputs: string): { sha256: string; total: number; proposalsJson: string } | null;
+  setState(part: PartKey, state: AtlasState['state'], progress: { done: number; total: number }): void;
+  setDone(part: PartKey, made: { sha256: string; total: number; proposalsJson: string }): void;
+  undiagnosed(): UndiagnosedRow | null;
+  setDiagnosis(attemptId: number, diagnosisJson: string): void;
+}
+
+export function createAtlasStore(db: Db): AtlasStore {
+  const revision = db.prepare<[number], { documentJson: string }>(
+    'SELECT document_json AS documentJson FROM exercise_revisions WHERE id = ?',
+  );
+  const unplanned = db.prepare<[], { id: number }>(
+    `SELECT exercise_revisions.id FROM exercise_revisions
+     WHERE NOT EXISTS (SELECT 1 FROM atlases WHERE revision_id = exercise_revisions.id)
+       AND (EXISTS (SELECT 1 FROM assignments WHERE revision_id = exercise_revisions.id)
+         OR number = (SELECT max(number) FROM exercise_revisions AS other WHERE other.exercise_id = exercise_revisions.exercise_id))
+     ORDER BY id`,
+  );
+  const planned = db.prepare<[], { id: number }>('SELECT DISTINCT revision_id AS id FROM atlases ORDER BY revision_id');
+  const inputsStored = db.prepare<[number, number, number], { inputs: string }>(
+    'SELECT inputs_sha256 AS inputs FROM atlases WHERE revision_id = ? AND variant = ? AND stage = ?',
+  );
+  const makeAnew = db.prepare<[string, number, number, number]>(
+    `UPDATE atlases SET inputs_sha256 = ?, state = 'waiting', done = 0, total = 0, atlas_sha256 = NULL, proposals_json = '[]'
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
+  const insert = db.prepare<[number, number, number, string]>(
+    `INSERT INTO atlases (revision_id, variant, stage, inputs_sha256, state) VALUES (?, ?, ?, ?, 'waiting')
+     ON CONFLICT DO NOTHING`,
+  );
+  const PART = `SELECT atlases.revision_id AS revisionId, atlases.variant, atlases.stage, inputs_sha256 AS inputs,
+       document_json AS documentJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+     FROM atlases JOIN exercise_revisions ON exercise_revisions.id = atlases.revision_id
+     LEFT JOIN revision_parts ON revision_parts.revision_id = atlases.revision_id
+      AND revision_parts.variant = atlases.variant AND revision_parts.stage = atlases.stage`;
+  const next = db.prepare<[], AtlasRow>(
+    `${PART} WHERE atlases.state = 'waiting'
+       AND (atlases.variant < 0
+         OR EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id)
+         OR exercise_revisions.number = (SELECT max(number) FROM exercise_revisions AS other WHERE other.exercise_id = exercise_revisions.exercise_id))
+     ORDER BY EXISTS (SELECT 1 FROM assignments WHERE assignments.revision_id = atlases.revision_id) DESC,
+       atlases.variant >= 0, atlases.revision_id DESC, atlases.variant, atlases.stage LIMIT 1`,
+  );
+  const one = db.prepare<[number, number, number], AtlasRow>(
+    `${PART} WHERE atlases.revision_id = ? AND atlases.variant = ? AND atlases.stage = ?`,
+  );
+  const state = db.prepare<[number, number, number], AtlasState>(
+    `SELECT state, done, total, atlas_sha256 AS atlasSha256, proposals_json AS proposalsJson FROM atlases
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
+  const known = db.prepare<[string], { sha256: string; total: number; proposalsJson: string }>(
+    "SELECT atlas_sha256 AS sha256, total, proposals_json AS proposalsJson FROM atlases WHERE inputs_sha256 = ? AND state = 'done' LIMIT 1",
+  );
+  const setState = db.prepare<[string, number, number, number, number, number]>(
+    `UPDATE atlases SET state = ?, done = ?, total = ?, atlas_sha256 = NULL
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
+  const setDone = db.prepare<[number, number, string, string, number, number, number]>(
+    `UPDATE atlases SET state = 'done', done = ?, total = ?, atlas_sha256 = ?, proposals_json = ?
+     WHERE revision_id = ? AND variant = ? AND stage = ?`,
+  );
+  const undiagnosed = db.prepare<[], UndiagnosedRow>(
+    `SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
+            exercises.course_id AS courseId, measurement_json AS measurementJson, report_json AS reportJson,
+            document_json AS documentJson, atlases.variant, atlases.stage, atlas_sha256 AS atlasSha256,
+            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+     FROM reports JOIN attempts ON attempts.id = reports.attempt_id
+     JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_PART}
+     ${JOIN_ATLAS}
+     WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND atlases.state = 'done'
+     ORDER BY attempts.id LIMIT 1`,
+  );
+  const setDiagnosis = db.prepare<[string, number]>('UPDATE reports SET diagnosis_json = ? WHERE attempt_id = ?');
+
+  // What was being made when the last process ended is begun anew.
+  db.prepare("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'").run();
+
+  return {
+    documentOf: (revisionId) => revision.get(revisionId)?.documentJson ?? null,
+    unplanned: () => unplanned.all().map(({ id }) => id),
+    planned: () => planned.all().map(({ id }) => id),
+    inputsOf: ({ revisionId, variant, stage }) => inputsStored.get(revisionId, variant, stage)?.inputs ?? null,
+    add: ({ revisionId, variant, stage }, inputs) => insert.run(revisionId, variant, stage, inputs),
+    reset: ({ revisionId, variant, stage }, inputs) => makeAnew.run(inputs, revisionId, variant, stage),
+    next: () => next.get() ?? null,
+    one: ({ revisionId, variant, stage }) => one.get(revisionId, variant, stage) ?? null,
+    stateOf: ({ revisionId, variant, stage }) => state.get(revisionId, variant, stage) ?? null,
+    known: (inputs) => known.get(inputs) ?? null,
+    setState: ({ revisionId, variant, stage }, name, { done, total }) =>
+      setState.run(name, done, total, revisionId, variant, stage),
+    setDone: ({ revisionId, variant, stage }, { sha256, total, proposalsJson }) =>
+      setDone.run(total, total, sha256, proposalsJson, revisionId, variant, stage),
+    undiagnosed: () => undiagnosed.get() ?? null,
+    setDiagnosis: (attemptId, diagnosisJson) => setDiagnosis.run(diagnosisJson, attemptId),
+  };
+}
