@@ -12,6 +12,9 @@ export default defineConfig({
       'print/**/*.test.ts',
     ],
     pool: 'forks',
+    maxWorkers: '100%',
+    // Files of one worker share what they load: the geometry kernel above all.
+    isolate: false,
     testTimeout: 180_000,
     hookTimeout: 180_000,
   },

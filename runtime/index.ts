@@ -79,8 +79,14 @@ export async function startKernel(module: WebAssembly.Module): Promise<Kernel> {
   return createKernel(oc);
 }
 
+/** The compiled kernel of this process: a second kernel starts in milliseconds. */
+let compiled: Promise<WebAssembly.Module> | undefined;
+
 /** Compiles and starts a kernel for a process that needs just one. */
-export const loadKernel = async (): Promise<Kernel> => startKernel(await compileKernel());
+export const loadKernel = async (): Promise<Kernel> => {
+  compiled ??= compileKernel();
+  return startKernel(await compiled);
+};
 
 /** Loads the mesh library that compares solids. */
 export async function loadOverlayer(): Promise<Overlayer> {

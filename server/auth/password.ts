@@ -14,11 +14,14 @@ function derive(password: string, salt: Buffer, { N, r, p }: { N: number; r: num
   });
 }
 
-/** Memory-hard hash with its salt and cost, as one string. */
-export async function hashPassword(password: string): Promise<string> {
+/** Memory-hard hash with its salt and cost, as one string. Only tests ask for another cost. */
+export async function hashPassword(
+  password: string,
+  cost: Readonly<Record<'N' | 'r' | 'p', number>> = COST,
+): Promise<string> {
   const salt = randomBytes(16);
-  const key = await derive(password, salt, COST);
-  return ['scrypt', COST.N, COST.r, COST.p, salt.toString('base64'), key.toString('base64')].join('$');
+  const key = await derive(password, salt, cost);
+  return ['scrypt', cost.N, cost.r, cost.p, salt.toString('base64'), key.toString('base64')].join('$');
 }
 
 /** Whether the password belongs to the hash. A hash that cannot be read matches nothing. */
