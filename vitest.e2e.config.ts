@@ -4,7 +4,7 @@ export default defineConfig({
   test: {
     include: ['e2e/**/*.test.ts'],
     pool: 'forks',
-    fileParallelism: false,
+    maxWorkers: 2,
     globalSetup: ['e2e/setup.ts'],
     testTimeout: 400_000,
     hookTimeout: 400_000,

@@ -2,13 +2,14 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 
 import { By, type WebDriver } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -17,7 +18,7 @@ let page: Page;
 keepFailures(() => page);
 beforeAll(async () => {
   driver = await openBrowser();
-  page = new Page(driver, inject('baseUrl'));
+  page = new Page(driver, ownServer());
 });
 afterAll(() => driver.quit());
 
@@ -82,7 +83,7 @@ describe('no faults of accessibility, in light and dark, on', () => {
 it('a student’s pages fit a phone', async () => {
   const phone = await openBrowser({ width: 390, height: 844 });
   try {
-    const small = new Page(phone, inject('baseUrl'));
+    const small = new Page(phone, ownServer());
     await small.signIn('bettina', STUDENT_PASSWORD);
     for (const path of ['/my', '/my/2', '/my/attempts/2']) {
       await small.open(path);

@@ -11,6 +11,8 @@ import { blankExercise, type Exercise } from '#core/exercise';
 import { cleatPlateExercise } from '#demo/exercises';
 import { startPool } from '#server/jobs';
 
+import { exerciseOf } from '../core/exercise/testing.ts';
+
 import { model, textFile } from './models.ts';
 
 const kept = mkdtempSync(path.join(tmpdir(), 'zorvet-cache-'));
@@ -172,15 +174,41 @@ describe('the pool of kernel workers', () => {
 });
 
 describe('zorvet explain', () => {
-  const explain = (...numbers: string[]) => run('explain', 'demo/exercises/cleat-plate.json', ...numbers, '--json');
-  // 120 x 64 x 10, corners of 8, four holes of 9, two slots of 30 x 12.
-  const plate = (bolt: number) =>
-    10 * (120 * 64 - (4 - Math.PI) * 8 ** 2 - Math.PI * bolt ** 2 - 2 * (18 * 12 + Math.PI * 6 ** 2));
+  const size = { tolerance: '0.05', weight: 1 };
+  const drilled = exerciseOf({
+    steps: [
+      {
+        id: 'plate',
+        op: 'extrude',
+        mode: 'add',
+        plane: { base: 'XY' },
+        outlines: [{ shape: 'rectangle', center: ['0', '0'], width: '60', height: '30' }],
+        extent: { kind: 'depth', depth: '10' },
+      },
+      {
+        id: 'bore',
+        op: 'hole',
+        plane: { surface: 'plate.end' },
+        at: { kind: 'points', points: [['0', '0']] },
+        diameter: '8',
+        depth: { kind: 'through' },
+      },
+    ],
+    checks: [
+      { ...size, kind: 'overall-size', id: 'length', label: 'Length', axis: 'x', nominal: '60' },
+      { ...size, kind: 'diameter', id: 'bore', label: 'Bore', of: ['bore.wall'], nominal: '8' },
+      { kind: 'volume', id: 'volume', label: 'Volume', weight: 1, tolerancePercent: 0.1 },
+    ],
+  });
+  const file = textFile('drilled.json', JSON.stringify(drilled));
+  const explain = (...numbers: string[]) => run('explain', file, ...numbers, '--json');
+  /** 60 x 30 x 10 with a bore through it. */
+  const volumeMm3 = (boreMm: number) => 10 * (60 * 30 - (Math.PI / 4) * boreMm ** 2);
 
   it('names the mistake that gives a volume, and knows the right one', () => {
-    const found = explain('--volume', plate(4.5).toFixed(1)).json();
+    const found = explain('--volume', volumeMm3(4).toFixed(1)).json();
     expect(found).toMatchObject({ right: false, causes: [{ kind: 'radius-for-diameter' }] });
-    expect(explain('--volume', plate(9).toFixed(1)).json()).toMatchObject({ right: true });
+    expect(explain('--volume', volumeMm3(8).toFixed(1)).json()).toMatchObject({ right: true });
   });
 
   it.each([

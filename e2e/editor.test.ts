@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 import { writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
@@ -14,6 +14,7 @@ import { packExercise, unpackExercise } from '#server/exercise';
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
 
 /** A box in millimeters, two triangles a side. */
 function trianglesOfBox(x: number, y: number, z: number) {
@@ -31,7 +32,7 @@ const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-editor-'));
 
 beforeAll(async () => {
   driver = await openBrowser();
-  page = new Page(driver, inject('baseUrl'));
+  page = new Page(driver, ownServer());
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
 });
 afterAll(async () => {

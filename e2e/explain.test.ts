@@ -1,18 +1,19 @@
 import { By, type WebDriver } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 import { INSTRUCTOR } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
 
 let driver: WebDriver;
 let page: Page;
 keepFailures(() => page);
 beforeAll(async () => {
   driver = await openBrowser();
-  page = new Page(driver, inject('baseUrl'));
+  page = new Page(driver, ownServer());
   await page.open('/');
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
   await page.find(By.css('[data-testid="needs"]'));

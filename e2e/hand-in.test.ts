@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 
 import { PNG } from 'pngjs';
 import { By, logging, type WebDriver, type WebElement } from 'selenium-webdriver';
-import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 
 import { TYPED_LABELS, type TypedInput } from '#core/grade';
 import { unwrap } from '#core/problem';
@@ -15,6 +15,7 @@ import { openBrowser } from './browser.ts';
 import { model, stlInInches, textFile } from './models.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
 
 let driver: WebDriver;
 let page: Page;
@@ -22,7 +23,7 @@ keepFailures(() => page);
 
 beforeAll(async () => {
   driver = await openBrowser();
-  page = new Page(driver, inject('baseUrl'));
+  page = new Page(driver, ownServer());
 });
 afterAll(() => driver.quit());
 afterEach(async () => {
@@ -261,7 +262,7 @@ describe('the instructor', () => {
 
     const other = await openBrowser();
     try {
-      const student = new Page(other, inject('baseUrl'));
+      const student = new Page(other, ownServer());
       await student.signIn('ivo', STUDENT_PASSWORD);
       await student.follow('Gudgeon bracket');
       const wrong = await model(

@@ -54,7 +54,7 @@ export class Page {
   }
 
   async text(): Promise<string> {
-    return this.driver.findElement(By.css('body')).getText();
+    return this.driver.executeScript<string>('return document.body.innerText');
   }
 
   /** Waits until the page shows a text. */

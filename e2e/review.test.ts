@@ -1,5 +1,5 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 import { cleatPlateExercise } from '#demo/exercises';
@@ -9,6 +9,7 @@ import { openBrowser } from './browser.ts';
 import { model } from './models.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
 
 let driver: WebDriver;
 let page: Page;
@@ -17,8 +18,8 @@ let other: WebDriver;
 let student: Page;
 beforeAll(async () => {
   [driver, other] = await Promise.all([openBrowser(), openBrowser()]);
-  page = new Page(driver, inject('baseUrl'));
-  student = new Page(other, inject('baseUrl'));
+  page = new Page(driver, ownServer());
+  student = new Page(other, ownServer());
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
 });
 afterAll(async () => {

@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
@@ -8,7 +8,8 @@ import type { TestProject } from 'vitest/node';
 
 declare module 'vitest' {
   export interface ProvidedContext {
-    baseUrl: string;
+    /** Of the server of each worker. */
+    baseUrls: readonly string[];
   }
 }
 
@@ -26,27 +27,43 @@ function portOf(server: ChildProcess): Promise<number> {
   });
 }
 
-/** A fresh demo database and the built server on a free port, for all browser tests. */
+async function stop(server: ChildProcess): Promise<void> {
+  const ended = new Promise((resolve) => server.once('exit', resolve));
+  server.kill('SIGTERM');
+  await ended;
+}
+
+function seededIn(course: string): string {
+  const seeded = spawnSync(process.execPath, ['dist/node/seed.js', '--for-tests'], {
+    env: { ...process.env, ZORVET_DATA: course },
+    encoding: 'utf8',
+  });
+  if (seeded.status !== 0) throw new Error(`the demo database was not made:\n${seeded.stdout}\n${seeded.stderr}`);
+  return course;
+}
+
+/**
+ * A fresh demo course (or that of `ZORVET_COURSE`, a data folder that `seed.js` made), and for each worker a copy of it with the built server on a free port: files that run side by
+ * side do not see each other's changes.
+ */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-e2e-'));
-  const env = {
-    ...process.env,
-    ZORVET_DATA: path.join(folder, 'data'),
-    PORT: '0',
-    LOG_LEVEL: 'info',
-    ZORVET_BACKGROUND: '0',
-  };
-  const seeded = spawnSync(process.execPath, ['dist/node/seed.js'], { env, encoding: 'utf8' });
-  if (seeded.status !== 0) throw new Error(`the demo database was not made:\n${seeded.stdout}\n${seeded.stderr}`);
-  const server = spawn(process.execPath, ['--enable-source-maps', 'dist/node/main.js'], {
-    env,
-    stdio: ['ignore', 'pipe', 'inherit'],
+  const course = process.env['ZORVET_COURSE'] ?? seededIn(path.join(folder, 'course'));
+  const servers = Array.from({ length: project.config.maxWorkers }, (_, worker) => {
+    const data = path.join(folder, `data-${String(worker)}`);
+    cpSync(course, data, { recursive: true });
+    return spawn(process.execPath, ['--enable-source-maps', 'dist/node/main.js'], {
+      env: { ...process.env, ZORVET_DATA: data, PORT: '0', LOG_LEVEL: 'info', ZORVET_BACKGROUND: '0' },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
   });
-  project.provide('baseUrl', `http://127.0.0.1:${String(await portOf(server))}`);
+  const ports = await Promise.all(servers.map(portOf));
+  project.provide(
+    'baseUrls',
+    ports.map((port) => `http://127.0.0.1:${String(port)}`),
+  );
   return async () => {
-    const ended = new Promise((resolve) => server.once('exit', resolve));
-    server.kill('SIGTERM');
-    await ended;
+    await Promise.all(servers.map(stop));
     rmSync(folder, { recursive: true, force: true });
   };
 }

@@ -18,7 +18,8 @@ const FONTS = [
 
 export interface Face {
   readonly name: string;
-  readonly bytes: Buffer;
+  /** The opened font: from bytes, the writer would open it anew for each cell of a table. */
+  readonly font: fontkit.Font;
   readonly has: (codePoint: number) => boolean;
 }
 
@@ -29,7 +30,7 @@ const facesOf = (weight: 400 | 600): readonly Face[] =>
     const font = fontkit.create(bytes);
     if (!('hasGlyphForCodePoint' in font)) return [];
     return [
-      { name: `${family}-${subset}-${String(weight)}`, bytes, has: (code: number) => font.hasGlyphForCodePoint(code) },
+      { name: `${family}-${subset}-${String(weight)}`, font, has: (code: number) => font.hasGlyphForCodePoint(code) },
     ];
   });
 
@@ -37,7 +38,9 @@ let known: Readonly<Record<'plain' | 'bold', readonly Face[]>> | null = null;
 export const faces = (): NonNullable<typeof known> => (known ??= { plain: facesOf(400), bold: facesOf(600) });
 
 export function registerFaces(doc: PDFKit.PDFDocument): void {
-  for (const face of [...faces().plain, ...faces().bold]) doc.registerFont(face.name, face.bytes);
+  // The writer takes an opened font as well, which its types do not say.
+  for (const { name, font } of [...faces().plain, ...faces().bold])
+    doc.registerFont(name, font as unknown as Uint8Array);
 }
 
 /** A text in stretches of one font each; null where no font has the characters. */

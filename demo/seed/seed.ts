@@ -1,4 +1,4 @@
-/** Makes a whole demo database and ends: `node seed.js`. Tests and pictures are made with it. */
+/** Makes a demo database and ends: `node seed.js` a whole one, `node seed.js --for-tests` what the browser tests need. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 
@@ -12,6 +12,9 @@ import { makeCourse } from './course.ts';
 const say = (line: string): void => {
   process.stdout.write(`${line}\n`);
 };
+
+/** Exercises of which the browser tests need more than what is issued anyway. */
+const FOR_TESTS = ['SB-103', 'SB-202'];
 
 const finalFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
 if (existsSync(path.join(finalFolder, 'zorvet.sqlite'))) {
@@ -31,7 +34,12 @@ const started = await startServices({
   web: { webRoot: null, secureCookie: false },
 });
 const bench = openBench(new URL('./bench-worker.js', import.meta.url));
-await makeCourse({ started, model: bench.model, say });
+await makeCourse({
+  started,
+  model: bench.model,
+  say,
+  ...(process.argv.includes('--for-tests') ? { only: FOR_TESTS } : {}),
+});
 await bench.close();
 started.db.pragma('wal_checkpoint(TRUNCATE)');
 await started.close();
