@@ -1,10 +1,11 @@
 /**
  * Makes small changes in the source, one at a time, and runs the tests of the changed folder: a change that no test
- * notices shows what is not asserted. Works in a copy, `.cache/mutate`; the same seed makes the same changes.
+ * notices shows what is not asserted. Works in copies under `.cache/mutate`, one for each worker; the same seed makes the
+ * same changes. A folder with folders in it is changed as a whole.
  *
- *   npm run mutate -- [folder ...] [--each 20] [--seed 1]
+ *   npm run mutate -- [folder ...] [--each 20] [--seed 1] [--workers 2]
  */
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { cpSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
@@ -13,11 +14,15 @@ import ts from 'typescript';
 
 const { values: options, positionals } = parseArgs({
   allowPositionals: true,
-  options: { each: { type: 'string', default: '20' }, seed: { type: 'string', default: '1' } },
+  options: {
+    each: { type: 'string', default: '20' },
+    seed: { type: 'string', default: '1' },
+    workers: { type: 'string', default: '2' },
+  },
 });
 const FOLDERS = ['check', 'grade', 'chain', 'overlay', 'sheet', 'mistake', 'plan'].map((name) => `core/${name}`);
 const folders = positionals.length > 0 ? positionals : FOLDERS;
-const copy = path.resolve('.cache/mutate');
+const copies = Array.from({ length: Number(options.workers) }, (_, i) => path.resolve('.cache/mutate', String(i)));
 const LIMIT_MS = 600_000;
 
 /** Numbers from 0 to 1 that are the same for the same seed (a linear congruential generator). */
@@ -97,55 +102,53 @@ function chosenFrom(list, count, next) {
   );
 }
 
-const passes = (folder) =>
-  spawnSync('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1'], {
-    cwd: copy,
-    timeout: LIMIT_MS,
-    stdio: 'ignore',
-  }).status === 0;
+/** Runs the tests of a folder in a copy; one worker at a time, so that copies run side by side. */
+const passes = (folder, copy) =>
+  new Promise((resolve) => {
+    const tests = spawn('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1', '--maxWorkers', '1'], {
+      cwd: copy,
+      timeout: LIMIT_MS,
+      stdio: 'ignore',
+    });
+    tests.once('exit', (code) => resolve(code === 0));
+  });
 
-rmSync(copy, { recursive: true, force: true });
-mkdirSync(copy, { recursive: true });
-for (const name of [
-  'api',
-  'core',
-  'demo',
-  'docs',
-  'print',
-  'runtime',
-  'server',
-  'web',
-  'package.json',
-  'vitest.config.ts',
-])
-  cpSync(name, path.join(copy, name), { recursive: true });
-for (const name of [
-  'tsconfig.base.json',
-  'tsconfig.core.json',
-  'tsconfig.json',
-  'tsconfig.node.json',
-  'tsconfig.web.json',
-])
-  cpSync(name, path.join(copy, name));
-symlinkSync(path.resolve('node_modules'), path.join(copy, 'node_modules'));
+const COPIED = [
+  ...['api', 'core', 'demo', 'docs', 'print', 'runtime', 'server', 'web'],
+  ...['package.json', 'vitest.config.ts', 'tsconfig.base.json', 'tsconfig.core.json'],
+  ...['tsconfig.json', 'tsconfig.node.json', 'tsconfig.web.json'],
+];
+rmSync('.cache/mutate', { recursive: true, force: true });
+for (const copy of copies) {
+  mkdirSync(copy, { recursive: true });
+  for (const name of COPIED) cpSync(name, path.join(copy, name), { recursive: true });
+  symlinkSync(path.resolve('node_modules'), path.join(copy, 'node_modules'));
+}
 
-const survivors = [];
-console.log('folder           changes  noticed  share');
+const rows = [];
 for (const folder of folders) {
-  if (!passes(folder)) throw new Error(`the tests of ${folder} do not pass as they are`);
+  if (!(await passes(folder, copies[0]))) throw new Error(`the tests of ${folder} do not pass as they are`);
   const next = numbersFrom(Number(options.seed));
   const chosen = chosenFrom(sourcesOf(folder).flatMap(mutantsOf), Number(options.each), next);
+  const waiting = [...chosen];
   let noticed = 0;
-  for (const { file, line, start, end, was, text } of chosen) {
-    const original = readFileSync(file, 'utf8');
-    writeFileSync(path.join(copy, file), original.slice(0, start) + text + original.slice(end));
-    if (passes(folder)) survivors.push(`${file}:${line}  ${was} -> ${text}`);
-    else noticed++;
-    writeFileSync(path.join(copy, file), original);
-  }
-  const share = `${((100 * noticed) / Math.max(1, chosen.length)).toFixed(0)} %`;
-  console.log(
-    `${folder.padEnd(16)} ${String(chosen.length).padStart(7)}  ${String(noticed).padStart(7)}  ${share.padStart(5)}`,
-  );
+  const work = async (copy) => {
+    for (let mutant = waiting.shift(); mutant !== undefined; mutant = waiting.shift()) {
+      const { file, line, start, end, was, text } = mutant;
+      const original = readFileSync(file, 'utf8');
+      writeFileSync(path.join(copy, file), original.slice(0, start) + text + original.slice(end));
+      if (await passes(folder, copy)) console.log(`not noticed: ${file}:${line}  ${was} -> ${text}`);
+      else noticed++;
+      writeFileSync(path.join(copy, file), original);
+    }
+  };
+  await Promise.all(copies.map(work));
+  rows.push({ folder, changes: chosen.length, noticed });
+  console.log(`${folder}: ${String(noticed)} of ${String(chosen.length)} noticed`);
 }
-console.log(survivors.length === 0 ? '\nEvery change was noticed.' : `\nNot noticed:\n${survivors.join('\n')}`);
+
+console.log('\nfolder           changes  noticed  share');
+for (const { folder, changes, noticed } of rows)
+  console.log(
+    `${folder.padEnd(16)} ${String(changes).padStart(7)}  ${String(noticed).padStart(7)}  ${((100 * noticed) / Math.max(1, changes)).toFixed(0).padStart(3)} %`,
+  );

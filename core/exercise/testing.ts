@@ -34,3 +34,43 @@ export const exerciseOf = ({ parameters = [], steps, checks }: Part, change: obj
     recipe: { format: 'zorvet-recipe', version: RECIPE_VERSION, name: 'Test block', unit: 'mm', parameters, steps },
     ...change,
   });
+
+/** A block from the origin, as its first step; sizes are expressions or numbers in the unit of the recipe. */
+export const blockStep = (
+  size: readonly [number | string, number | string, number | string],
+  id = 'block',
+): object => ({
+  id,
+  op: 'extrude',
+  mode: 'add',
+  plane: { base: 'XY' },
+  outlines: [{ shape: 'corner-rectangle', corner: ['0', '0'], width: String(size[0]), height: String(size[1]) }],
+  extent: { kind: 'depth', depth: String(size[2]) },
+});
+
+/** Holes in the upper side of the block; through, unless `change` says how deep. */
+export const holesStep = (
+  id: string,
+  points: readonly (readonly [number | string, number | string])[],
+  diameter: number | string,
+  change: object = {},
+): object => ({
+  id,
+  op: 'hole',
+  plane: { surface: 'block.end' },
+  at: { kind: 'points', points: points.map(([x, y]) => [String(x), String(y)]) },
+  diameter: String(diameter),
+  depth: { kind: 'through' },
+  ...change,
+});
+
+/** A check of a size, tolerance 0.05, weight 1, labelled by its id. */
+export const sizeCheck = (id: string, kind: string, nominal: number | string, rest: object): object => ({
+  id,
+  label: id,
+  kind,
+  nominal: String(nominal),
+  tolerance: '0.05',
+  weight: 1,
+  ...rest,
+});
