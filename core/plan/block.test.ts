@@ -1,0 +1,254 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import type { Check } from '#core/check';
+import type { Kernel } from '#core/kernel';
+import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
+import { unwrap } from '#core/problem';
+import { buildRecipe, type ParameterValues } from '#core/recipe';
+import { loadKernel } from '#runtime';
+
+import { blockStep, exerciseOf, holesStep } from '../exercise/testing.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
+
+interface Letters {
+  readonly parameters?: readonly object[];
+  readonly values?: ParameterValues;
+}
+
+function basisOf(steps: readonly object[], { parameters = [], values = {} }: Letters = {}): PlanBasis {
+  const exercise = exerciseOf({ parameters, steps, checks: [] });
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe, values));
+  const solid = unwrap(kernel.analyze(shape, SOURCE));
+  shape.free();
+  return { exercise, solid, surfaces, scope };
+}
+
+/** The plan as lines: kind, what it is called, nominal; a star where it is checked and not written on the sheet. */
+const lines = (checks: readonly Check[]): string[] =>
+  checks.map(
+    (check) =>
+      `${check.kind} ${check.label}${'nominal' in check ? ` ${check.nominal}` : ''}${'onSheet' in check && check.onSheet === false ? ' *' : ''}`,
+  );
+const planOf = (...args: Parameters<typeof basisOf>): string[] => lines(suggestPlan(basisOf(...args)));
+const BLOCK = blockStep([60, 40, 20]);
+const SIZES = ['overall-size Length 60', 'overall-size Width 40', 'overall-size Height 20'];
+/** Checks of features and of the whole part, which every plan has besides its dimensions. */
+const WHOLE = ['volume', 'area', 'mass', 'center-of-mass', 'single-body', 'unit', 'no-needless-edges'];
+const dimensions = (...args: Parameters<typeof basisOf>): string[] =>
+  planOf(...args).filter((line) => !WHOLE.some((kind) => line.startsWith(kind)) && !SIZES.includes(line));
+const cut = (corner: readonly [string, string], width: string, height: string, depth: string): object => ({
+  id: 'slot',
+  op: 'extrude',
+  mode: 'cut',
+  plane: { surface: 'block.end' },
+  outlines: [{ shape: 'corner-rectangle', corner, width, height }],
+  extent: { kind: 'depth', depth },
+});
+
+describe('a plan for a block of 60 x 40 x 20', () => {
+  it('has its three sizes and what holds of every part, and nothing else', () => {
+    expect(planOf([BLOCK])).toEqual([
+      ...SIZES,
+      'volume Volume',
+      'area Surface area',
+      'mass Mass',
+      'center-of-mass Center of mass',
+      'single-body One closed body',
+      'unit Unit',
+      'no-needless-edges No needless edges',
+    ]);
+  });
+
+  it('places a hole from two sides of the block, and gives its diameter', () => {
+    expect(dimensions([BLOCK, holesStep('bore', [[15, 12]], 8)])).toEqual([
+      'hole-position Bore from Block left along X 15',
+      'hole-position Bore from Block lower along Y 12',
+      'diameter Bore hole diameter 8',
+    ]);
+  });
+
+  it('places two holes that mirror each other by their distance, and what the center line says only checks', () => {
+    const bores = holesStep(
+      'bores',
+      [
+        [10, 20],
+        [50, 20],
+      ],
+      8,
+    );
+    expect(dimensions([BLOCK, bores])).toEqual([
+      'center-distance Bores apart along X 40',
+      'hole-position Bores from Block lower along Y 20 *',
+      'hole-position Bores from Block lower along Y 20 *',
+      'diameter Bores hole diameter 8',
+      'hole-count Number of bores holes 2',
+    ]);
+  });
+
+  it('gives the depths of a blind hole and of its counterbore, each once', () => {
+    const bore = holesStep('bore', [[15, 12]], 8, {
+      depth: { kind: 'blind', depth: '6' },
+      counterbore: { diameter: '12', depth: '2' },
+    });
+    expect(dimensions([BLOCK, bore]).slice(2)).toEqual([
+      'diameter Bore hole diameter 8',
+      'diameter Bore hole diameter 12',
+      'hole-size Bore depth 6',
+      'hole-size Bore counterbore depth 2',
+    ]);
+  });
+
+  it('places holes on a circle by the circle', () => {
+    const points = [
+      [40, 20],
+      [30, 30],
+      [20, 20],
+      [30, 10],
+    ] as const;
+    expect(dimensions([BLOCK, holesStep('bolts', points, 5)])).toEqual([
+      'diameter Bolts hole diameter 5',
+      'bolt-circle Bolts circle 20',
+      'hole-count Number of bolts holes 4',
+    ]);
+  });
+
+  it('places a slot in the middle by its width, and one at the side from the side', () => {
+    // 8 deep in 20: its floor lies 12 up.
+    expect(dimensions([BLOCK, cut(['20', '-1'], '20', '42', '8')])).toEqual([
+      'distance Slot left to Slot right 20',
+      'distance Block start to Slot end 12',
+    ]);
+    expect(dimensions([BLOCK, cut(['5', '-1'], '20', '42', '8')])).toEqual([
+      'distance Block left to Slot left 5',
+      'distance Block left to Slot right 25',
+      'distance Block start to Slot end 12',
+    ]);
+  });
+
+  it('gives chamfers and rounds by their size', () => {
+    const chamfer = { id: 'edge', op: 'chamfer', edges: [{ between: ['block.end', 'block.right'] }], size: '2' };
+    const fillet = { id: 'corner', op: 'fillet', edges: [{ between: ['block.left', 'block.lower'] }], radius: '5' };
+    expect(dimensions([BLOCK, chamfer])).toEqual(['chamfer-size Chamfer on Block right 2']);
+    expect(dimensions([BLOCK, fillet])).toEqual(['radius Corner radius 5']);
+  });
+});
+
+describe('weights', () => {
+  const weightOf = (checks: readonly Check[], ...kinds: readonly string[]): number =>
+    checks.reduce((sum, { kind, weight }) => sum + (kinds.includes(kind) ? weight : 0), 0);
+
+  it('give dimensions 60, features 10, properties 20 and the file 10 of 100', () => {
+    const checks = suggestPlan(
+      basisOf([
+        BLOCK,
+        holesStep(
+          'bores',
+          [
+            [10, 20],
+            [50, 20],
+          ],
+          8,
+        ),
+      ]),
+    );
+    expect(weightOf(checks, 'hole-count')).toBeCloseTo(10, 9);
+    expect(weightOf(checks, 'volume', 'area', 'mass', 'center-of-mass')).toBeCloseTo(20, 9);
+    expect(weightOf(checks, 'single-body', 'unit', 'no-needless-edges')).toBeCloseTo(10, 9);
+    expect(checks.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(100, 9);
+  });
+
+  it('of a group that a part has nothing of go to the others in proportion', () => {
+    // Without features 60, 20 and 10 of 90 are left.
+    const checks = suggestPlan(basisOf([BLOCK]));
+    expect(weightOf(checks, 'overall-size')).toBeCloseTo((60 / 90) * 100, 1);
+    expect(weightOf(checks, 'volume', 'area', 'mass', 'center-of-mass')).toBeCloseTo((20 / 90) * 100, 1);
+    expect(checks.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(100, 1);
+  });
+
+  it('are whole hundredths that differ by one at most within a group', () => {
+    const checks = suggestPlan(basisOf([BLOCK, holesStep('bore', [[15, 12]], 8)]));
+    const sizes = checks.filter(({ kind }) => ['overall-size', 'hole-position', 'diameter'].includes(kind));
+    const hundredths = sizes.map(({ weight }) => weight * 100);
+    for (const one of hundredths) expect(one).toBeCloseTo(Math.round(one), 6);
+    expect(Math.max(...hundredths) - Math.min(...hundredths)).toBeLessThan(1.000001);
+  });
+});
+
+describe('letters in a plan', () => {
+  const parameters = [
+    { name: 'A', value: '60' },
+    { name: 'B', value: '40' },
+    { name: 'D', value: '8' },
+  ];
+  /** A hole half of A along, and 12 from the upper side: at B - 12. */
+  const steps = [
+    blockStep(['A', 'B', 20]),
+    holesStep('bore', [['A/4', 'B - 12']], 'D'),
+    cut(['A/2', '-1'], 'A', '70', '8'),
+  ];
+  const others = (basis: PlanBasis): readonly PlanBasis[] =>
+    slightChanges(basis.exercise.recipe, basis.scope).flatMap(([values]) =>
+      values === undefined ? [] : [basisOf(steps, { parameters, values })],
+    );
+  const nominals = (): ReadonlyMap<string, string> => {
+    const basis = basisOf(steps, { parameters });
+    return new Map(
+      suggestPlan(basis, others(basis)).flatMap((check) =>
+        'nominal' in check ? [[check.label, check.nominal] as const] : [],
+      ),
+    );
+  };
+
+  it('are the nominals of what follows them: a letter, a share of it, a letter less a number', () => {
+    const found = nominals();
+    expect([found.get('Length'), found.get('Width'), found.get('Height')]).toEqual(['A', 'B', '20']);
+    expect(found.get('Bore hole diameter')).toBe('D');
+    expect(found.get('Bore from Block left along X')).toBe('A/4');
+    expect(found.get('Bore from Block lower along Y')).toBe('B - 12');
+    expect(found.get('Block left to Slot left')).toBe('A/2');
+  });
+
+  it('hold for other values of the letters', () => {
+    const basis = basisOf(steps, { parameters });
+    const checks = suggestPlan(basis, others(basis));
+    const other = basisOf(steps, { parameters, values: { A: '72', B: '50', D: '9' } });
+    const states = evaluatePlan({ ...other, exercise: { ...other.exercise, checks: [...checks] } });
+    expect(states.flatMap((state) => (state.kind === 'measured' && !state.passes ? [state.checkId] : []))).toEqual([]);
+    expect(states.find(({ checkId }) => checkId === 'length')).toMatchObject({ nominal: 72, measured: 72 });
+  });
+
+  it('are tried one at a time, each with some values near its own', () => {
+    const basis = basisOf(steps, { parameters });
+    const tries = slightChanges(basis.exercise.recipe, basis.scope);
+    expect(tries).toHaveLength(3);
+    tries.forEach((options, i) => {
+      expect(options.length).toBeGreaterThan(0);
+      for (const values of options) {
+        expect(Object.keys(values)).toEqual([parameters[i]?.name]);
+        const [now, then] = [Number(parameters[i]?.value), Number(Object.values(values)[0])];
+        expect(then).not.toBe(now);
+        expect(Math.abs(then - now)).toBeLessThan(0.5 * now);
+      }
+    });
+  });
+});
+
+describe('tolerances', () => {
+  it('are half of the last decimal that the sheet writes', () => {
+    for (const [decimals, tolerance] of [
+      [0, '0.5'],
+      [1, '0.05'],
+      [3, '0.0005'],
+    ] as const) {
+      const basis = basisOf([BLOCK]);
+      const [length] = suggestPlan({ ...basis, exercise: { ...basis.exercise, decimals } });
+      expect(length && 'tolerance' in length ? length.tolerance : '').toBe(tolerance);
+    }
+  });
+});
