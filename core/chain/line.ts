@@ -22,6 +22,7 @@ export interface Link {
 /** Rounds that cover less of their circle are corners whose place follows from what they are tangent to. */
 const LEAST_COVER = 0.45;
 
+/** Whether two places along an axis are one, mm. */
 export const samePlace = (a: number, b: number): boolean => Math.abs(a - b) < SAME_PLACE_MM;
 
 /** Whether a face forms an end of the part by lying in it, or by touching it along a line. */

@@ -154,6 +154,7 @@ const pointsOf = (numbers: readonly number[]): Vec3[] =>
     numbers[3 * i + 2] ?? 0,
   ]);
 
+/** Whether two unit vectors of measured surfaces are parallel, either way round. */
 export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < FITTED_PARALLEL_SINE;
 
 /** Whether two axes are one line. */

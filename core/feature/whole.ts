@@ -117,6 +117,7 @@ export function isSymmetric(solid: Solid, origin: Vec3, normal: Vec3): boolean {
   });
 }
 
+/** A point mirrored at the plane through `origin` across the unit vector `normal`, mm. */
 export const mirroredPoint = (point: Vec3, origin: Vec3, normal: Vec3): Vec3 =>
   subtract(point, scale(normal, 2 * dot(subtract(point, origin), normal)));
 

@@ -203,6 +203,7 @@ export interface Fit {
   readonly uncertainty: number;
 }
 
+/** The largest distance of the points from a fitted surface, mm; 0 for no points. */
 export const residualOf = (shape: Shape, points: readonly Vec3[]): number =>
   points.reduce((worst, p) => Math.max(worst, Math.abs(distanceTo(shape, p))), 0);
 
@@ -269,6 +270,7 @@ export function refine(shape: Shape, points: readonly Vec3[], sizeMm: number, no
 const squares = (shape: Shape, points: readonly Vec3[]): number =>
   points.reduce((sum, p) => sum + distanceTo(shape, p) ** 2, 0);
 
+/** The mean of points, mm; the origin for no points. */
 export function centroidOf(points: readonly Vec3[]): Vec3 {
   const sum = points.reduce<Vec3>((total, p) => add(total, p), [0, 0, 0]);
   return scale(sum, 1 / Math.max(1, points.length));

@@ -20,6 +20,7 @@ export type Feedback = readonly FeedbackDegree[];
 export const degreeFor = (feedback: Feedback, attemptNumber: number, closed: boolean): FeedbackDegree =>
   (closed ? undefined : feedback[attemptNumber - 1]) ?? feedback.at(-1) ?? 'overlay';
 
+/** Whether a degree of feedback tells at least as much as another. */
 export const tells = (degree: FeedbackDegree, what: FeedbackDegree): boolean =>
   FEEDBACK_DEGREES.indexOf(degree) >= FEEDBACK_DEGREES.indexOf(what);
 

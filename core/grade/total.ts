@@ -17,7 +17,11 @@ export interface Total {
 
 /** Names of the lines that can be overridden: the check, "typed:mass", "rule:1" counted from 1. */
 export type LineId = string;
+
+/** The id of the report line of a typed number. */
 export const typedLineId = (name: TypedLine['name']): LineId => `typed:${name}`;
+
+/** The id of the report line of a build rule, by its place in the list from 0. */
 export const ruleLineId = (place: number): LineId => `rule:${String(place + 1)}`;
 
 const DAY_MS = 86_400_000;

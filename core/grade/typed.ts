@@ -24,6 +24,7 @@ export const TYPED_LABELS: Readonly<Record<TypedValueName, string>> = {
   z: 'Center of mass Z',
 };
 
+/** What a typed number measures: a mass, a volume, or a coordinate of the center of mass. */
 export const quantityOf = (name: TypedValueName): QuantityKind =>
   name === 'mass' ? 'mass' : name === 'volume' ? 'volume' : 'length';
 

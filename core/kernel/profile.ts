@@ -84,9 +84,11 @@ export function arcThrough(from: Vec2, through: Vec2, to: Vec2): Arc | null {
   };
 }
 
+/** A point of a work plane in space; coordinates along its axes, mm. */
 export const pointOn = (plane: WorkPlane, [u, v]: Vec2): Vec3 =>
   add(plane.origin, add(scale(plane.u, u), scale(plane.v, v)));
 
+/** The parallel work plane at a distance along the normal, mm; negative is behind. */
 export const offsetPlane = (plane: WorkPlane, offsetMm: number): WorkPlane => ({
   ...plane,
   origin: add(plane.origin, scale(plane.normal, offsetMm)),

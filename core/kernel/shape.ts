@@ -22,6 +22,7 @@ export class Shape {
   }
 }
 
+/** A point or vector of the kernel as numbers. Does not free it; `take` does. */
 export const toVec = (point: { X(): number; Y(): number; Z(): number }): Vec3 => [point.X(), point.Y(), point.Z()];
 
 /** Reads a point or vector of the kernel and frees it. */

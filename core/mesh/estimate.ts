@@ -27,6 +27,7 @@ function* pointsOf(mesh: Triangles, t: number): Generator<readonly [point: Vec3,
   for (let k = 0; k < 3; k++) yield [scale(add(cornerAt(mesh, t, k), cornerAt(mesh, t, k + 1)), 0.5), 1 / 3];
 }
 
+/** Normal of triangle `t` by its winding, as long as twice its area, mm². */
 export const crossOf = (mesh: Triangles, t: number): Vec3 =>
   cross(subtract(cornerAt(mesh, t, 1), cornerAt(mesh, t, 0)), subtract(cornerAt(mesh, t, 2), cornerAt(mesh, t, 0)));
 
@@ -143,6 +144,7 @@ function rimArea({ mesh, neighbors }: ClosedSurface, regions: readonly Region[])
   return { area, amount };
 }
 
+/** Corner `k` of triangle `t`, counted around: 3 is the first again. mm. */
 export function cornerAt({ positions, indices }: Triangles, t: number, k: number): Vec3 {
   return pointAt(positions, indices[3 * t + (k % 3)] ?? 0);
 }

@@ -6,6 +6,7 @@ import { add, cross, dot, extremes, length, scale, subtract, type Vec3 } from '#
 /** Points that a fit looks at; more make it slower, not better. */
 const FIT_POINTS = 160;
 
+/** At most `most` of the points, evenly spread over the list. */
 export function sample(points: Vec3[], most = FIT_POINTS): Vec3[] {
   if (points.length <= most) return points;
   const step = points.length / most;
@@ -48,6 +49,7 @@ export function rowsOf(
   return rows;
 }
 
+/** The row that lies farthest from the first one. */
 export const farthestRow = (rows: readonly Row[]): Row => {
   const first = rows[0] ?? [0, 0];
   const far = (row: Row): number => Math.hypot(row[0] - first[0], row[1] - first[1]);
@@ -72,6 +74,7 @@ export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row, tolerance:
   };
 }
 
+/** The axis of a fitted cylinder or cone; null for other surfaces. */
 export function axisOfShape(shape: Shape | undefined): Axis | null {
   if (shape?.kind === 'cylinder') return { origin: shape.origin, direction: shape.direction };
   if (shape?.kind === 'cone') return { origin: shape.apex, direction: shape.direction };

@@ -95,6 +95,7 @@ function agrees(mesh: Triangles, u: number, a: number, b: number): boolean {
   return false;
 }
 
+/** What the triangles of one shell enclose, and where it lies. */
 export function shellOf(mesh: Triangles, triangles: readonly number[]): Shell {
   const { positions } = mesh;
   const base = 3 * cornerOf(mesh, triangles[0] ?? 0, 0);

@@ -30,6 +30,7 @@ const listOf = (value: unknown): Node[] =>
 const nodeOf = (value: unknown): Node => (typeof value === 'object' && value !== null ? (value as Node) : {});
 const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
 
+/** Whether bytes begin as a zip archive does (local file header, PK 3). */
 export const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3;
 
 function modelText(bytes: Uint8Array): string {

@@ -141,6 +141,7 @@ export interface Verifier {
   free(): void;
 }
 
+/** A verifier for the mistakes of one part; steps that were built are kept for the next question until it is freed. */
 export function verifier(
   kernel: Kernel,
   document: Exercise,

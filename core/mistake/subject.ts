@@ -107,10 +107,14 @@ export class Subject {
   }
 }
 
+/** What a step is called in a sentence: its label, or its operation and id. */
 export const nameOf = (step: Pick<Step, 'id' | 'label' | 'op'>): string =>
   step.label ?? `${operationName(step.op)} "${step.id}"`;
 
+/** A number to six decimals, as it is written in recipes. */
 export const rounded = (value: number): number => Number(value.toFixed(6));
+
+/** A number as a recipe writes it: six decimals at most, no trailing zeros. */
 export const written = (value: number): string => String(rounded(value));
 
 /** A number with its first two unlike neighboring digits swapped; null where there are none, or a zero would lead. */

@@ -24,15 +24,30 @@ export interface Region {
   readonly holes: readonly Loop[];
 }
 
+/** Sum of two vectors of a plane. */
 export const plus = (a: Vec2, b: Vec2): Vec2 => [a[0] + b[0], a[1] + b[1]];
+
+/** Difference of two vectors of a plane. */
 export const minus = (a: Vec2, b: Vec2): Vec2 => [a[0] - b[0], a[1] - b[1]];
+
+/** A vector of a plane, scaled. */
 export const times = (a: Vec2, factor: number): Vec2 => [a[0] * factor, a[1] * factor];
+
+/** Scalar product of two vectors of a plane. */
 export const dot2 = (a: Vec2, b: Vec2): number => a[0] * b[0] + a[1] * b[1];
+
+/** Cross product of two vectors of a plane: positive where `b` lies counterclockwise of `a`. */
 export const cross2 = (a: Vec2, b: Vec2): number => a[0] * b[1] - a[1] * b[0];
+
+/** Length of a vector of a plane. */
 export const size2 = (a: Vec2): number => Math.hypot(a[0], a[1]);
+
+/** A vector of a plane, of length 1. Undefined for the zero vector. */
 export const unit2 = (a: Vec2): Vec2 => times(a, 1 / size2(a));
 /** A quarter turn counterclockwise. */
 export const leftOf = (a: Vec2): Vec2 => [-a[1], a[0]];
+
+/** The point at a distance and a direction from a center; rad counterclockwise from the first axis. */
 export const polarPoint = (center: Vec2, radius: number, angleRad: number): Vec2 => [
   center[0] + radius * Math.cos(angleRad),
   center[1] + radius * Math.sin(angleRad),
@@ -60,6 +75,7 @@ export function contourOf(loop: Loop): Contour {
   };
 }
 
+/** A region as the kernel takes it: one outer contour and its holes. */
 export const profileOf = ({ outer, holes }: Region): Profile => ({
   outer: contourOf(outer),
   holes: holes.map(contourOf),
@@ -82,6 +98,7 @@ export function loopOf(contour: Contour, roleOf: (element: Element, index: numbe
   });
 }
 
+/** A region with each of its loops changed. */
 export const mapLoops = (region: Region, change: (loop: Loop) => Loop): Region => ({
   outer: change(region.outer),
   holes: region.holes.map(change),

@@ -16,6 +16,7 @@ export interface Values {
   count(expression: string, what: string, limits: { readonly least: number; readonly most: number }): number;
 }
 
+/** Two expressions as a point in mm; `what` names it where they have no value. Throws `ProblemError`. */
 export const pointOf = ([u, v]: readonly [string, string], what: string, values: Values): Vec2 => [
   values.lengthMm(u, what),
   values.lengthMm(v, what),
@@ -44,6 +45,7 @@ function rectangle([u0, v0]: Vec2, width: number, height: number): Loop {
   );
 }
 
+/** A rectangle about its center or from a corner, its sides named lower, right, upper, left. Throws `ProblemError`. */
 export function rectangleLoop(shape: ShapeOf<'rectangle' | 'corner-rectangle'>, values: Values): Loop {
   const width = values.sizeMm(shape.width, 'rectangle width');
   const height = values.sizeMm(shape.height, 'rectangle height');
@@ -54,6 +56,7 @@ export function rectangleLoop(shape: ShapeOf<'rectangle' | 'corner-rectangle'>, 
   return rectangle(corner, width, height);
 }
 
+/** A circle, its wall named "wall". Throws `ProblemError`. */
 export const circleLoop = (shape: ShapeOf<'circle'>, values: Values): Loop => [
   {
     kind: 'circle',
@@ -63,6 +66,10 @@ export const circleLoop = (shape: ShapeOf<'circle'>, values: Values): Loop => [
   },
 ];
 
+/**
+ * A slot with round ends; its length is over all. Throws `ProblemError`, `slot-too-short` where it is not longer than
+ * wide.
+ */
 export function slotLoop(shape: ShapeOf<'slot'>, values: Values): Loop {
   const center = pointOf(shape.center, 'slot center', values);
   const width = values.sizeMm(shape.width, 'slot width');

@@ -25,7 +25,10 @@ export function anchorsOf(solid: Solid, surfaces: NamedSurfaces): readonly Ancho
 export const nameOfFace = (anchors: readonly Anchor[], faceId: number): string | null =>
   anchors.find(({ faceIds }) => faceIds.includes(faceId))?.name ?? null;
 
+/** The flat ones among named surfaces. */
 export const planesOf = (anchors: readonly Anchor[]): readonly Anchor<Plane>[] =>
   anchors.filter((anchor): anchor is Anchor<Plane> => anchor.surface.kind === 'plane');
+
+/** The cylinders among named surfaces. */
 export const cylindersOf = (anchors: readonly Anchor[]): readonly Anchor<Cylinder>[] =>
   anchors.filter((anchor): anchor is Anchor<Cylinder> => anchor.surface.kind === 'cylinder');

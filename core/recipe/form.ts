@@ -46,8 +46,10 @@ export const angle = (path: string, label: string, optional?: string): Field => 
   ...orNothing(optional),
 });
 
+/** A field for a whole number. */
 export const count = (path: string, label: string): Field => ({ kind: 'count', path: [path], label });
 
+/** One way of a field that has several, with the fields that it brings along; `make` gives its first value. */
 export const choice = (value: string, label: string, make: () => unknown, ...fields: Field[]): Choice => ({
   value,
   label,

@@ -1,6 +1,8 @@
 import { RECIPE_VERSION } from './schema.ts';
 
 export type Json = Readonly<Record<string, unknown>>;
+
+/** Whether a parsed JSON value is an object, neither null nor a list. */
 export const isJsonObject = (value: unknown): value is Json =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 

@@ -24,9 +24,13 @@ export function planeAt(origin: Vec3, normal: Vec3): WorkPlane {
 }
 
 const BASE_NORMALS: Readonly<Record<'XY' | 'XZ' | 'YZ', Vec3>> = { XY: [0, 0, 1], XZ: [0, -1, 0], YZ: [1, 0, 0] };
+
+/** A principal plane through the origin. */
 export const basePlane = (name: 'XY' | 'XZ' | 'YZ'): WorkPlane => planeAt(ORIGIN, BASE_NORMALS[name]);
 
 const BASE_AXES: Readonly<Record<'X' | 'Y' | 'Z', Vec3>> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
+
+/** An axis of the part through the origin. */
 export const baseAxis = (name: 'X' | 'Y' | 'Z'): Axis => ({ origin: ORIGIN, direction: BASE_AXES[name] });
 
 /** The work plane on a flat surface; its origin is the foot of the part's origin. */

@@ -42,6 +42,7 @@ export function expressionOf(value: number): string {
 /** A length in the drawing unit. */
 export const lengthIn = (unit: DrawingUnit, lengthMm: number): string => expressionOf(lengthMm / LENGTH_UNITS[unit]);
 
+/** An angle as an expression of a recipe, in degrees. */
 export const degrees = (angleRad: number): string => expressionOf((angleRad * 180) / Math.PI);
 
 /** The place of a point on a plane, in mm. */
@@ -50,6 +51,7 @@ export function onPlane(plane: WorkPlane, point: Vec3): Vec2 {
   return [dot(from, plane.u), dot(from, plane.v)];
 }
 
+/** A point of a plane as two expressions in the unit of the drawing; the point is in mm. */
 export const pointIn = (unit: DrawingUnit, [u, v]: Vec2): readonly [string, string] => [
   lengthIn(unit, u),
   lengthIn(unit, v),

@@ -299,6 +299,8 @@ function joined(pieces: readonly WallPiece[]): readonly WallPiece[] {
 
 /** Steps of round walls have nothing but a diameter that can be another: see `wallCandidates`. */
 const WALL_STEP = 'wall-of-';
+
+/** Whether a step was made of a single round wall. */
 export const isWallStep = ({ id }: Pick<Step, 'id'>): boolean => id.startsWith(WALL_STEP);
 
 /** A thin wall between two flat sides of one outline. */

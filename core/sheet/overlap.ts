@@ -11,6 +11,7 @@ export interface Stroke {
   readonly to: Vec2;
 }
 
+/** The smallest piece of paper around points, mm. */
 export const boxOf = (points: readonly Vec2[]): PaperBox => {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [x, y] of points) {
@@ -22,11 +23,13 @@ export const boxOf = (points: readonly Vec2[]): PaperBox => {
   return { min: [x0, y0], max: [x1, y1] };
 };
 
+/** The smallest piece of paper around two others. */
 export const joined = (a: PaperBox, b: PaperBox): PaperBox => ({
   min: [Math.min(a.min[0], b.min[0]), Math.min(a.min[1], b.min[1])],
   max: [Math.max(a.max[0], b.max[0]), Math.max(a.max[1], b.max[1])],
 });
 
+/** A piece of paper that reaches further to all sides, mm. */
 export const grown = ({ min, max }: PaperBox, by: number): PaperBox => ({
   min: [min[0] - by, min[1] - by],
   max: [max[0] + by, max[1] + by],

@@ -6,6 +6,7 @@ import { LINE_LAYERS, LINE_STYLES, type Sheet, type SheetEntity, type SheetField
 const ARROW_MM = 2.8;
 const INK = '#14181d';
 
+/** A text for XML content and attributes: the five special characters as references. */
 export const escapeXml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${String(c.charCodeAt(0))};`);
 
 const n = (value: number): string => String(Math.round(value * 100) / 100);

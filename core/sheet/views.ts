@@ -21,6 +21,7 @@ export interface ViewAxes {
   readonly up: Vec3;
 }
 
+/** The axes of a view as unit vectors; up is square to the other two. */
 export function axesOf({ toViewer, right }: ViewDirection): ViewAxes {
   const [eye, side] = [normalize(toViewer), normalize(right)];
   return { toViewer: eye, right: side, up: cross(eye, side) };

@@ -6,8 +6,11 @@ import { pointsAlong } from './lines.ts';
 import { turned, type DimensionView, type LeaderTarget, type Leg, type Witness } from './view-dimension.ts';
 import { seen, type ViewAxes } from './views.ts';
 
+/** Whether two vectors are parallel, either way round, whatever their lengths. */
 export const parallel = (a: Vec3, b: Vec3): boolean =>
   length(cross(a, b)) < BUILT_PARALLEL_SINE * length(a) * length(b);
+
+/** Whether two vectors are square to each other, whatever their lengths. */
 export const square = (a: Vec3, b: Vec3): boolean => Math.abs(dot(a, b)) < BUILT_PARALLEL_SINE * length(a) * length(b);
 
 /** A flat face, the axis of a round, or an end of the part, as it is measured to. */
@@ -18,6 +21,7 @@ export interface End {
   readonly outer: boolean;
 }
 
+/** A face as what a dimension is measured to. */
 export const endOf = ({ surface, bounds }: Face): End => ({
   bounds,
   axis: surface.kind === 'cylinder' ? { origin: surface.origin, direction: surface.direction } : null,
@@ -75,6 +79,7 @@ export function hiddenEnds(view: DimensionView, angle: number, ends: readonly Wi
   ).length;
 }
 
+/** Whether a view shows the circle that a leader points at as a visible line. */
 export const circleVisible = ({ lines }: DimensionView, { center, radius }: LeaderTarget): boolean =>
   lines.visible.some(
     (curve) =>
@@ -158,6 +163,7 @@ function extent(point: Vec2, direction: Vec2, bounds: Face['bounds'], axes: View
   return { point, direction: unit, low, high };
 }
 
+/** Where the lines of two traces cross, in view coordinates, mm; null for parallel ones. */
 export function crossing(a: Trace, b: Trace): Vec2 | null {
   const det = a.direction[0] * b.direction[1] - a.direction[1] * b.direction[0];
   if (Math.abs(det) < 1e-6) return null;

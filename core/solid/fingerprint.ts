@@ -78,7 +78,10 @@ function spreadOf([volume = 1, , x = 0, y = 0, z = 0, xx = 0, yy = 0, zz = 0]: F
   return xx + yy + zz - (x * x + y * y + z * z) / volume;
 }
 
+/** Sum of two fingerprints. */
 export const plus = (a: Fingerprint, b: Fingerprint): Fingerprint => a.map((value, i) => value + (b[i] ?? 0));
+
+/** Difference of two fingerprints. */
 export const minus = (a: Fingerprint, b: Fingerprint): Fingerprint => a.map((value, i) => value - (b[i] ?? 0));
 
 /** The largest difference of two fingerprints, as a share of the scales. */

@@ -52,6 +52,10 @@ export function volumeTolerance({ checks }: Exercise): number {
   return shares.length === 0 ? 0.005 : Math.min(...shares);
 }
 
+/**
+ * Whether two volumes lie closer than some tolerances, so that a key of one would pass the other; `tolerance` is a
+ * share.
+ */
 export const tooAlike = (a: number, b: number, tolerance: number): boolean =>
   Math.abs(a - b) <= APART_TOLERANCES * tolerance * Math.max(a, b);
 

@@ -29,6 +29,7 @@ export interface Callout {
   readonly wanted: string | undefined;
 }
 
+/** The unit vector along an axis of the part. */
 export const unitVector = (axis: AxisIndex): Vec3 => [axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0];
 
 /** The views that dimensions are drafted in, and what was drafted so far. */
