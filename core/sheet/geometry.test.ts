@@ -120,7 +120,7 @@ describe('what a detail view shows', () => {
     // A circle of radius 4 about (3, 0) meets that of radius 5 at x = (25 - 16 + 9) / 6 = 3: straight above and below
     // its center, so that the half turn towards the left is inside.
     const curve = { kind: 'arc', center: [3, 0], radius: 4, start: 0, sweep: 2 * Math.PI } as const;
-    const pieces = clip(curve as unknown as Parameters<typeof clippedToCircle>[0]);
+    const pieces = clip(curve);
     const turn = pieces.reduce((sum, piece) => sum + ('sweep' in piece ? piece.sweep : 0), 0);
     expect(turn).toBeCloseTo(Math.PI, 5);
   });

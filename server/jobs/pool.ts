@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { MessageChannel } from 'node:worker_threads';
 
+import pLimit from 'p-limit';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
@@ -13,6 +14,7 @@ import type { AtlasChunk, Gathered, Graded, Outcome, Prepared, Runner } from './
 export interface PoolOptions {
   /** URL of the bundled worker. */
   readonly workerUrl: URL;
+  /** Of one task, from when a worker takes it: what waits for a worker does not grow old. */
   readonly timeLimitMs: number;
   readonly log: Logger;
   readonly threads?: number;
@@ -37,11 +39,12 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
     log.error({ error: String(error) }, 'worker failed');
   });
 
-  async function run<T>(
-    name: string,
-    task: object,
-    transfer: Parameters<typeof pool.run>[1] = {},
-  ): Promise<Outcome<T>> {
+  // As many tasks as there are workers are in the pool; the others wait before it, where their time does not run.
+  const oneOfMany = pLimit(width);
+  const run = <T>(name: string, task: object, transfer: Parameters<typeof pool.run>[1] = {}): Promise<Outcome<T>> =>
+    oneOfMany(() => runNow<T>(name, task, transfer));
+
+  async function runNow<T>(name: string, task: object, transfer: Parameters<typeof pool.run>[1]): Promise<Outcome<T>> {
     const signal = AbortSignal.timeout(timeLimitMs);
     try {
       return (await pool.run(task, { ...transfer, name, signal })) as Outcome<T>;
