@@ -72,18 +72,15 @@ export async function benchAuthor(): Promise<void> {
   const builder = new RecipeBuilder(kernel);
   const start = performance.now();
   const { variants } = unwrap(
-    generateVariants(
-      kernel,
-      builder,
-      pumpCoverExercise,
-      [
+    generateVariants(kernel, builder, pumpCoverExercise, {
+      ranges: [
         { name: 'A', from: 90, to: 160, step: 1 },
         { name: 'B', from: 4, to: 12, step: 0.25 },
         { name: 'C', from: 18, to: 32, step: 0.5 },
       ],
-      VARIANTS,
-      5,
-    ),
+      wanted: VARIANTS,
+      seed: 5,
+    }),
   );
   builder.free();
   printTable(

@@ -38,7 +38,10 @@ export async function benchCore(): Promise<void> {
         'missing and extra material',
         () => unwrap(overlayer.compare(reference.solid, solid, measurement.frame.placement)),
       ],
-      ['whole attempt', () => unwrap(gradeFile(kernel, reference, step, typed, exercise.scoring, { overlayer }))],
+      [
+        'whole attempt',
+        () => unwrap(gradeFile(kernel, reference, { bytes: step, typed, policy: exercise.scoring }, { overlayer })),
+      ],
       ['rebuild of the recipe', () => unwrap(buildRecipe(kernel, exercise.recipe)).shape.free()],
       ['reference and sheet', () => unwrap(prepareExercise(kernel, exercise))],
     ];

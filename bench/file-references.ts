@@ -87,10 +87,15 @@ export async function benchFileReferences(title?: string): Promise<void> {
     const { verify } = verifier(kernel, document, reference, { ground });
     const graded = (bytes: Uint8Array) =>
       unwrap(
-        gradeFile(kernel, reference, bytes, [], document.scoring, {
-          fileName: 'part.step',
-          explain: { atlas, verify },
-        }),
+        gradeFile(
+          kernel,
+          reference,
+          { bytes, policy: document.scoring },
+          {
+            fileName: 'part.step',
+            explain: { atlas, verify },
+          },
+        ),
       );
     const invented = graded(model).diagnosis?.hypotheses.length ?? 0;
     for (const mistake of drawn(exercise)) {

@@ -111,11 +111,16 @@ class Trial {
   }
 
   private grade(bytes: Uint8Array, format: 'step' | 'stl', reference: Reference, explain: Explanation) {
-    return gradeFile(this.kernel, reference, bytes, [], this.exercise.scoring, {
-      fileName: `part.${format}`,
-      explain,
-      ...(format === 'stl' ? { unit: 'mm' as const, overlayer: this.overlayer } : {}),
-    });
+    return gradeFile(
+      this.kernel,
+      reference,
+      { bytes, policy: this.exercise.scoring },
+      {
+        fileName: `part.${format}`,
+        explain,
+        ...(format === 'stl' ? { unit: 'mm' as const, overlayer: this.overlayer } : {}),
+      },
+    );
   }
 
   private look(
@@ -152,11 +157,16 @@ class Trial {
     const { reference } = unwrap(prepareExercise(this.kernel, free));
     for (const { name, fileName, bytes, values } of rightGuises({ kernel: this.kernel }, free)) {
       if (values !== undefined) continue;
-      const graded = gradeFile(this.kernel, reference, bytes(), [], free.scoring, {
-        fileName,
-        explain,
-        overlayer: this.overlayer,
-      });
+      const graded = gradeFile(
+        this.kernel,
+        reference,
+        { bytes: bytes(), policy: free.scoring },
+        {
+          fileName,
+          explain,
+          overlayer: this.overlayer,
+        },
+      );
       const hypotheses = graded.ok ? (graded.value.diagnosis?.hypotheses ?? []) : [];
       this.invented.push({
         exercise: this.exercise.title,

@@ -127,7 +127,7 @@ export async function benchModels(): Promise<void> {
   );
   const heaps: [string, string][] = [];
   for (let i = 1; i <= ATTEMPTS; i++) {
-    unwrap(gradeFile(kernel, reference, step, typed, winchDrumExercise.scoring, { overlayer }));
+    unwrap(gradeFile(kernel, reference, { bytes: step, typed, policy: winchDrumExercise.scoring }, { overlayer }));
     if ([1, 50, 100, 200, 300, 400, ATTEMPTS].includes(i))
       heaps.push([
         String(i),

@@ -18,7 +18,7 @@ export async function benchScore(): Promise<void> {
   const rows = demoExercises.map((exercise) => {
     const { reference } = unwrap(prepareExercise(kernel, exercise));
     const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
-    const grade = () => unwrap(gradeFile(kernel, reference, step, [], exercise.scoring));
+    const grade = () => unwrap(gradeFile(kernel, reference, { bytes: step, policy: exercise.scoring }));
     const stored = JSON.stringify(grade().measurement);
     const policy = {
       ...exercise.scoring,

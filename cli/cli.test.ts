@@ -17,7 +17,9 @@ beforeAll(async () => {
   const kernel = await loadKernel();
   ({ reference } = unwrap(prepareExercise(kernel, gudgeonBracketExercise)));
   const handIn = unwrap(modelLikeStudent(kernel, gudgeonBracketExercise, { kind: 'radius-for-diameter', step: 'pin' }));
-  graded = unwrap(gradeFile(kernel, reference, handIn.step, handIn.typed, gudgeonBracketExercise.scoring));
+  graded = unwrap(
+    gradeFile(kernel, reference, { bytes: handIn.step, typed: handIn.typed, policy: gudgeonBracketExercise.scoring }),
+  );
 });
 
 describe('inspect', () => {

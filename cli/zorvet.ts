@@ -112,14 +112,19 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
   const part = options.explain ? partOn() : null;
   const atlas = part && (await atlasFor(kernel, exercise, reference, part));
   const { report } = unwrap(
-    gradeFile(kernel, reference, bytes, typed, exercise.scoring, {
-      fileName: path.basename(file),
-      unit: options.unit,
-      overlayer: await loadOverlayer(),
-      circumstances: { log },
-      replay: { exercise, values: options.set, stage: Number(options.stage ?? 1) },
-      explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
-    }),
+    gradeFile(
+      kernel,
+      reference,
+      { bytes, typed, policy: exercise.scoring },
+      {
+        fileName: path.basename(file),
+        unit: options.unit,
+        overlayer: await loadOverlayer(),
+        circumstances: { log },
+        replay: { exercise, values: options.set, stage: Number(options.stage ?? 1) },
+        explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
+      },
+    ),
   );
   print(options.json ? JSON.stringify(gradeJson(report, log?.unread)) : gradeText(report, log?.unread));
 }

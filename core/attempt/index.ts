@@ -115,13 +115,19 @@ export function diagnoseReport(
   return diagnose(measurement, atlas, { verify, placeCounts, pieces, failing: wrong.map(({ checkId }) => checkId) });
 }
 
+/** What a student hands in, and how it is scored. */
+export interface HandedIn {
+  readonly bytes: Uint8Array;
+  /** Numbers that were typed beside the file; none where nothing is said. */
+  readonly typed?: readonly TypedInput[];
+  readonly policy: ScoringPolicy;
+}
+
 /** From the bytes of a handed-in file to its report. Refuses with the problems of reading and with `no-solid`. */
 export function gradeFile(
   kernel: Kernel,
   reference: Reference,
-  bytes: Uint8Array,
-  typed: readonly TypedInput[],
-  policy: ScoringPolicy,
+  { bytes, typed = [], policy }: HandedIn,
   { explain, circumstances = {}, replay, ...options }: GradeOptions = {},
 ): Result<GradedFile> {
   return attempt(() => {

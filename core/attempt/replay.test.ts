@@ -78,10 +78,15 @@ describe('a recipe that is handed in', () => {
     const { step } = unwrap(modelLikeStudent(kernel, exercise, { kind: 'none' }));
     const ruling = (log: string) =>
       unwrap(
-        gradeFile(kernel, reference, step, [], exercise.scoring, {
-          circumstances: { log: unwrap(readBuildLog(log)) },
-          replay: { exercise, stage: 1 },
-        }),
+        gradeFile(
+          kernel,
+          reference,
+          { bytes: step, policy: exercise.scoring },
+          {
+            circumstances: { log: unwrap(readBuildLog(log)) },
+            replay: { exercise, stage: 1 },
+          },
+        ),
       ).report.rules[0]?.verdict;
     expect(ruling(JSON.stringify(recipe))).toBe('kept');
     expect(ruling(JSON.stringify(fixed))).toBe('broken');

@@ -26,80 +26,115 @@ export interface Derivation {
   readonly steps: readonly { readonly checkId: string | null; readonly valueMm: number; readonly sign: 1 | -1 }[];
 }
 
+type Chains = ReturnType<typeof chainsOf>;
+
+/** A dimension and the part agree where they differ by less: sheets write no finer. */
+const SAME_NUMBER_MM = 1e-3;
+
 const NAMES = ['X (left to right)', 'Y (front to back)', 'Z (up)'] as const;
 const AXES = [0, 1, 2] as const;
+
+/** What the rules below look at: what the sheet shows, and how numbers and dimensions are called in a sentence. */
+interface Shown {
+  readonly reference: Reference;
+  readonly targets: readonly Target[];
+  readonly size: (mm: number) => string;
+  readonly label: (checkId: string) => string;
+}
 
 /**
  * Looks at the dimensions of a sheet along each axis of the part: places that no dimension reaches, dimensions that say
  * what others say already, sizes that do not fit together, and rounds without size.
  */
 export function analyzeSheet(exercise: Exercise, reference: Reference): readonly ChainFinding[] {
-  const shown = exercise.checks.filter(isOnSheet);
-  const targets = reference.targets.filter(({ checkId }) => shown.some(({ id }) => id === checkId));
+  const checks = exercise.checks.filter(isOnSheet);
+  const targets = reference.targets.filter(({ checkId }) => checks.some(({ id }) => id === checkId));
   const chains = chainsOf(reference, targets);
   // What is said twice is said by dimensions alone; what is not said may be said by a note.
   const symmetric = exercise.notes.some((note) => /symmetr/i.test(note));
   const noted = symmetric ? chainsOf(reference, targets) : chains;
   if (symmetric) for (const chain of noted) chain.mirror();
   const unit = LENGTH_UNITS[reference.unit];
-  const size = (mm: number): string => `${String(Number(formatFixed(mm / unit, 4)))} ${reference.unit}`;
-  const label = (id: string): string => shown.find((check) => check.id === id)?.label ?? id;
-  const findings: ChainFinding[] = [];
+  const shown: Shown = {
+    reference,
+    targets,
+    size: (mm) => `${String(Number(formatFixed(mm / unit, 4)))} ${reference.unit}`,
+    label: (id) => checks.find((check) => check.id === id)?.label ?? id,
+  };
+  return [
+    ...unsaidPlaces(shown, noted),
+    ...saidTwice(shown, chains),
+    ...contradictions(shown),
+    ...unsizedCylinders(reference, targets, exercise.notes, shown.size),
+    ...unsaidAngles(reference, targets, chains, exercise.notes),
+  ];
+}
+
+/** Places along the axes of the part that no dimension ties to the others. */
+function unsaidPlaces({ reference, targets, size }: Shown, chains: Chains): readonly ChainFinding[] {
   const slanted = placedAslant(reference, targets);
-
-  for (const axis of AXES) {
-    const chain = noted[axis];
-    const [main = [], ...loose] = chain.groups();
-    for (const group of loose) {
-      if (group.every(({ faceIds }) => faceIds.length > 0 && faceIds.every((id) => slanted.has(id)))) continue;
+  return AXES.flatMap((axis) => {
+    const [main = [], ...loose] = chains[axis].groups();
+    return loose.flatMap((group): ChainFinding[] => {
+      if (group.every(({ faceIds }) => faceIds.length > 0 && faceIds.every((id) => slanted.has(id)))) return [];
       const { from, to } = nearestPair(group, main);
-      if (from === undefined || to === undefined) continue;
-      findings.push({
-        kind: 'missing',
-        message: `Along ${NAMES[axis]} nothing says where ${wordsFor(from)} lies. A dimension of ${size(Math.abs(from.at - to.at))} to ${wordsFor(to)} would say it.`,
-        checkIds: [],
-        faceIds: [...from.faceIds, ...to.faceIds],
-        valueMm: Math.abs(from.at - to.at),
-      });
-    }
-  }
+      if (from === undefined || to === undefined) return [];
+      const valueMm = Math.abs(from.at - to.at);
+      return [
+        {
+          kind: 'missing',
+          message: `Along ${NAMES[axis]} nothing says where ${wordsFor(from)} lies. A dimension of ${size(valueMm)} to ${wordsFor(to)} would say it.`,
+          checkIds: [],
+          faceIds: [...from.faceIds, ...to.faceIds],
+          valueMm,
+        },
+      ];
+    });
+  });
+}
 
+/** Dimensions that follow from others, the last ones of the plan first; what follows from them is not said twice. */
+function saidTwice({ reference, targets, label }: Shown, chains: Chains): readonly ChainFinding[] {
+  const unit = LENGTH_UNITS[reference.unit];
   const repeated = new Set<string>();
-  for (const target of [...targets].reverse()) {
+  return [...targets].reverse().flatMap((target): ChainFinding[] => {
     const links = linksOf(target, reference);
-    if (links.length === 0 || chainRoleOf(target).circle !== undefined) continue;
+    if (links.length === 0 || chainRoleOf(target).circle !== undefined) return [];
     const paths = links.map((link) =>
       chains[link.axis].path(link.from, link.to, new Set([target.checkId, ...repeated])),
     );
-    if (paths.some((path) => path === null)) continue;
+    if (paths.some((path) => path === null)) return [];
     repeated.add(target.checkId);
     const path = paths[0] ?? [];
     const others = [...new Set(path.flatMap(({ checkId }) => checkId ?? []))];
-    findings.push({
-      kind: 'repeated',
-      message: `"${label(target.checkId)}" is said twice: it follows from ${others.map((id) => `"${label(id)}"`).join(', ') || 'the picture'} (${arithmeticOf('nominal' in target ? target.nominal : null, path, unit)}). Take it off the sheet.`,
-      checkIds: [target.checkId, ...others],
-      faceIds: [],
-    });
-  }
+    const from = others.map((id) => `"${label(id)}"`).join(', ') || 'the picture';
+    const arithmetic = arithmeticOf('nominal' in target ? target.nominal : null, path, unit);
+    return [
+      {
+        kind: 'repeated',
+        message: `"${label(target.checkId)}" is said twice: it follows from ${from} (${arithmetic}). Take it off the sheet.`,
+        checkIds: [target.checkId, ...others],
+        faceIds: [],
+      },
+    ];
+  });
+}
 
-  for (const target of targets) {
-    if (!('nominal' in target)) continue;
+/** Dimensions whose number is not the size that the part has. */
+function contradictions({ reference, targets, size, label }: Shown): readonly ChainFinding[] {
+  return targets.flatMap((target): ChainFinding[] => {
+    if (!('nominal' in target) || chainRoleOf(target).circle !== undefined) return [];
     const [link] = linksOf(target, reference);
-    if (link === undefined || chainRoleOf(target).circle !== undefined) continue;
-    if (Math.abs(link.valueMm - target.nominal) < 1e-3) continue;
-    findings.push({
-      kind: 'contradiction',
-      message: `"${label(target.checkId)}" says ${size(target.nominal)}, but on the part it is ${size(link.valueMm)}.`,
-      checkIds: [target.checkId],
-      faceIds: [],
-    });
-  }
-  return [
-    ...findings,
-    ...unsizedCylinders(reference, targets, exercise.notes, size),
-    ...unsaidAngles(reference, targets, chains, exercise.notes),
-  ];
+    if (link === undefined || Math.abs(link.valueMm - target.nominal) < SAME_NUMBER_MM) return [];
+    return [
+      {
+        kind: 'contradiction',
+        message: `"${label(target.checkId)}" says ${size(target.nominal)}, but on the part it is ${size(link.valueMm)}.`,
+        checkIds: [target.checkId],
+        faceIds: [],
+      },
+    ];
+  });
 }
 
 /** Rounds that a size places from a slanting face: their places along the axes of the part follow from its angle. */
@@ -146,7 +181,7 @@ const STRAIGHT = 1 - 1e-9;
 function unsaidAngles(
   { solid }: Reference,
   targets: readonly Target[],
-  chains: ReturnType<typeof chainsOf>,
+  chains: Chains,
   notes: readonly string[],
 ): readonly ChainFinding[] {
   // A note may say it in words: an angle, or a shape with even angles.
@@ -359,13 +394,7 @@ function shownChains(exercise: Exercise, reference: Reference) {
   );
 }
 
-function derivationIn(
-  chains: ReturnType<typeof chainsOf>,
-  unitMm: number,
-  axis: AxisIndex,
-  from: number,
-  to: number,
-): Derivation | null {
+function derivationIn(chains: Chains, unitMm: number, axis: AxisIndex, from: number, to: number): Derivation | null {
   const path = chains[axis].path(from, to);
   if (path === null || path.length === 0) return null;
   return {

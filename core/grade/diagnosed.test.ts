@@ -41,7 +41,7 @@ function gradeSteps(
   const reference = references.get(exercise.number);
   if (!reference) throw new Error('no reference');
   const policy = { ...exercise.scoring, typedValueWeight: 0 };
-  return unwrap(gradeFile(kernel, reference, step, [], policy)).report;
+  return unwrap(gradeFile(kernel, reference, { bytes: step, policy })).report;
 }
 
 const wrongIds = (report: Report): string[] =>
@@ -148,7 +148,7 @@ describe('another exercise handed in', () => {
     const other = unwrap(prepareExercise(kernel, cleatPlateExercise));
     if (!reference) throw new Error('no reference');
     const policy = { ...gudgeonBracketExercise.scoring, typedValueWeight: 0 };
-    const { report } = unwrap(gradeFile(kernel, reference, other.file, [], policy));
+    const { report } = unwrap(gradeFile(kernel, reference, { bytes: other.file, policy }));
     expect(report.score).toBeLessThan(40);
     expect(report.frame.agreement).toBeLessThan(0.5);
     expect(report.causes.some((cause) => ['wrong-unit', 'shifted-origin', 'wrong-plane'].includes(cause.id))).toBe(

@@ -20,7 +20,9 @@ beforeAll(async () => {
   const handIn = unwrap(
     modelLikeStudent(kernel, cleatPlateExercise, { kind: 'size-wrong', parameter: 'C', value: '10.3' }),
   );
-  ({ measurement: thick } = unwrap(gradeFile(kernel, reference, handIn.step, [], cleatPlateExercise.scoring)));
+  ({ measurement: thick } = unwrap(
+    gradeFile(kernel, reference, { bytes: handIn.step, policy: cleatPlateExercise.scoring }),
+  ));
 });
 
 const scoreBy = (policy: Partial<ScoringPolicy>): number =>

@@ -94,7 +94,7 @@ export function atlasOf(reference: Reference, made: readonly MadeMistake[]): Atl
   const scales = scalesOf(right.fingerprint);
   const entries: AtlasEntry[] = [];
   const unchanged: string[] = [];
-  // The likeliest first, so that of mistakes with one shape it stands for all.
+  // The likeliest first, so that of mistakes with one shape it stands for all; unless many sizes give that shape.
   const built = made.flatMap((one) => (one.kind === 'made' ? one.entry : []));
   for (const entry of [...built].sort((a, b) => b.mistake.prior - a.mistake.prior)) {
     if (farthest(entry.fingerprint, right.fingerprint, scales) < SAME_SHARE && entry.bodies === 1) {
@@ -106,10 +106,21 @@ export function atlasOf(reference: Reference, made: readonly MadeMistake[]): Atl
     );
     const known = entries[twin];
     if (known === undefined) entries.push(entry);
-    else entries[twin] = { ...known, same: [...known.same, entry.mistake.id] };
+    else entries[twin] = merged(known, entry);
   }
   const unbuilt = made.flatMap((one) => (one.kind === 'unbuilt' ? one.id : []));
   return { version: 1, reference: right, entries, unchanged, unbuilt };
+}
+
+/** Two mistakes with one shape as one, as likely as the likelier. */
+function merged(known: AtlasEntry, other: AtlasEntry): AtlasEntry {
+  const takesOver = other.mistake.ofAnySize === true && known.mistake.ofAnySize !== true;
+  const [stands, hidden] = takesOver ? [other, known] : [known, other];
+  return {
+    ...stands,
+    mistake: { ...stands.mistake, prior: known.mistake.prior },
+    same: [...known.same, hidden.mistake.id],
+  };
 }
 
 /** The part with a mistake, measured; null where there is none. */

@@ -7,7 +7,7 @@ import { nameOf, type Subject } from './subject.ts';
 export function choicesIn(subject: Subject, step: Step): void {
   const name = nameOf(step);
   const mistakes = operationOf(step.op).mistakes?.(step, subject.recipe.unit) ?? [];
-  for (const { kind, key, changes, words, factor = 1 } of mistakes) {
+  for (const { kind, key, changes, words, factor = 1, ofAnySize } of mistakes) {
     const [first, ...more] = changes.map(({ path, value, hole }): Edit => {
       const edit = { stepId: step.id, path: [...path] as unknown as Extract<Edit, { kind: 'set' }>['path'], value };
       return hole === undefined ? { ...edit, kind: 'set' } : { ...edit, kind: 'single', hole };
@@ -20,6 +20,7 @@ export function choicesIn(subject: Subject, step: Step): void {
       summary: name,
       message: `${name}: ${words}`,
       factor,
+      ...(ofAnySize === undefined ? {} : { ofAnySize }),
     });
   }
 }

@@ -108,7 +108,12 @@ afterAll(() => {
 
 function diagnosed(recipe: Recipe) {
   const explain = { atlas, verify: verifier(kernel, exercise, reference, { ground }).verify };
-  const graded = gradeFile(kernel, reference, stepFile(recipe), [], exercise.scoring, { fileName: 'a.step', explain });
+  const graded = gradeFile(
+    kernel,
+    reference,
+    { bytes: stepFile(recipe), policy: exercise.scoring },
+    { fileName: 'a.step', explain },
+  );
   const [best] = unwrap(graded).diagnosis?.hypotheses ?? [];
   return {
     fit: best?.fit,

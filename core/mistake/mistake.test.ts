@@ -143,7 +143,7 @@ const entryOf = ({ entries }: Atlas, kind: string, words = ''): AtlasEntry => {
 
 function grade({ exercise, reference, atlas }: Made, bytes: Uint8Array, fileName = 'part.step') {
   const explain = { atlas, verify: verifier(kernel, exercise, reference).verify };
-  return unwrap(gradeFile(kernel, reference, bytes, [], exercise.scoring, { fileName, explain, unit: 'mm' }));
+  return unwrap(gradeFile(kernel, reference, { bytes, policy: exercise.scoring }, { fileName, explain, unit: 'mm' }));
 }
 
 describe('changes of a recipe', () => {
@@ -484,7 +484,7 @@ describe('a root cause', () => {
     const one = atlasOfPlate();
     const entry = entryOf(one.atlas, 'radius-for-diameter');
     const bytes = stepWith(one.exercise, entry.mistake.edits);
-    const { measurement, report } = unwrap(gradeFile(kernel, one.reference, bytes, [], one.exercise.scoring));
+    const { measurement, report } = unwrap(gradeFile(kernel, one.reference, { bytes, policy: one.exercise.scoring }));
     const diagnosis = diagnoseReport(measurement, report, { atlas: one.atlas, verify: null });
     return gradeMeasurement(
       one.reference,
@@ -640,4 +640,42 @@ it('a variant has an atlas of its own', () => {
   expect(atlas.entries.length).toBeGreaterThan(1);
   for (const { fingerprint } of atlas.entries)
     expect(fingerprint[0]).not.toBeCloseTo(atlas.reference.fingerprint[0] ?? 0, 1);
+});
+
+it('a pocket that goes through is told as going through, not by one of the depths that all give that shape', () => {
+  const pocket: Step = {
+    id: 'pocket',
+    label: 'Pocket',
+    op: 'extrude',
+    mode: 'cut',
+    plane: { surface: 'plate.end' },
+    outlines: [{ shape: 'corner-rectangle', corner: ['36', '15'], width: '8', height: '8' }],
+    extent: { kind: 'depth', depth: '6' },
+  };
+  const document = plate();
+  const exercise = { ...document, recipe: { ...document.recipe, steps: [...STEPS.slice(0, 2), pocket] }, checks: [] };
+  const plan = [
+    { ...sized, kind: 'overall-size', id: 'length', label: 'Length', axis: 'x', nominal: 'A' },
+    { kind: 'volume', id: 'volume', label: 'Volume', weight: 1, tolerancePercent: 0.1 },
+  ] as const;
+  const [one, reference] = [
+    { ...exercise, checks: plan } as Exercise,
+    unwrap(prepareExercise(kernel, { ...exercise, checks: plan } as Exercise)).reference,
+  ];
+  const depths = mistakesOf(one).filter(
+    ({ id, kind }) => kind === 'through-for-blind' || id.includes('pocket/extent/depth'),
+  );
+  const atlas = buildAtlas(kernel, one, reference, { mistakes: depths });
+  const through = atlas.entries.find(({ mistake }) => mistake.kind === 'through-for-blind');
+  // The plate is 10 thick: every depth of 10 and more goes through it.
+  const depthOf = (id: string): number => Number(id.split('=')[1]);
+  expect(through?.same.map(depthOf).sort((a, b) => a - b)).toEqual([10, 12, 16, 60, 60, 152.4]);
+  expect(through?.mistake.message).toBe('Pocket: it goes through; the sheet gives it a depth.');
+  expect(through?.mistake.prior).toBe(
+    Math.max(
+      ...depths
+        .filter(({ id }) => [through?.mistake.id, ...(through?.same ?? [])].includes(id))
+        .map(({ prior }) => prior),
+    ),
+  );
 });

@@ -19,5 +19,7 @@ export const MistakeSchema = v.object({
   message: v.string(),
   /** A few words for the instructor. */
   summary: v.string(),
+  /** Many sizes give this shape: of mistakes with one shape it stands for all, since nothing shows which size it was. */
+  ofAnySize: v.optional(v.literal(true)),
 });
 export type Mistake = Readonly<v.InferOutput<typeof MistakeSchema>>;

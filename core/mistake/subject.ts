@@ -24,6 +24,8 @@ export interface Draft {
   readonly factor?: number;
   /** The expression that has another value. */
   readonly expression?: string;
+  /** Many sizes give this shape. */
+  readonly ofAnySize?: true;
 }
 
 /** The part that mistakes are made in, with its numbers and words, and the mistakes that were found so far. */
@@ -63,7 +65,7 @@ export class Subject {
   }
 
   /** The first of a kind and key stays. */
-  put({ kind, key, edits, summary, message, factor = 1, expression }: Draft): void {
+  put({ kind, key, edits, summary, message, factor = 1, expression, ofAnySize }: Draft): void {
     const id = `${kind}:${key}`;
     const likelihood = this.document.likelihoods?.[kind] ?? 1;
     if (this.found.has(id) || likelihood === 0) return;
@@ -76,6 +78,7 @@ export class Subject {
       stepIds: [...new Set(edits.flatMap((edit) => ('stepId' in edit ? edit.stepId : [])))],
       message,
       summary: `${causeName(kind)}: ${summary}`,
+      ...(ofAnySize === undefined ? {} : { ofAnySize }),
     });
   }
 

@@ -100,7 +100,7 @@ describe('a STEP file as the reference', () => {
     const texts = prepared.sheet.pages[0]?.entities.flatMap((entity) => (entity.kind === 'text' ? entity.text : []));
     expect(texts).toContain('4 x ⌀8');
     const score = (bytes: Uint8Array) =>
-      unwrap(gradeFile(kernel, prepared.reference, bytes, [], exercise.scoring)).report.score;
+      unwrap(gradeFile(kernel, prepared.reference, { bytes, policy: exercise.scoring })).report.score;
     expect(score(step)).toBe(100);
     expect(score(stl)).toBe(100);
     const small = plateWith('7');
@@ -135,7 +135,9 @@ describe('triangles as the reference', () => {
       const prepared = unwrap(prepareExercise(kernel, { ...exercise, checks, typedValues: [] }, { model: stl }));
       expect(prepared.failing).toEqual([]);
       // The exact part is right by a reference of triangles.
-      expect(unwrap(gradeFile(kernel, prepared.reference, step, [], exercise.scoring)).report.score).toBe(100);
+      expect(
+        unwrap(gradeFile(kernel, prepared.reference, { bytes: step, policy: exercise.scoring })).report.score,
+      ).toBe(100);
     });
   });
 

@@ -44,6 +44,8 @@ export interface StepMistake {
   readonly words: string;
   /** How often this one is made, beside others of its kind. */
   readonly factor?: number;
+  /** The shape comes of many sizes, as of every depth that goes through: it is told by these words, not by one of them. */
+  readonly ofAnySize?: true;
 }
 
 /** Things of a step that one of may be forgotten: items of a list, or places that can be skipped. */

@@ -23,6 +23,13 @@ export interface Generated {
 /** Sets of values that are tried for each variant that is wanted. */
 const TRIES_EACH = 12;
 
+export interface GenerateOptions {
+  readonly ranges: readonly ParameterRange[];
+  /** How many variants. */
+  readonly wanted: number;
+  readonly seed: number;
+}
+
 /**
  * Variants from ranges, the same for the same seed. Each rebuilds, keeps all surfaces of the part, and differs from all
  * others in volume by more than three tolerances. Fewer than wanted come back when the ranges give no more. Refuses
@@ -32,9 +39,7 @@ export function generateVariants(
   kernel: Kernel,
   builder: RecipeBuilder,
   exercise: Exercise,
-  ranges: readonly ParameterRange[],
-  wanted: number,
-  seed: number,
+  { ranges, wanted, seed }: GenerateOptions,
   onProgress?: (found: number, tried: number) => void,
 ): Result<Generated> {
   return attempt(() => {

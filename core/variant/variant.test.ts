@@ -29,7 +29,9 @@ const RANGES = [
 
 describe('generated variants', () => {
   it('all rebuild, keep their surfaces and differ in volume; the same seed gives the same', () => {
-    const { variants } = unwrap(generateVariants(kernel, builder, cleatPlateExercise, RANGES, 8, 7));
+    const { variants } = unwrap(
+      generateVariants(kernel, builder, cleatPlateExercise, { ranges: RANGES, wanted: 8, seed: 7 }),
+    );
     expect(variants).toHaveLength(8);
     const verdicts = judgeVariants(kernel, builder, cleatPlateExercise, variants);
     expect(verdicts.map(({ problem }) => problem)).toEqual(variants.map(() => null));
@@ -38,14 +40,16 @@ describe('generated variants', () => {
     volumes.slice(1).forEach((volume, i) => {
       expect(volume - (volumes[i] ?? 0)).toBeGreaterThan(0.015 * volume * 0.99);
     });
-    const again = unwrap(generateVariants(kernel, builder, cleatPlateExercise, RANGES, 8, 7));
+    const again = unwrap(generateVariants(kernel, builder, cleatPlateExercise, { ranges: RANGES, wanted: 8, seed: 7 }));
     expect(again.variants).toEqual(variants);
   });
 
   it('that cannot be built, or lose a surface, are left out and counted', () => {
     // A plate shorter than its slots and rounds cannot be built or falls apart.
     const short = [{ name: 'A', from: 10, to: 200, step: 10 }];
-    const { variants, left } = unwrap(generateVariants(kernel, builder, cleatPlateExercise, short, 19, 1));
+    const { variants, left } = unwrap(
+      generateVariants(kernel, builder, cleatPlateExercise, { ranges: short, wanted: 19, seed: 1 }),
+    );
     expect(variants.length).toBeGreaterThan(3);
     expect(variants.every(({ values }) => Number(values['A']) > 60)).toBe(true);
     expect(Object.values(left).reduce((sum, count) => sum + count, 0)).toBeGreaterThan(2);
@@ -53,7 +57,11 @@ describe('generated variants', () => {
 
   it('from a range that is none refuse', () => {
     const code = (range: object) => {
-      const made = generateVariants(kernel, builder, cleatPlateExercise, [{ ...RANGES[0]!, ...range }], 3, 1);
+      const made = generateVariants(kernel, builder, cleatPlateExercise, {
+        ranges: [{ ...RANGES[0]!, ...range }],
+        wanted: 3,
+        seed: 1,
+      });
       return made.ok ? null : made.problem.code;
     };
     expect([code({ name: 'Q' }), code({ step: 0 }), code({ to: 1 })]).toEqual(['bad-range', 'bad-range', 'bad-range']);

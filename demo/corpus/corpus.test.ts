@@ -53,7 +53,12 @@ describe('as triangles, however they are cut,', () => {
       const { positions, indices } = trianglesOf(tools.kernel.displayMesh(shape, { toleranceMm, angleRad }));
       const file = writeStl({ positions: as === null ? positions : positions.map(PRINTED[as]), indices });
       const graded = unwrap(
-        gradeFile(tools.kernel, reference, file, [], exercise.scoring, { fileName: 'part.stl', unit: 'mm' }),
+        gradeFile(
+          tools.kernel,
+          reference,
+          { bytes: file, policy: exercise.scoring },
+          { fileName: 'part.stl', unit: 'mm' },
+        ),
       );
       const differing = FEATURE_KINDS.filter(
         (kind) => featuresOf(graded.solid, kind).length !== featuresOf(reference.solid, kind).length,

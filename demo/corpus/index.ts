@@ -191,7 +191,7 @@ export function judgeRight(tools: Tools, exercise: Exercise, guises = rightGuise
   const free = shapeOnly(exercise);
   return guises.map(({ name, fileName, bytes, values = {} }): Verdict => {
     const { reference } = unwrap(prepareExercise(kernel, free, { values }));
-    const graded = gradeFile(kernel, reference, bytes(), [], free.scoring, { fileName, overlayer });
+    const graded = gradeFile(kernel, reference, { bytes: bytes(), policy: free.scoring }, { fileName, overlayer });
     const fault = !graded.ok
       ? graded.problem.message
       : [
@@ -319,7 +319,7 @@ export function judgeWrong(tools: Tools, exercise: Exercise, list = alterations(
       unbuilt++;
       return [];
     }
-    const graded = gradeFile(kernel, reference, bytes, [], free.scoring);
+    const graded = gradeFile(kernel, reference, { bytes, policy: free.scoring });
     const faults = graded.ok ? differences(expected, graded.value.report) : [graded.problem.message];
     return [{ exercise: exercise.title, name: alteration.name, ok: faults.length === 0, fault: faults.join('; ') }];
   });
@@ -424,7 +424,7 @@ export function judgeMirrored({ kernel }: Tools, exercise: Exercise): Verdict {
   const bytes = kernel.writeStep(mirrored, exercise.recipe.unit, exercise.title);
   mirrored.free();
   shape.free();
-  const graded = gradeFile(kernel, reference, bytes, [], free.scoring);
+  const graded = gradeFile(kernel, reference, { bytes, policy: free.scoring });
   const wrong = graded.ok
     ? graded.value.report.lines.filter((line) => !isRight(line) && line.weight > 0 && line.kind !== 'center-of-mass')
     : [];

@@ -251,7 +251,7 @@ describe('every demo exercise', () => {
       const prepared = unwrap(prepareExercise(kernel, exercise));
       expect(prepared.failing).toEqual([]);
       const policy = { ...exercise.scoring, typedValueWeight: 0 };
-      const { report } = unwrap(gradeFile(kernel, prepared.reference, prepared.file, [], policy));
+      const { report } = unwrap(gradeFile(kernel, prepared.reference, { bytes: prepared.file, policy }));
       expect(report.score).toBe(100);
       expect(report.causes).toEqual([]);
       expect(report.frame.kind).toBe('as-modeled');

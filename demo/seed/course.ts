@@ -73,8 +73,14 @@ class CourseMaker {
     this.startMs = startMs;
     this.clock = this.atHour(-300);
     const now = (): Date => this.clock;
-    this.exercises = createExercises(db, files, runner, now, (id) => {
-      services.atlases.plan(id);
+    this.exercises = createExercises({
+      db,
+      files,
+      runner,
+      now,
+      onRevision: (id) => {
+        services.atlases.plan(id);
+      },
     });
     this.assignments = createAssignments(db, now);
     this.attempts = createAttempts({ db, files, queue: services.queue, now, reviewOf: services.reviews.reviewOf });

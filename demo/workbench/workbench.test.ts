@@ -27,7 +27,8 @@ function gradeMistake(exercise: Exercise, mistake: Slip) {
   const handIn = unwrap(modelLikeStudent(kernel, exercise, mistake));
   const reference = references.get(exercise.number);
   if (!reference) throw new Error('no reference');
-  return unwrap(gradeFile(kernel, reference, handIn.step, handIn.typed, exercise.scoring)).report;
+  return unwrap(gradeFile(kernel, reference, { bytes: handIn.step, typed: handIn.typed, policy: exercise.scoring }))
+    .report;
 }
 
 const HOLES: Readonly<Record<string, readonly string[]>> = {

@@ -83,8 +83,14 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   const sessions = createSessions(db, now);
   const courses = createCourses(db);
-  const exercises = createExercises(db, files, runner, now, (revisionId) => {
-    atlases.plan(revisionId);
+  const exercises = createExercises({
+    db,
+    files,
+    runner,
+    now,
+    onRevision: (revisionId) => {
+      atlases.plan(revisionId);
+    },
   });
   const assignments = createAssignments(db, now);
   const reviews = createReviews({

@@ -24,7 +24,7 @@ function exercisesOf(school: School, outcome: Outcome<Prepared>) {
     diagnose: () => Promise.reject(new Error('not in this test')),
     close: () => Promise.resolve(),
   };
-  return createExercises(school.db, school.files, runner, () => NOON);
+  return createExercises({ db: school.db, files: school.files, runner, now: () => NOON });
 }
 
 const revisionsOf = (school: School, number: string): unknown =>

@@ -62,13 +62,16 @@ const LATEST = `
   ${joinStaff('exercises.course_id', 'read-course')}
   WHERE course_staff.user_id = ?`;
 
-export function createExercises(
-  db: Db,
-  files: FileStore,
-  runner: Runner,
-  now: () => Date,
-  onRevision: (revisionId: number) => void = () => undefined,
-): Exercises {
+export interface ExercisesParts {
+  readonly db: Db;
+  readonly files: FileStore;
+  readonly runner: Runner;
+  readonly now: () => Date;
+  /** A new revision is stored. */
+  readonly onRevision?: (revisionId: number) => void;
+}
+
+export function createExercises({ db, files, runner, now, onRevision = () => undefined }: ExercisesParts): Exercises {
   const list = db.prepare<[number], RevisionRow>(`${LATEST} ORDER BY exercises.number`);
   const find = db.prepare<[number, number], RevisionRow>(`${LATEST} AND exercises.id = ?`);
   const drafts = db.prepare<[number], DraftRow>(

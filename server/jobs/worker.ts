@@ -111,17 +111,22 @@ export async function grade({ port, ...task }: GradeTask & { port: MessagePort }
   const explain =
     task.atlasPath === null ? undefined : { atlas: await atlases.forceFetch(task.atlasPath), verify: null };
   const outcome = settle(() =>
-    gradeFile(kernel, reference, bytes, task.typed, task.policy, {
-      fileName: task.fileName,
-      unit: task.fileUnit ?? undefined,
-      overlayer,
-      explain,
-      circumstances: task.circumstances,
-      replay: task.replay ?? undefined,
-      onStage: (stage) => {
-        port.postMessage(stage);
+    gradeFile(
+      kernel,
+      reference,
+      { bytes, typed: task.typed, policy: task.policy },
+      {
+        fileName: task.fileName,
+        unit: task.fileUnit ?? undefined,
+        overlayer,
+        explain,
+        circumstances: task.circumstances,
+        replay: task.replay ?? undefined,
+        onStage: (stage) => {
+          port.postMessage(stage);
+        },
       },
-    }),
+    ),
   );
   if (outcome.kind !== 'done') return outcome;
   const { measurement, report, solid, overlay } = outcome.value;

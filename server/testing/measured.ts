@@ -20,7 +20,10 @@ async function measure(): Promise<Measured> {
   const handIn = unwrap(
     modelLikeStudent(kernel, cleatPlateExercise, { kind: 'size-wrong', parameter: 'C', value: '10.3' }),
   );
-  return { reference, wrong: unwrap(gradeFile(kernel, reference, handIn.step, [], cleatPlateExercise.scoring)) };
+  return {
+    reference,
+    wrong: unwrap(gradeFile(kernel, reference, { bytes: handIn.step, policy: cleatPlateExercise.scoring })),
+  };
 }
 let measured: Promise<Measured> | null = null;
 /** Made once. */

@@ -119,9 +119,7 @@ class Workshop {
           this.kernel,
           this.builder,
           request.exercise,
-          request.ranges,
-          request.wanted,
-          request.seed,
+          { ranges: request.ranges, wanted: request.wanted, seed: request.seed },
           (found) => {
             progress(found, request.wanted);
           },

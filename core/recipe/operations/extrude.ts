@@ -277,6 +277,7 @@ function mistakes({ mode, extent, reversed }: Extrude, unit: DrawingUnit): reado
                 key: 'extent',
                 changes: toExtent({ kind: 'through' }),
                 words: 'it goes through; the sheet gives it a depth.',
+                ofAnySize: true,
               } as const,
             ]
           : []),

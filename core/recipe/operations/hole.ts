@@ -377,6 +377,7 @@ function otherDepth({ depth }: Hole, unit: DrawingUnit): readonly StepMistake[] 
         key: 'depth',
         changes: toDepth({ kind: 'through' }),
         words: 'the holes go through; the sheet gives them a depth.',
+        ofAnySize: true,
       },
       {
         kind: 'drill-point',

@@ -1,0 +1,138 @@
+/** What the database holds of the jobs of the queue. */
+import type { ScoringPolicy } from '#core/grade';
+import type { Problem } from '#core/problem';
+import type { LengthUnit } from '#core/quantity';
+import type { Db } from '#server/db';
+
+import { JOIN_ATLAS, JOIN_PART, type StoredCircumstances } from './part.ts';
+import { PROGRAM_VERSION } from './program.ts';
+import type { Graded } from './task.ts';
+
+/** An attempt that waits to be measured, with all that its grading needs. */
+export interface JobRow extends StoredCircumstances {
+  readonly attemptId: number;
+  readonly tries: number;
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly fileSha256: string;
+  readonly fileName: string;
+  readonly fileUnit: LengthUnit | null;
+  readonly typedJson: string;
+  readonly variant: number;
+  readonly stage: number;
+  readonly referenceSha256: string;
+  readonly documentJson: string;
+  readonly atlasSha256: string | null;
+  readonly policyJson: string | null;
+}
+
+/** The files that a grading left. */
+export interface Stored {
+  readonly modelSha256: string;
+  readonly overlaySha256: string | null;
+}
+
+/** A finished job. */
+export interface Finished {
+  readonly graded: Graded;
+  readonly stored: Stored;
+  readonly durationMs: number;
+  readonly policy: ScoringPolicy;
+}
+
+export interface JobStore {
+  add(attemptId: number): void;
+  /** The job that waits longest. */
+  next(): JobRow | null;
+  /** A worker takes the job; its tries count. */
+  begin(attemptId: number): void;
+  waitAgain(attemptId: number): void;
+  /** Writes the report and ends the job, both or neither. */
+  finish(job: JobRow, finished: Finished): void;
+  refuse(attemptId: number, problem: Problem): void;
+  /** Whether a report was scored by a policy that does not hold any more, or without its overrides. */
+  isOutdated(job: JobRow): boolean;
+}
+
+/** Opens the jobs; what ran when the last process ended waits again. */
+export function createJobStore(db: Db, now: () => Date): JobStore {
+  const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
+  const waiting = db.prepare<[], JobRow>(
+    `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
+            attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
+            attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
+            attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
+            assignments.due_at AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
+            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
+            exercise_revisions.document_json AS documentJson,
+            atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
+     FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
+     JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_PART}
+     ${JOIN_ATLAS}
+     WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
+  );
+  const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
+    'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
+  );
+  const hasOverrides = db.prepare<[number], { yes: 1 }>('SELECT 1 AS yes FROM overrides WHERE attempt_id = ? LIMIT 1');
+  const begin = db.transaction((attemptId: number) => {
+    db.prepare('UPDATE jobs SET tries = tries + 1 WHERE attempt_id = ?').run(attemptId);
+    db.prepare("UPDATE attempts SET state = 'running' WHERE id = ?").run(attemptId);
+  });
+  const removeJob = db.prepare<[number]>('DELETE FROM jobs WHERE attempt_id = ?');
+  const setGraded = db.prepare<[number]>(
+    "UPDATE attempts SET state = 'graded', refusal_code = NULL, refusal_message = NULL WHERE id = ?",
+  );
+  const setRefused = db.prepare<[string, string, number]>(
+    "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
+  );
+  const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
+  const writeReport = db.prepare<
+    [number, number, string, string, string | null, string, string | null, string, number, string, string]
+  >(
+    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, diagnosis_json, model_sha256, overlay_sha256, graded_at, duration_ms, policy_json, program)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+     ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
+       report_json = excluded.report_json, diagnosis_json = excluded.diagnosis_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
+       duration_ms = excluded.duration_ms, policy_json = excluded.policy_json, program = excluded.program`,
+  );
+  const finish = db.transaction((job: JobRow, { graded, stored, durationMs, policy }: Finished) => {
+    const { report, measurement, diagnosis } = graded;
+    writeReport.run(
+      job.attemptId,
+      report.score,
+      JSON.stringify(measurement),
+      JSON.stringify(report),
+      diagnosis === null ? null : JSON.stringify(diagnosis),
+      stored.modelSha256,
+      stored.overlaySha256,
+      now().toISOString(),
+      durationMs,
+      JSON.stringify(policy),
+      PROGRAM_VERSION,
+    );
+    setGraded.run(job.attemptId);
+    removeJob.run(job.attemptId);
+  });
+  const refuse = db.transaction((attemptId: number, problem: Problem) => {
+    setRefused.run(problem.code, problem.message, attemptId);
+    removeJob.run(attemptId);
+  });
+
+  // What ran when the last process ended is taken up again.
+  db.prepare("UPDATE attempts SET state = 'waiting' WHERE state = 'running'").run();
+
+  return {
+    add: (attemptId) => insert.run(attemptId, now().toISOString()),
+    next: () => waiting.get() ?? null,
+    begin,
+    waitAgain: (attemptId) => setWaiting.run(attemptId),
+    finish,
+    refuse,
+    isOutdated: ({ attemptId, assignmentId, policyJson }) =>
+      (currentPolicy.get(assignmentId)?.policyJson ?? null) !== policyJson || hasOverrides.get(attemptId) !== undefined,
+  };
+}
