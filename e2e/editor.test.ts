@@ -115,6 +115,8 @@ describe('an instructor authors an exercise from nothing', () => {
     await addStep('drill');
     const drawnOn = await page.field('Drawn on');
     await drawnOn.sendKeys('side plane');
+    // Half of the hole lies below the block: pi / 2 x 4 x 4 x 60 = 1507.96 less. Only then is the top whole, to be picked.
+    await volumeIs('20092.0 mm³');
     await page.press('Pick drawn on in the part');
     await page.shows('Pick a surface in the part.');
     await pickMiddle();

@@ -19,7 +19,6 @@ import { ownServer } from './server.ts';
 
 let driver: WebDriver;
 let page: Page;
-keepFailures(() => page);
 
 beforeAll(async () => {
   driver = await openBrowser();
@@ -31,11 +30,18 @@ afterEach(async () => {
   if ((await page.text()).includes('Password')) return;
   await page.signOut();
 });
+// Registered last, it runs first: the picture is of the page as it failed, before anybody signs out.
+keepFailures(() => page);
+
+/** Advice of the software renderer about its own speed, where the page's pixels are read back: not of our making. */
+const DRIVER_ADVICE = /GL Driver Message \(OpenGL, Performance/;
 
 /** What the browser complained about since the last look, less the answers that a test provoked on purpose. */
 async function complaints(allowed = /$^/): Promise<string[]> {
   const entries = await driver.manage().logs().get(logging.Type.BROWSER);
-  return entries.map((entry) => `${entry.level.name} ${entry.message}`).filter((entry) => !allowed.test(entry));
+  return entries
+    .map((entry) => `${entry.level.name} ${entry.message}`)
+    .filter((entry) => !allowed.test(entry) && !DRIVER_ADVICE.test(entry));
 }
 
 /** Share of pixels of an element that are not of its commonest color. */
