@@ -3,6 +3,7 @@ import type { Exercise } from '#core/exercise';
 import { featuresOf, findHoles } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import type { Solid } from '#core/solid';
+import { SAME_DIRECTION_COSINE } from '#core/tolerance';
 import { cross, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import type { Link, Place } from './line.ts';
@@ -141,7 +142,7 @@ function contradictions({ reference, targets, size, label }: Shown): readonly Ch
 function placedAslant({ solid }: Reference, targets: readonly Target[]): ReadonlySet<number> {
   const lies = (ids: readonly number[]): boolean => {
     const { surface } = solid.faces[ids[0] ?? -1] ?? {};
-    return surface?.kind === 'plane' && AXES.every((axis) => Math.abs(surface.normal[axis]) < STRAIGHT);
+    return surface?.kind === 'plane' && AXES.every((axis) => Math.abs(surface.normal[axis]) < SAME_DIRECTION_COSINE);
   };
   return new Set(
     targets.flatMap((target) => {
@@ -172,8 +173,6 @@ const touchesCylinders = (solid: Solid, edgeIds: readonly number[]): boolean =>
     return edge?.convexity === 'smooth' && edge.faceIds.some((face) => solid.faces[face]?.surface.kind === 'cylinder');
   }).length >= 2;
 
-const STRAIGHT = 1 - 1e-9;
-
 /**
  * Slanting flat faces whose direction nothing gives: no angle to them or to a parallel or mirrored face, no chamfer, no
  * note, and ends that are not placed along the axes either.
@@ -203,9 +202,11 @@ function unsaidAngles(
   for (const { id, surface, bounds, edgeIds } of solid.faces) {
     if (surface.kind !== 'plane' || chamfers.has(id) || touchesCylinders(solid, edgeIds)) continue;
     const { normal } = surface;
-    if (AXES.some((axis) => Math.abs(normal[axis]) > STRAIGHT)) continue;
+    if (AXES.some((axis) => Math.abs(normal[axis]) > SAME_DIRECTION_COSINE)) continue;
     if (
-      [...given, ...told].some((direction) => alike(direction, normal) || Math.abs(dot(direction, normal)) > STRAIGHT)
+      [...given, ...told].some(
+        (direction) => alike(direction, normal) || Math.abs(dot(direction, normal)) > SAME_DIRECTION_COSINE,
+      )
     )
       continue;
     const leaning = AXES.filter((axis) => Math.abs(normal[axis]) > 1e-6);

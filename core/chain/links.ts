@@ -1,6 +1,7 @@
 import { chainRoleOf, spanOf, type AxisIndex, type Reference, type Span, type Target } from '#core/check';
 import { circleThrough } from '#core/fit';
 import type { Face, Solid } from '#core/solid';
+import { ARITHMETIC_MM, BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE } from '#core/tolerance';
 
 import { placesAlong, touchingCylinders, Chain, type Link } from './line.ts';
 
@@ -10,9 +11,10 @@ const AXES = [0, 1, 2] as const;
 function placeOf(face: Face | undefined, axis: AxisIndex): number | null {
   if (face === undefined) return null;
   const { surface } = face;
-  if (surface.kind === 'plane') return Math.abs(surface.normal[axis]) > 1 - 1e-9 ? surface.origin[axis] : null;
+  if (surface.kind === 'plane')
+    return Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE ? surface.origin[axis] : null;
   if (surface.kind === 'cylinder' || surface.kind === 'cone')
-    return Math.abs(surface.direction[axis]) < 1e-6 ? surface.origin[axis] : null;
+    return Math.abs(surface.direction[axis]) < BUILT_PARALLEL_SINE ? surface.origin[axis] : null;
   return null;
 }
 
@@ -43,7 +45,7 @@ function spanLinks(checkId: string, span: Span<readonly number[]>, solid: Solid)
   const [a, b] = [firstFace(solid, span.from.at), firstFace(solid, span.to.at)];
   const links = (span.along === undefined ? AXES : [span.along]).flatMap((axis): AxisLink[] => {
     const [from, to] = [placeOf(a, axis), placeOf(b, axis)];
-    return from === null || to === null || Math.abs(from - to) < 1e-6
+    return from === null || to === null || Math.abs(from - to) < ARITHMETIC_MM
       ? []
       : [{ axis, from, to, checkId, valueMm: Math.abs(to - from) }];
   });
@@ -73,7 +75,7 @@ function circleMiddle(faces: readonly (Face | undefined)[], axis: AxisIndex): nu
   );
   const [a, b, c] = points;
   if (!a || !b || !c) return null;
-  const flat = AXES.filter((i) => Math.abs(a.direction[i]) < 1e-6);
+  const flat = AXES.filter((i) => Math.abs(a.direction[i]) < BUILT_PARALLEL_SINE);
   const [u, v] = flat;
   if (u === undefined || v === undefined || (axis !== u && axis !== v)) return null;
   const [p, q, r] = [a, b, c].map(({ origin }) => [origin[u], origin[v]] as const);
@@ -90,7 +92,7 @@ function depthLinks(
   const wall = faces[faceIds[0] ?? -1];
   if (wall?.surface.kind !== 'cylinder') return [];
   const { direction } = wall.surface;
-  const axis = AXES.find((i) => Math.abs(direction[i]) > 1 - 1e-9);
+  const axis = AXES.find((i) => Math.abs(direction[i]) > SAME_DIRECTION_COSINE);
   if (axis === undefined) return [];
   const ends = [wall.bounds.min[axis], wall.bounds.max[axis]] as const;
   const places = faces.flatMap((face) => placeOf(face, axis) ?? []);

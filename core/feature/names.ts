@@ -1,5 +1,5 @@
 import type { Face, Solid, Surface } from '#core/solid';
-import { SAME_PLACE_MM } from '#core/tolerance';
+import { SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { add, scale, type Vec3 } from '#core/vector';
 
 import type { Feature, FeatureKind } from './kinds.ts';
@@ -88,9 +88,9 @@ function outerSide({ id, surface, centroid }: Face, bounds: Solid['bounds']): Na
   if (surface.kind !== 'plane') return [];
   return ([0, 1, 2] as const).flatMap((axis): NamedFace[] => {
     const [low, high] = SIDES[axis];
-    if (surface.normal[axis] > 1 - 1e-9 && Math.abs(centroid[axis] - bounds.max[axis]) < SAME_PLACE_MM)
+    if (surface.normal[axis] > SAME_DIRECTION_COSINE && Math.abs(centroid[axis] - bounds.max[axis]) < SAME_PLACE_MM)
       return [[`part.${high}`, id]];
-    if (surface.normal[axis] < 1e-9 - 1 && Math.abs(centroid[axis] - bounds.min[axis]) < SAME_PLACE_MM)
+    if (surface.normal[axis] < -SAME_DIRECTION_COSINE && Math.abs(centroid[axis] - bounds.min[axis]) < SAME_PLACE_MM)
       return [[`part.${low}`, id]];
     return [];
   });

@@ -2,6 +2,7 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs';
 
 import type { Edge, Face, Warning } from '#core/solid';
+import { ARITHMETIC_MM } from '#core/tolerance';
 import { boxDiagonal, cross, dot, length, normalize, subtract, type Box, type Vec3 } from '#core/vector';
 
 import { scoped } from './scope.ts';
@@ -36,7 +37,7 @@ export function needlessEdges(oc: Oc, shape: TopoDS_Shape): number {
       if (!a || !b || a.faceId === b.faceId) continue;
       const [p, q] = [planes[a.faceId], planes[b.faceId]];
       if (!p || !q) continue;
-      const flush = Math.abs(dot(subtract(q.origin, p.origin), p.normal)) < 1e-6;
+      const flush = Math.abs(dot(subtract(q.origin, p.origin), p.normal)) < ARITHMETIC_MM;
       const same = topology.faces[a.faceId]?.Orientation() === topology.faces[b.faceId]?.Orientation();
       const cosine = dot(p.normal, q.normal);
       if (flush && length(cross(p.normal, q.normal)) < 1e-9 && (same ? cosine > 0 : cosine < 0)) found++;

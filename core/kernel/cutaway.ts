@@ -1,5 +1,5 @@
 import type { Solid } from '#core/solid';
-import { SAME_SIZE_MM } from '#core/tolerance';
+import { SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { boxDiagonal, cross, dot, normalize, type Vec2, type Vec3 } from '#core/vector';
 
 import { displayMeshOf } from './analyze.ts';
@@ -60,7 +60,7 @@ export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonl
       const edges = edgesOf(oc, topology);
       const bounds = boundsOf(oc, rest.raw);
       const cutFaces = faces.filter(({ surface, centroid }) => {
-        if (surface.kind !== 'plane' || dot(surface.normal, toViewer) < 1 - 1e-9) return false;
+        if (surface.kind !== 'plane' || dot(surface.normal, toViewer) < SAME_DIRECTION_COSINE) return false;
         const depth = dot(centroid, toViewer);
         const across = dot(centroid, right);
         return cuts.some(({ from, to, at }) => Math.abs(depth - at) < SAME_SIZE_MM && across > from && across < to);

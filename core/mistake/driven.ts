@@ -21,7 +21,7 @@ import {
   type Stretchable,
 } from '#core/reconstruct';
 import { axisOf, type Solid } from '#core/solid';
-import { ARITHMETIC_MM, SAME_PLACE_MM } from '#core/tolerance';
+import { ARITHMETIC_MM, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { dot, type Vec3 } from '#core/vector';
 
 import type { Edit, Path } from './edit.ts';
@@ -49,7 +49,7 @@ export interface Way {
 
 type AxisNumber = 0 | 1 | 2;
 const AXES = [0, 1, 2] as const;
-const ALONG = 1 - 1e-9;
+
 const LESS_LIKELY = 0.4;
 
 /** Where a size begins and ends along an axis, and the surfaces that it is given between. */
@@ -94,7 +94,8 @@ export function drivenSizes(
     const stepOf = (name: string): Step | undefined => recipe.steps.find(({ id }) => id === name.split('.')[0]);
     const isEven = planes.some(
       ({ normal, origin }) =>
-        Math.abs(normal[one.axis]) > ALONG && Math.abs(2 * origin[one.axis] - one.fromMm - one.toMm) < SAME_PLACE_MM,
+        Math.abs(normal[one.axis]) > SAME_DIRECTION_COSINE &&
+        Math.abs(2 * origin[one.axis] - one.fromMm - one.toMm) < SAME_PLACE_MM,
     );
     const [moved, other] = [one.moves, one.movesToo].map((name) => (name === null ? undefined : stepOf(name)));
     if (moved !== undefined) {
@@ -232,7 +233,7 @@ interface Anchor {
   readonly direction: Vec3;
 }
 
-const runs = ({ direction }: Anchor, axis: AxisNumber): boolean => Math.abs(direction[axis]) > ALONG;
+const runs = ({ direction }: Anchor, axis: AxisNumber): boolean => Math.abs(direction[axis]) > SAME_DIRECTION_COSINE;
 
 function flat(surfaces: NamedSurfaces, name: string): Anchor | null {
   const surface = surfaces.get(name);
@@ -265,7 +266,7 @@ function rowOf(
   const points = operationOf(step.op).placed?.(step) ?? [];
   if (!('plane' in step) || points.length === 0) return [];
   const { u, v, origin } = planeBefore(step.plane, unit, surfaces);
-  const which = ([u, v] as const).findIndex((direction) => Math.abs(direction[axis]) > ALONG);
+  const which = ([u, v] as const).findIndex((direction) => Math.abs(direction[axis]) > SAME_DIRECTION_COSINE);
   const direction = which === 0 ? u : which === 1 ? v : null;
   if (direction === null) return [];
   const along = Math.sign(direction[axis]);

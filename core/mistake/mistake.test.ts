@@ -652,16 +652,12 @@ it('a pocket that goes through is told as going through, not by one of the depth
     outlines: [{ shape: 'corner-rectangle', corner: ['36', '15'], width: '8', height: '8' }],
     extent: { kind: 'depth', depth: '6' },
   };
-  const document = plate();
-  const exercise = { ...document, recipe: { ...document.recipe, steps: [...STEPS.slice(0, 2), pocket] }, checks: [] };
-  const plan = [
-    { ...sized, kind: 'overall-size', id: 'length', label: 'Length', axis: 'x', nominal: 'A' },
-    { kind: 'volume', id: 'volume', label: 'Volume', weight: 1, tolerancePercent: 0.1 },
-  ] as const;
-  const [one, reference] = [
-    { ...exercise, checks: plan } as Exercise,
-    unwrap(prepareExercise(kernel, { ...exercise, checks: plan } as Exercise)).reference,
-  ];
+  const { recipe } = plate();
+  const one = plate({
+    recipe: { ...recipe, steps: [...STEPS.slice(0, 2), pocket] },
+    checks: CHECKS.filter(({ id }) => id === 'length' || id === 'volume'),
+  });
+  const { reference } = unwrap(prepareExercise(kernel, one));
   const depths = mistakesOf(one).filter(
     ({ id, kind }) => kind === 'through-for-blind' || id.includes('pocket/extent/depth'),
   );

@@ -4,7 +4,7 @@ import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import type { Cylinder, Solid } from '#core/solid';
-import { BUILT_PARALLEL_SINE, SAME_SIZE_MM } from '#core/tolerance';
+import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
@@ -256,7 +256,7 @@ class Planner {
         (other) =>
           !used.has(other) &&
           !used.has(a) &&
-          dot(other.surface.normal, a.surface.normal) < 1e-9 - 1 &&
+          dot(other.surface.normal, a.surface.normal) < -SAME_DIRECTION_COSINE &&
           stepOf(other.name) === stepOf(a.name),
       );
       if (b === undefined) return [];

@@ -1,6 +1,7 @@
 import type { Shape } from '#core/kernel';
 import { ProblemError } from '#core/problem';
 import type { Edge, Face } from '#core/solid';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { add, cross, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { Context } from './context.ts';
@@ -59,7 +60,7 @@ function matching(
       (edge) =>
         edge.curve === 'line' &&
         wanted(edge, selector.convexity) &&
-        length(cross(normalize(subtract(edge.end, edge.start)), AXES[selector.along])) < 1e-6,
+        length(cross(normalize(subtract(edge.end, edge.start)), AXES[selector.along])) < BUILT_PARALLEL_SINE,
     );
   if ('every' in selector) {
     const spared = new Set((selector.except ?? []).flatMap(on));

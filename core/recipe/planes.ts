@@ -1,7 +1,7 @@
 import { offsetPlane, type WorkPlane } from '#core/kernel';
 import { ProblemError } from '#core/problem';
 import { axisOf, type Axis, type Surface } from '#core/solid';
-import { NO_MEETING_SINE } from '#core/tolerance';
+import { BUILT_PARALLEL_SINE, NO_MEETING_SINE } from '#core/tolerance';
 import {
   add,
   cross,
@@ -72,7 +72,7 @@ export function rotation(direction: Vec3, angleRad: number): Mat3 {
 
 /** The plane halfway between two parallel ones, with the normal of the first. */
 export function middlePlane(a: WorkPlane, b: WorkPlane): WorkPlane {
-  if (length(cross(a.normal, b.normal)) > 1e-6)
+  if (length(cross(a.normal, b.normal)) > BUILT_PARALLEL_SINE)
     throw new ProblemError('planes-not-parallel', 'There is a middle plane only between two parallel flat surfaces.');
   return offsetPlane(a, dot(subtract(b.origin, a.origin), a.normal) / 2);
 }
@@ -82,7 +82,7 @@ export function tangentPlane(surface: Surface, name: string, facing: Vec3): Work
   if (surface.kind !== 'cylinder')
     throw new ProblemError('surface-not-round', `"${name}" is not a round wall, so no plane touches it along a line.`);
   const across = subtract(facing, scale(surface.direction, dot(facing, surface.direction)));
-  if (length(across) < 1e-6)
+  if (length(across) < BUILT_PARALLEL_SINE)
     throw new ProblemError('plane-along-axis', 'The facing plane is square to the axis; choose one that is not.');
   const normal = normalize(across);
   const foot = nearestOnLine(ORIGIN, surface.origin, surface.direction);

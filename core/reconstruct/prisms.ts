@@ -2,7 +2,7 @@ import { featuresOf, graphOf, type Boss, type FaceGraph, type FeatureOf, type Sl
 import { contourArea, type Contour, type Kernel } from '#core/kernel';
 import type { Step } from '#core/recipe';
 import type { Cylinder, Face, Plane, Solid } from '#core/solid';
-import { ARITHMETIC_MM, SAME_PLACE_MM } from '#core/tolerance';
+import { ARITHMETIC_MM, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { add, distance, dot, negate, scale, type Vec2, type Vec3 } from '#core/vector';
 
 import {
@@ -56,7 +56,7 @@ const ALONG_U = 1e-9;
 /** Names of flat surfaces lie on their faces, which tells faces in one plane apart. */
 const samePlane = (own: Plane, { surface, centroid }: Face): boolean =>
   surface.kind === 'plane' &&
-  dot(own.normal, surface.normal) > 1 - 1e-9 &&
+  dot(own.normal, surface.normal) > SAME_DIRECTION_COSINE &&
   distance(own.origin, centroid) < SAME_PLACE_MM;
 
 function slottedHole(kernel: Kernel, slotted: SlottedHole, solid: Solid, naming: Naming): Candidate | null {

@@ -3,6 +3,7 @@ import * as v from 'valibot';
 import { solve } from '#core/fit';
 import { cylinder } from '#core/outline';
 import { ProblemError } from '#core/problem';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { add, cross, dot, extremes, length, normalize, scale, type Vec2 } from '#core/vector';
 
 import type { Context, Outcome } from '../context.ts';
@@ -32,7 +33,10 @@ function build(step: StepWith<typeof fields>, context: Context): Outcome {
   if (side === undefined || middle === undefined || other === undefined)
     throw new ProblemError('surface-not-flat', 'A full round needs three flat surfaces.');
   const direction = normalize(cross(side.normal, middle.normal));
-  if (length(cross(side.normal, middle.normal)) < 1e-6 || Math.abs(dot(direction, other.normal)) > 1e-6)
+  if (
+    length(cross(side.normal, middle.normal)) < BUILT_PARALLEL_SINE ||
+    Math.abs(dot(direction, other.normal)) > BUILT_PARALLEL_SINE
+  )
     throw new ProblemError('not-one-direction', 'The three surfaces of a full round must run in one direction.');
   const plane = planeAt(scale(direction, 0), direction);
   const flat = (vector: readonly [number, number, number]): Vec2 => [dot(vector, plane.u), dot(vector, plane.v)];

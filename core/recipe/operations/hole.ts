@@ -5,6 +5,7 @@ import { cylinder, PointSchema, type Named } from '#core/outline';
 import { ProblemError } from '#core/problem';
 import { ExpressionSchema, type DrawingUnit } from '#core/quantity';
 import type { Surface } from '#core/solid';
+import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { add, cross, dot, length as sizeOf, scale, subtract, type Vec2 } from '#core/vector';
 
 import { numbered, type Context, type Outcome, type Thread } from '../context.ts';
@@ -245,7 +246,7 @@ function places(at: Hole['at'], plane: WorkPlane, context: Context): Vec2[] {
     case 'concentric':
       return at.with.map((name) => {
         const axis = axisOfSurface(context.surface(name), name);
-        if (sizeOf(cross(axis.direction, plane.normal)) > 1e-6)
+        if (sizeOf(cross(axis.direction, plane.normal)) > BUILT_PARALLEL_SINE)
           throw new ProblemError('axis-not-square', `The axis of "${name}" is not square to the plane of the hole.`);
         const offset = subtract(axis.origin, plane.origin);
         return [dot(offset, plane.u), dot(offset, plane.v)];
