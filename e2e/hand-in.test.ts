@@ -34,14 +34,14 @@ afterEach(async () => {
 keepFailures(() => page);
 
 /** Advice of the software renderer about its own speed, where the page's pixels are read back: not of our making. */
-const DRIVER_ADVICE = /GL Driver Message \(OpenGL, Performance/;
+const DRIVER_ADVICE = 'GL Driver Message (OpenGL, Performance';
 
 /** What the browser complained about since the last look, less the answers that a test provoked on purpose. */
 async function complaints(allowed = /$^/): Promise<string[]> {
   const entries = await driver.manage().logs().get(logging.Type.BROWSER);
   return entries
     .map((entry) => `${entry.level.name} ${entry.message}`)
-    .filter((entry) => !allowed.test(entry) && !entry.includes('GL Driver Message (OpenGL, Performance'));
+    .filter((entry) => !allowed.test(entry) && !entry.includes(DRIVER_ADVICE));
 }
 
 /** Share of pixels of an element that are not of its commonest color. */
