@@ -73,6 +73,34 @@ describe('a chain of places', () => {
   });
 });
 
+describe('a chain that a note calls symmetric', () => {
+  const place = (at: number) => ({ at, kind: 'face' as const, faceIds: [] });
+  const link = (from: number, to: number, checkId: string) => ({ from, to, checkId, valueMm: Math.abs(to - from) });
+  /** From 10 to 70: the middle is at 40, and 22 and 58 mirror each other. */
+  const chain = (...links: readonly ReturnType<typeof link>[]) => {
+    const made = new Chain([place(10), place(22), place(58), place(70)]);
+    for (const one of links) made.add(one);
+    made.mirror();
+    return made;
+  };
+
+  it('knows of one side what is said of the other', () => {
+    const made = chain(link(10, 70, 'all'), link(10, 22, 'left'));
+    expect(made.connected(58, 10)).toBe(true);
+    expect(made.groups()).toHaveLength(1);
+  });
+
+  it('knows where a pair lies whose width is said', () => {
+    expect(chain(link(10, 70, 'all'), link(22, 58, 'slot')).connected(22, 70)).toBe(true);
+  });
+
+  it('knows nothing of a pair that nothing is said of', () => {
+    const made = chain(link(10, 70, 'all'));
+    expect(made.connected(22, 10)).toBe(false);
+    expect(made.connected(22, 58)).toBe(false);
+  });
+});
+
 describe('the sheet of the gudgeon bracket', () => {
   it('says every size once', () => {
     expect(analyzeSheet(...referenceOf(gudgeonBracketExercise))).toEqual([]);
