@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Kernel, Shape, WorkPlane } from '#core/kernel';
 import { unwrap } from '#core/problem';
+import { RECIPE_SOURCE } from '#core/solid';
 import { cleanView, projectSolid, type ViewLines } from '#core/sheet';
 import type { Vec2, Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
@@ -27,8 +28,7 @@ const box = (width: number, depth: number, height: number) =>
   kernel.extrude(FLOOR, path([width, 0], [width, depth], [0, depth], [0, 0]), 0, height);
 
 function viewOf(shape: Shape, view: { toViewer: Vec3; right: Vec3 }): ViewLines {
-  const source = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-  const solid = unwrap(kernel.analyze(shape, source));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
   shape.free();
   return cleanView(projectSolid(solid, view));
 }
@@ -100,6 +100,21 @@ describe('what is seen of a part', () => {
     wall.free();
     post.free();
   });
+
+  it.each([7, 14 * Math.sin(Math.PI / 4), 5])(
+    'of a bored boss of radius 14 hides the bore of radius %d, also where it lies behind a seam of the display triangles',
+    (radius) => {
+      // Triangles of the boss meet along lines at even angles: the outline of a bore of half its size lies behind one.
+      const boss = kernel.extrude(FLOOR, disc(14), 0, 20);
+      const bore = kernel.extrude(FLOOR, disc(radius), -1, 21);
+      const { visible, hidden } = viewOf(kernel.cut(boss, [bore]), FRONT);
+      const across = String(Number(radius.toFixed(2)));
+      expect(linesOf(visible)).toEqual(['-14 0 -14 20', '-14 0 14 0', '-14 20 14 20', '14 0 14 20']);
+      expect(linesOf(hidden)).toEqual([`-${across} 0 -${across} 20`, `${across} 0 ${across} 20`]);
+      boss.free();
+      bore.free();
+    },
+  );
 
   it('from aslant shows circles as ellipses', () => {
     const { visible } = viewOf(kernel.extrude(FLOOR, disc(10), 0, 5), { toViewer: [1, -1, 1], right: [1, 1, 0] });

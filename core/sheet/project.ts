@@ -31,6 +31,10 @@ const OUTLINE_HALVINGS = 24;
 /** Points along a piece of an arc or ellipse, close enough together to tell which way round it runs. */
 const CURVE_POINTS = 12;
 const GRID_CELLS = 72;
+/** A point lies on the border of a triangle when a barycentric coordinate is this small. */
+const ON_BORDER = 1e-7;
+/** So far to both sides of a border it is looked for what covers it, as a share of the part: far more than the border is wide. */
+const BESIDE_SHARE = 1e-5;
 
 /**
  * Hidden-line projection of an analyzed part: its sharp edges and the outlines of its round surfaces, as exact as the
@@ -314,9 +318,11 @@ class Cover {
   /** Another surface hides from this far in front; that of a face that the line lies on, from this far. */
   private readonly near: number;
   private readonly own: number;
+  private readonly beside: number;
 
   constructor(part: Drawable, axes: ViewAxes, size: number) {
     this.part = part;
+    this.beside = BESIDE_SHARE * size;
     this.near = 2e-4 * size + 1e-4;
     this.own = 0.02 * size;
     const { mesh } = part;
@@ -341,20 +347,38 @@ class Cover {
     return Math.min(GRID_CELLS - 1, Math.max(0, Math.floor((value - this.low[axis]) / this.cell)));
   }
 
-  over([x, y]: Vec2, depth: number, ownFaces: readonly number[]): boolean {
+  /**
+   * Whether something covers a point of the view. A point behind the line in which two triangles meet lies inside neither:
+   * there it is covered where it is on both sides of the line.
+   */
+  over(point: Vec2, depth: number, ownFaces: readonly number[]): boolean {
+    const found = this.at(point, depth, ownFaces);
+    if (found !== 'border') return found === 'covered';
+    const [x, y] = point;
+    const covered = (dx: number, dy: number): boolean => this.at([x + dx, y + dy], depth, ownFaces) === 'covered';
+    const d = this.beside;
+    return (covered(d, 0) && covered(-d, 0)) || (covered(0, d) && covered(0, -d));
+  }
+
+  private at([x, y]: Vec2, depth: number, ownFaces: readonly number[]): 'covered' | 'border' | 'free' {
     const cell = this.grid[this.column(y, 1) * GRID_CELLS + this.column(x, 0)] ?? [];
-    return cell.some((t) => {
+    let border = false;
+    for (const t of cell) {
       const triangle = this.triangles[t];
-      if (triangle === undefined) return false;
+      if (triangle === undefined) continue;
       const { a, b, c, faceId } = triangle;
       const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
-      if (Math.abs(area) < 1e-9) return false;
+      if (Math.abs(area) < 1e-9) continue;
       const v = ((x - a[0]) * (c[1] - a[1]) - (y - a[1]) * (c[0] - a[0])) / area;
       const w = ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / area;
-      if (v < 1e-7 || w < 1e-7 || v + w > 1 - 1e-7) return false;
+      const inside = Math.min(v, w, 1 - v - w);
+      if (inside < -ON_BORDER) continue;
       const above = a[2] + v * (b[2] - a[2]) + w * (c[2] - a[2]) - depth;
-      return above > (ownFaces.includes(faceId) ? this.own : this.near);
-    });
+      if (above <= (ownFaces.includes(faceId) ? this.own : this.near)) continue;
+      if (inside >= ON_BORDER) return 'covered';
+      border = true;
+    }
+    return border ? 'border' : 'free';
   }
 
   /** Tells whether a point on a round surface lies within one of its faces, by angle and height about its axis. */
