@@ -11,7 +11,7 @@ import { blankExercise, type Exercise } from '#core/exercise';
 import { cleatPlateExercise } from '#demo/exercises';
 import { startPool } from '#server/jobs';
 
-import { exerciseOf } from '../core/exercise/testing.ts';
+import { blockStep, exerciseOf, holesStep, sizeCheck } from '../core/exercise/testing.ts';
 
 import { model, textFile } from './models.ts';
 
@@ -174,29 +174,11 @@ describe('the pool of kernel workers', () => {
 });
 
 describe('zorvet explain', () => {
-  const size = { tolerance: '0.05', weight: 1 };
   const drilled = exerciseOf({
-    steps: [
-      {
-        id: 'plate',
-        op: 'extrude',
-        mode: 'add',
-        plane: { base: 'XY' },
-        outlines: [{ shape: 'rectangle', center: ['0', '0'], width: '60', height: '30' }],
-        extent: { kind: 'depth', depth: '10' },
-      },
-      {
-        id: 'bore',
-        op: 'hole',
-        plane: { surface: 'plate.end' },
-        at: { kind: 'points', points: [['0', '0']] },
-        diameter: '8',
-        depth: { kind: 'through' },
-      },
-    ],
+    steps: [blockStep([60, 30, 10]), holesStep('bore', [[30, 15]], 8)],
     checks: [
-      { ...size, kind: 'overall-size', id: 'length', label: 'Length', axis: 'x', nominal: '60' },
-      { ...size, kind: 'diameter', id: 'bore', label: 'Bore', of: ['bore.wall'], nominal: '8' },
+      sizeCheck('length', 'overall-size', 60, { axis: 'x' }),
+      sizeCheck('bore', 'diameter', 8, { of: ['bore.wall'] }),
       { kind: 'volume', id: 'volume', label: 'Volume', weight: 1, tolerancePercent: 0.1 },
     ],
   });

@@ -8,7 +8,7 @@ import { withPart } from '#core/model';
 import { unwrap } from '#core/problem';
 import { loadKernel } from '#runtime';
 
-import { blockStep, exerciseOf, holesStep, sizeCheck } from '../exercise/testing.ts';
+import { blockStep, exerciseOf, holesStep, pocketStep, sizeCheck } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -198,17 +198,7 @@ describe('what is said twice', () => {
 
 describe('symmetry', () => {
   /** A slot 20 wide in the middle of 60. */
-  const steps = [
-    blockStep([60, 40, 20]),
-    {
-      id: 'slot',
-      op: 'extrude',
-      mode: 'cut',
-      plane: { surface: 'block.end' },
-      outlines: [{ shape: 'corner-rectangle', corner: ['20', '-1'], width: '20', height: '42' }],
-      extent: { kind: 'depth', depth: '8' },
-    },
-  ];
+  const steps = [blockStep([60, 40, 20]), pocketStep('slot', [20, -1], [20, 42, 8])];
   const depth = sizeCheck('depth', 'distance', 8, { from: 'slot.end', to: 'block.end' });
   const width = sizeCheck('slot', 'distance', 20, { from: 'slot.left', to: 'slot.right' });
 

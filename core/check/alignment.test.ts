@@ -7,13 +7,11 @@ import type { Kernel } from '#core/kernel';
 import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type Step } from '#core/recipe';
-import type { Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import { determinant, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
 import { exerciseOf } from '../exercise/testing.ts';
-
-const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -60,7 +58,7 @@ const exercise = (checks: readonly object[], steps: readonly Step[] = HANDED): E
 
 function referenceOf(document: Exercise): Reference {
   const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, document.recipe));
-  return unwrap(prepareReference(document, unwrap(kernel.analyze(shape, SOURCE)), surfaces, scope));
+  return unwrap(prepareReference(document, unwrap(kernel.analyze(shape, RECIPE_SOURCE)), surfaces, scope));
 }
 
 function submission(by: Mat3 = IDENTITY, to: Vec3 = [0, 0, 0], steps: readonly Step[] = HANDED): Solid {

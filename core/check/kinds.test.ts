@@ -7,7 +7,7 @@ import type { Kernel } from '#core/kernel';
 import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import type { Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
 import { exerciseOf } from '../exercise/testing.ts';
@@ -68,9 +68,7 @@ const exercise = (checks: readonly object[], change: object = {}): Exercise =>
 
 function built(document: Exercise, values: Record<string, string> = {}) {
   const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, document.recipe, values));
-  const solid = unwrap(
-    kernel.analyze(shape, { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null }),
-  );
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
   const step = kernel.writeStep(shape, 'mm', 'Test block');
   shape.free();
   return { solid, step, prepare: () => prepareReference(document, solid, surfaces, scope) };

@@ -74,3 +74,17 @@ export const sizeCheck = (id: string, kind: string, nominal: number | string, re
   weight: 1,
   ...rest,
 });
+
+/** A pocket or slot from the upper side of the block: a rectangle from a corner, its width, height and depth. */
+export const pocketStep = (
+  id: string,
+  corner: readonly [number | string, number | string],
+  [width, height, depth]: readonly [number | string, number | string, number | string],
+): object => ({
+  id,
+  op: 'extrude',
+  mode: 'cut',
+  plane: { surface: 'block.end' },
+  outlines: [{ shape: 'corner-rectangle', corner: corner.map(String), width: String(width), height: String(height) }],
+  extent: { kind: 'depth', depth: String(depth) },
+});

@@ -4,14 +4,12 @@ import { featuresOf, type FeatureKind, type FeatureOf } from '#core/feature';
 import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import { readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
-import type { Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import type { Vec2, Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
 const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
 const XZ: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 0, 1], normal: [0, -1, 0] };
-const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-
 const path = (...points: readonly Vec2[]): Contour => ({
   kind: 'path',
   start: points[0]!,
@@ -31,7 +29,7 @@ const plate = (): Shape => kernel.extrude(XY, rectangle(0, 0, 60, 40), 0, 10);
 const rod = (u: number, v: number, radius: number, from: number, to: number): Shape =>
   kernel.extrude(XY, circle(u, v, radius), from, to);
 const turn = (contour: Contour): Shape => kernel.revolve(XZ, contour, { origin: [0, 0], direction: [0, 1] });
-const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, SOURCE));
+const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, RECIPE_SOURCE));
 
 /** Features of a kind on the exact solid and on its triangles, which must agree. */
 function both<K extends FeatureKind>(shape: Shape, kind: K): readonly FeatureOf<K>[] {

@@ -1,6 +1,6 @@
 /** A reference and a measurement by hand, for tests of scoring: a block of 20 x 10 x 5 mm. */
 import type { CheckMeasurement, Measurement, Reference, Target } from '#core/check';
-import { exactEstimate } from '#core/solid';
+import { exactEstimate, RECIPE_SOURCE } from '#core/solid';
 import { AS_MODELED } from '#core/vector';
 
 export const POLICY = { partialReach: 5, typedValueWeight: 0, notOneBodyCap: 50 };
@@ -42,7 +42,7 @@ export const VOLUME = {
 
 export const reference = (targets: readonly Target[], typedValues: Reference['typedValues'] = []): Reference => ({
   solid: {
-    source: { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null },
+    source: RECIPE_SOURCE,
     bodies: 1,
     valid: true,
     closed: true,

@@ -6,10 +6,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { declaredUnit, readHeader, screenStep, type Kernel, type WorkPlane } from '#core/kernel';
 import { readModel } from '#core/model';
+import { RECIPE_SOURCE } from '#core/solid';
 import { loadKernel } from '#runtime';
 
 const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
-const RECIPE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 
 const rectangle = (u0: number, v0: number, u1: number, v1: number) =>
   ({
@@ -192,7 +192,7 @@ describe('faces and edges', () => {
     const block = kernel.extrude(XY, rectangle(-20, -15, 20, 15), 0, 10);
     const tool = kernel.extrude(XY, { kind: 'circle', center: [3, 4], radiusMm: 5 }, -1, 11);
     const drilled = kernel.cut(block, [tool]);
-    const solid = kernel.analyze(drilled, RECIPE);
+    const solid = kernel.analyze(drilled, RECIPE_SOURCE);
     for (const shape of [block, tool, drilled]) shape.free();
     if (!solid.ok) throw new Error(solid.problem.message);
     const walls = solid.value.faces.filter((face) => face.surface.kind === 'cylinder');
@@ -230,7 +230,7 @@ it('keeps its memory when the same part is built again and again', () => {
     const block = kernel.extrude(XY, rectangle(0, 0, 50, 40), 0, 12);
     const tool = kernel.extrude(XY, { kind: 'circle', center: [20, 20], radiusMm: 8 }, -1, 13);
     const drilled = kernel.cut(block, [tool]);
-    kernel.analyze(drilled, RECIPE);
+    kernel.analyze(drilled, RECIPE_SOURCE);
     for (const shape of [block, tool, drilled]) shape.free();
   };
   for (let i = 0; i < 5; i++) once();

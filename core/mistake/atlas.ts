@@ -112,9 +112,13 @@ export function atlasOf(reference: Reference, made: readonly MadeMistake[]): Atl
   return { version: 1, reference: right, entries, unchanged, unbuilt };
 }
 
-/** Two mistakes with one shape as one, as likely as the likelier. */
+/**
+ * Two mistakes with one shape as one, as likely as the likelier. Of sizes of one step that all give the shape none is
+ * named: the step is told by what can be seen of it.
+ */
 function merged(known: AtlasEntry, other: AtlasEntry): AtlasEntry {
-  const takesOver = other.mistake.ofAnySize === true && known.mistake.ofAnySize !== true;
+  const sameSteps = other.mistake.stepIds.join() === known.mistake.stepIds.join();
+  const takesOver = sameSteps && other.mistake.ofAnySize === true && known.mistake.ofAnySize !== true;
   const [stands, hidden] = takesOver ? [other, known] : [known, other];
   return {
     ...stands,

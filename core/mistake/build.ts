@@ -3,7 +3,7 @@ import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { Kernel, Shape } from '#core/kernel';
 import { attempt, unwrap } from '#core/problem';
 import { withValues, type ParameterValues, type Recipe } from '#core/recipe';
-import type { Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
 
 import { applyEdits } from './edit.ts';
 import { buildOn, groundOf, type Ground } from './ground.ts';
@@ -20,8 +20,6 @@ export interface PartOptions {
 
 /** Fine enough for laying parts on each other. */
 const COARSE = { toleranceMm: 0.3, angleRad: 0.6 } as const;
-const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-
 /** Builds parts of one exercise with mistakes in them, and measures them. What cannot be built gives null. */
 export class MistakenParts {
   readonly exercise: Exercise;
@@ -56,7 +54,7 @@ export class MistakenParts {
 
   /** What the checks of a reference find on a part; null where it is no closed body, or cannot be measured. */
   measured(shape: Shape, reference: Reference): { readonly solid: Solid; readonly measurement: Measurement } | null {
-    const solid = this.safely(() => this.kernel.analyze(shape, SOURCE, COARSE));
+    const solid = this.safely(() => this.kernel.analyze(shape, RECIPE_SOURCE, COARSE));
     if (!solid?.ok || !solid.value.closed || solid.value.bodies === 0) return null;
     const measurement = attempt(() => measureSubmission(reference, solid.value));
     return measurement.ok ? { solid: solid.value, measurement: measurement.value } : null;

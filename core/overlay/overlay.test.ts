@@ -4,12 +4,11 @@ import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import { read3mf, readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
 import { overlayFile, type Overlayer, type OverlayPiece } from '#core/overlay';
 import { unwrap } from '#core/problem';
-import type { Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import { AS_MODELED, cross, dot, IDENTITY, pointAt, type Vec3 } from '#core/vector';
 import { loadKernel, loadOverlayer } from '#runtime';
 
 const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
-const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
 
 let kernel: Kernel;
@@ -43,7 +42,7 @@ const drilled = (...holes: readonly (readonly [number, number, number])[]): Shap
         block(60, 40, 10),
         holes.map(([u, v, r]) => rod(u, v, r)),
       );
-const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, SOURCE));
+const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, RECIPE_SOURCE));
 const asStl = (shape: Shape, toleranceMm: number, angleRad: number): Solid =>
   solidOfMesh(readStl(writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm, angleRad })))), 'mm');
 

@@ -5,16 +5,15 @@ import type { Kernel } from '#core/kernel';
 import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
+import { RECIPE_SOURCE } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-import { blockStep, exerciseOf, holesStep } from '../exercise/testing.ts';
+import { blockStep, exerciseOf, holesStep, pocketStep } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
-
-const SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 
 interface Letters {
   readonly parameters?: readonly object[];
@@ -24,7 +23,7 @@ interface Letters {
 function basisOf(steps: readonly object[], { parameters = [], values = {} }: Letters = {}): PlanBasis {
   const exercise = exerciseOf({ parameters, steps, checks: [] });
   const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe, values));
-  const solid = unwrap(kernel.analyze(shape, SOURCE));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
   shape.free();
   return { exercise, solid, surfaces, scope };
 }
@@ -42,15 +41,6 @@ const SIZES = ['overall-size Length 60', 'overall-size Width 40', 'overall-size 
 const WHOLE = ['volume', 'area', 'mass', 'center-of-mass', 'single-body', 'unit', 'no-needless-edges'];
 const dimensions = (...args: Parameters<typeof basisOf>): string[] =>
   planOf(...args).filter((line) => !WHOLE.some((kind) => line.startsWith(kind)) && !SIZES.includes(line));
-const cut = (corner: readonly [string, string], width: string, height: string, depth: string): object => ({
-  id: 'slot',
-  op: 'extrude',
-  mode: 'cut',
-  plane: { surface: 'block.end' },
-  outlines: [{ shape: 'corner-rectangle', corner, width, height }],
-  extent: { kind: 'depth', depth },
-});
-
 describe('a plan for a block of 60 x 40 x 20', () => {
   it('has its three sizes and what holds of every part, and nothing else', () => {
     expect(planOf([BLOCK])).toEqual([
@@ -120,11 +110,11 @@ describe('a plan for a block of 60 x 40 x 20', () => {
 
   it('places a slot in the middle by its width, and one at the side from the side', () => {
     // 8 deep in 20: its floor lies 12 up.
-    expect(dimensions([BLOCK, cut(['20', '-1'], '20', '42', '8')])).toEqual([
+    expect(dimensions([BLOCK, pocketStep('slot', [20, -1], [20, 42, 8])])).toEqual([
       'distance Slot left to Slot right 20',
       'distance Block start to Slot end 12',
     ]);
-    expect(dimensions([BLOCK, cut(['5', '-1'], '20', '42', '8')])).toEqual([
+    expect(dimensions([BLOCK, pocketStep('slot', [5, -1], [20, 42, 8])])).toEqual([
       'distance Block left to Slot left 5',
       'distance Block left to Slot right 25',
       'distance Block start to Slot end 12',
@@ -190,7 +180,7 @@ describe('letters in a plan', () => {
   const steps = [
     blockStep(['A', 'B', 20]),
     holesStep('bore', [['A/4', 'B - 12']], 'D'),
-    cut(['A/2', '-1'], 'A', '70', '8'),
+    pocketStep('slot', ['A/2', -1], ['A', 70, 8]),
   ];
   const others = (basis: PlanBasis): readonly PlanBasis[] =>
     slightChanges(basis.exercise.recipe, basis.scope).flatMap(([values]) =>

@@ -5,6 +5,7 @@ import type { Kernel } from '#core/kernel';
 import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
+import { RECIPE_SOURCE } from '#core/solid';
 import { cleatPlateExercise, demoExercises, tillerPinExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
@@ -17,8 +18,7 @@ beforeAll(async () => {
 
 function basisOf(exercise: Exercise, values: ParameterValues = {}): PlanBasis {
   const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe, values));
-  const source = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
-  const solid = unwrap(kernel.analyze(shape, source));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
   shape.free();
   return { exercise, solid, surfaces, scope };
 }

@@ -162,6 +162,14 @@ export const SolidSchema = v.pipe(
 export type Solid = Readonly<v.InferOutput<typeof SolidSchema>>;
 export type SolidSource = Solid['source'];
 
+/** Where a part comes from that was built here and never was a file. */
+export const RECIPE_SOURCE: SolidSource = {
+  format: 'recipe',
+  declaredUnit: 'mm',
+  productName: null,
+  originatingSystem: null,
+};
+
 /** The estimate of exact geometry: its own mass properties, without doubt. */
 export function exactEstimate({ volumeMm3, areaMm2, centroidMm }: MassProperties): Estimate {
   const certain = { volumeUncertaintyMm3: 0, areaUncertaintyMm2: 0, centroidUncertaintyMm: 0 };

@@ -13,6 +13,7 @@ import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { evaluateExpression, LENGTH_UNITS } from '#core/quantity';
 import { buildRecipe, type ParameterValues, type Recipe, type Step, type StepOf } from '#core/recipe';
+import { RECIPE_SOURCE } from '#core/solid';
 import { boxCenter, distance, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 
 export interface Verdict {
@@ -182,8 +183,6 @@ export function rightGuises({ kernel }: Tools, exercise: Exercise): Guise[] {
   }
   return guises;
 }
-
-const RECIPE_SOURCE = { format: 'recipe', declaredUnit: 'mm', productName: null, originatingSystem: null } as const;
 
 /** Grades every right guise; each must get full marks, no cause and no overlay. */
 export function judgeRight(tools: Tools, exercise: Exercise, guises = rightGuises(tools, exercise)): Verdict[] {

@@ -13,7 +13,7 @@ import { stageCount } from '#core/exercise';
 import { causeName, type CauseKind } from '#core/cause';
 import type { Courses } from '#server/course';
 import { joinStaff } from '#server/auth';
-import type { Db } from '#server/db';
+import { JOIN_EXERCISE, type Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import {
@@ -112,9 +112,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
             coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding,
             attempts.handed_in_at AS handedInAt
      FROM attempts JOIN users ON users.id = attempts.student_id
-     JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_EXERCISE}
      ${joinStaff('exercises.course_id', 'read-course')}
      LEFT JOIN reports ON reports.attempt_id = attempts.id
      WHERE course_staff.user_id = ?

@@ -2,7 +2,7 @@
 import { type AttemptState } from '#api';
 import { SELECT_ASSIGNMENT, SELECT_ATTEMPT_ROWS, type AssignmentRow, type StoredAttemptRow } from '#server/assignment';
 import type { Db } from '#server/db';
-import { JOIN_PART } from '#server/jobs';
+import { JOIN_PART, REFERENCE_SHA256 } from '#server/jobs';
 
 /** One attempt with its report. */
 export interface AttemptRecord {
@@ -95,7 +95,7 @@ export function createAttemptStore(db: Db): AttemptStore {
      WHERE attempts.id = ?`,
   );
   const referenceOf = db.prepare<[number], { sha256: string }>(
-    `SELECT coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS sha256
+    `SELECT ${REFERENCE_SHA256} AS sha256
      FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id ${JOIN_PART} WHERE attempts.id = ?`,
   );

@@ -2,9 +2,9 @@
 import type { ScoringPolicy } from '#core/grade';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
-import type { Db } from '#server/db';
+import { JOIN_EXERCISE, type Db } from '#server/db';
 
-import { JOIN_ATLAS, JOIN_PART, type StoredCircumstances } from './part.ts';
+import { JOIN_ATLAS, JOIN_PART, REFERENCE_SHA256, type StoredCircumstances } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded } from './task.ts';
 
@@ -63,13 +63,11 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
             assignments.due_at AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
-            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256,
+            ${REFERENCE_SHA256} AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
             atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
-     JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_EXERCISE}
      ${JOIN_PART}
      ${JOIN_ATLAS}
      WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,

@@ -23,6 +23,8 @@ export const JOIN_PART = `
    AND assigned_variants.student_id = attempts.student_id
   LEFT JOIN revision_parts ON revision_parts.revision_id = assignments.revision_id
    AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage`;
+/** Hash of the reference of that part, where it and its revision are joined. */
+export const REFERENCE_SHA256 = 'coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256)';
 /** Joins the atlas of that part, as `atlases`. */
 export const JOIN_ATLAS = `
   LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id

@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { PinSchema, type CollectedRemark, type Release, type Remark, type Reply, type Request } from '#api';
 import { ReportSchema, type Report } from '#core/grade';
 import { joinStaff, staffMay } from '#server/auth';
-import type { Db } from '#server/db';
+import { JOIN_EXERCISE, type Db } from '#server/db';
 
 /** An attempt with what stands of its review. */
 export interface AttemptRecord {
@@ -44,9 +44,7 @@ export function createReviewStore(db: Db) {
             coalesce(reviews.version, 0) AS version, changers.name AS changedBy, reviews.accepted_at AS acceptedAt,
             accepters.name AS acceptedBy, reviews.released_at AS releasedAt
      FROM attempts JOIN users AS students ON students.id = attempts.student_id
-     JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_EXERCISE}
      LEFT JOIN reviews ON reviews.attempt_id = attempts.id
      LEFT JOIN users AS changers ON changers.id = reviews.changed_by
      LEFT JOIN users AS accepters ON accepters.id = reviews.accepted_by
@@ -75,9 +73,7 @@ export function createReviewStore(db: Db) {
     `SELECT replies.id AS replyId, attempts.id AS attemptId, users.name AS student, exercises.number AS exerciseNumber,
             exercises.title AS exerciseTitle, replies.text, wants_look AS wantsLook, written_at AS "at"
      FROM replies JOIN attempts ON attempts.id = replies.attempt_id JOIN users ON users.id = attempts.student_id
-     JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_EXERCISE}
      ${joinStaff('exercises.course_id', 'review')}
      WHERE answered_at IS NULL AND course_staff.user_id = ? ORDER BY replies.id LIMIT 200`,
   );

@@ -7,11 +7,17 @@ import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check'
 import { gradeMeasurement, policyIn, ReportSchema, type Override, type Report, type ScoringPolicy } from '#core/grade';
 import { DiagnosisSchema, diagnosedOf } from '#core/mistake';
 import { joinStaff } from '#server/auth';
-import type { Db } from '#server/db';
+import { JOIN_EXERCISE, type Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
-import { createCircumstances, JOIN_PART, PROGRAM_VERSION, type StoredCircumstances } from '#server/jobs';
+import {
+  createCircumstances,
+  JOIN_PART,
+  REFERENCE_SHA256,
+  PROGRAM_VERSION,
+  type StoredCircumstances,
+} from '#server/jobs';
 
 interface MeasuredRow extends StoredCircumstances {
   readonly attemptId: number;
@@ -43,12 +49,10 @@ const MEASURED = `
          attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, assignments.due_at AS dueAt,
          exercises.course_id AS courseId, exercises.id AS exerciseId,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
-         coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+         ${REFERENCE_SHA256} AS referenceSha256
   FROM reports JOIN attempts ON attempts.id = reports.attempt_id
   JOIN users ON users.id = attempts.student_id
-  JOIN assignments ON assignments.id = attempts.assignment_id
-  JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-  JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+  ${JOIN_EXERCISE}
   ${JOIN_PART}`;
 
 interface PolicyRow {

@@ -1,7 +1,7 @@
 /** What the database holds of atlases. */
-import type { Db } from '#server/db';
+import { JOIN_EXERCISE, type Db } from '#server/db';
 
-import { JOIN_ATLAS, JOIN_PART } from '../part.ts';
+import { JOIN_ATLAS, JOIN_PART, REFERENCE_SHA256 } from '../part.ts';
 
 /** Where an atlas stands. */
 export interface AtlasState {
@@ -92,7 +92,7 @@ export function createAtlasStore(db: Db): AtlasStore {
      ON CONFLICT DO NOTHING`,
   );
   const PART = `SELECT atlases.revision_id AS revisionId, atlases.variant, atlases.stage, inputs_sha256 AS inputs,
-       document_json AS documentJson, coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+       document_json AS documentJson, ${REFERENCE_SHA256} AS referenceSha256
      FROM atlases JOIN exercise_revisions ON exercise_revisions.id = atlases.revision_id
      LEFT JOIN revision_parts ON revision_parts.revision_id = atlases.revision_id
       AND revision_parts.variant = atlases.variant AND revision_parts.stage = atlases.stage`;
@@ -126,11 +126,9 @@ export function createAtlasStore(db: Db): AtlasStore {
     `SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
             exercises.course_id AS courseId, measurement_json AS measurementJson, report_json AS reportJson,
             document_json AS documentJson, atlases.variant, atlases.stage, atlas_sha256 AS atlasSha256,
-            coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256) AS referenceSha256
+            ${REFERENCE_SHA256} AS referenceSha256
      FROM reports JOIN attempts ON attempts.id = reports.attempt_id
-     JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_EXERCISE}
      ${JOIN_PART}
      ${JOIN_ATLAS}
      WHERE reports.diagnosis_json IS NULL AND attempts.state = 'graded' AND atlases.state = 'done'
