@@ -56,6 +56,8 @@ const SCALES = [1, 25.4, 1 / 25.4, 10, 0.1, 1000, 0.001];
 const SAME = 0.9995;
 /** Rotations that are looked at closely, of those that the directions of the faces suggest. */
 const MOST_ROTATIONS = 24;
+/** A hypothesis that stays so far behind the best takes nothing from its certainty. */
+const RIVAL_LEAD = 0.1;
 
 /** Box around the placed corners of a box; exact for the axis rotations. */
 export function placeBox(placement: Placement, box: Box): Box {
@@ -73,6 +75,16 @@ export function placeBox(placement: Placement, box: Box): Box {
   ];
   return { min: extreme(Math.min), max: extreme(Math.max) };
 }
+
+/** What aligning asks of a face. */
+type Patch = Pick<Face, 'surface' | 'areaMm2' | 'centroid' | 'uncertaintyMm'>;
+
+const placePatch = (placement: Placement, { surface, areaMm2, centroid, uncertaintyMm }: Patch): Patch => ({
+  surface: placeSurface(placement, surface),
+  areaMm2: areaMm2 * placement.scale ** 2,
+  centroid: placePoint(placement, centroid),
+  uncertaintyMm,
+});
 
 /** A face carried into the frame of the reference. */
 export function placeFace(placement: Placement, face: Face): Face {
@@ -116,17 +128,28 @@ function samePlace(a: Surface, b: Surface, toleranceMm: number): boolean {
 }
 
 /** How much of a face another on the same surface covers, told by area and place: 1 where both are alike, as facets allow. */
-function covered(a: Face, b: Face, toleranceMm: number): number {
+function covered(a: Patch, b: Patch, toleranceMm: number): number {
   const ratio = Math.min(a.areaMm2, b.areaMm2) / Math.max(a.areaMm2, b.areaMm2, 1e-12);
   const width = Math.sqrt(a.areaMm2);
   const apart = Math.max(0, distance(a.centroid, b.centroid) - toleranceMm - 0.01 * width);
   return Math.min(1, ratio / 0.98) * Math.max(0, 1 - apart / width);
 }
 
-function agreementOf(reference: Solid, submission: readonly Face[], toleranceMm: number): number {
+/**
+ * The share of the surface of a reference, largest faces first, that placed faces cover. Ends with 0 as soon as it cannot
+ * reach `least`.
+ */
+function agreementOf(
+  reference: readonly Patch[],
+  totalMm2: number,
+  submission: readonly Patch[],
+  toleranceMm: number,
+  least: number,
+): number {
+  if (!(totalMm2 > 0)) return 0;
   let sum = 0;
-  let total = 0;
-  for (const face of reference.faces) {
+  let leftMm2 = totalMm2;
+  for (const face of reference) {
     let best = 0;
     for (const other of submission)
       if (
@@ -135,9 +158,10 @@ function agreementOf(reference: Solid, submission: readonly Face[], toleranceMm:
       )
         best = Math.max(best, covered(face, other, toleranceMm));
     sum += face.areaMm2 * best;
-    total += face.areaMm2;
+    leftMm2 -= face.areaMm2;
+    if (sum + leftMm2 < least * totalMm2) return 0;
   }
-  return total > 0 ? sum / total : 0;
+  return sum / totalMm2;
 }
 
 /** Weights of shifts along one axis, gathered in bins as wide as the tolerance. */
@@ -170,8 +194,8 @@ class Accumulator {
 
 /** The shift along each axis that brings most surface of the two solids together. */
 function votedTranslation(
-  reference: readonly Face[],
-  submission: readonly Face[],
+  reference: readonly Patch[],
+  submission: readonly Patch[],
   toleranceMm: number,
   otherwise: Vec3,
 ): Vec3 {
@@ -242,9 +266,13 @@ class Search {
   private readonly submission: Solid;
   private readonly toleranceMm: number;
   private readonly judged: Judged[] = [];
+  private readonly largestFirst: readonly Patch[];
+  private readonly areaMm2: number;
 
   constructor(reference: Solid, submission: Solid) {
     this.reference = reference;
+    this.largestFirst = [...reference.faces].sort((a, b) => b.areaMm2 - a.areaMm2);
+    this.areaMm2 = reference.faces.reduce((sum, face) => sum + face.areaMm2, 0);
     this.submission = submission;
     const unsure = submission.faces.reduce((most, face) => Math.max(most, Math.min(0.05, face.uncertaintyMm)), 0);
     this.toleranceMm = Math.max(1e-3, boxDiagonal(reference.bounds) * 1e-5) + unsure;
@@ -277,7 +305,7 @@ class Search {
     const rival = this.judged
       .filter((other) => kindOf(other.placement) !== kind)
       .reduce((most, other) => Math.max(most, other.likelihood), 0);
-    const lead = Math.min(1, Math.max(0, (best.likelihood - rival) / 0.1));
+    const lead = Math.min(1, Math.max(0, (best.likelihood - rival) / RIVAL_LEAD));
     return {
       kind,
       placement: best.placement,
@@ -286,9 +314,11 @@ class Search {
     };
   }
 
+  /** What stays further behind the best than a rival counts is not looked at to its end. */
   private consider(placement: Placement): Judged {
-    const faces = this.submission.faces.map((face) => placeFace(placement, face));
-    const judged = judge(placement, agreementOf(this.reference, faces, this.toleranceMm));
+    const faces = this.submission.faces.map((face) => placePatch(placement, face));
+    const least = this.judged.length === 0 ? 0 : this.best().likelihood - RIVAL_LEAD;
+    const judged = judge(placement, agreementOf(this.largestFirst, this.areaMm2, faces, this.toleranceMm, least));
     this.judged.push(judged);
     return judged;
   }
@@ -304,7 +334,7 @@ class Search {
     const bounds = placeBox(turned, this.submission.bounds);
     // The box of a part that lies askew says nothing of its size.
     if (box === 'comparable' && !comparable(boxSize(bounds), boxSize(this.reference.bounds))) return;
-    const faces = this.submission.faces.map((face) => placeFace(turned, face));
+    const faces = this.submission.faces.map((face) => placePatch(turned, face));
     const middle = subtract(
       this.reference.massProperties.centroidMm,
       placePoint(turned, this.submission.estimate.centroidMm),

@@ -8,6 +8,7 @@ import type { Face, Solid, Surface } from '#core/solid';
 import {
   add,
   determinant,
+  distance,
   dot,
   placeBack,
   type Placement,
@@ -65,6 +66,8 @@ const MOST_TRIANGLES = 60_000;
 /** Pieces beyond these are too many to look at; the largest are kept. */
 const MOST_PIECES = 60;
 const POSITION_MM = 2e-3;
+/** Areas and volumes of equal parts from two files differ by less, as a share. */
+const SAME_SHARE = 1e-5;
 
 export function createOverlayer(library: MeshLibrary): Overlayer {
   return {
@@ -190,6 +193,7 @@ class Comparison {
         'overlay-too-large',
         'The model has so many triangles that missing and extra material is not shown. Export it with a coarser setting, or as STEP.',
       );
+    if (this.agree()) return { missingMm3: 0, extraMm3: 0, pieces: [] };
     try {
       const referenceId = this.library.Manifold.reserveIDs(1);
       const submissionId = this.library.Manifold.reserveIDs(1);
@@ -207,6 +211,30 @@ class Comparison {
     } finally {
       for (const manifold of this.own) manifold.delete();
     }
+  }
+
+  /**
+   * Whether nothing can be missing or extra: two exact parts of the same volume whose faces pair off, each on the surface
+   * of its partner with the same area and center. No triangles need to be cut then.
+   */
+  private agree(): boolean {
+    const [own, theirs] = [this.reference, this.submission];
+    if (own.faces.length !== theirs.faces.length) return false;
+    if (theirs.faces.some(({ uncertaintyMm }) => uncertaintyMm > 0)) return false;
+    const size = this.placement.scale;
+    const near = (a: number, b: number): boolean => Math.abs(a - b) <= SAME_SHARE * Math.max(a, b);
+    if (!near(own.massProperties.volumeMm3, theirs.massProperties.volumeMm3 * size ** 3)) return false;
+    const left = new Set(theirs.faces);
+    return own.faces.every((face) => {
+      for (const other of left)
+        if (
+          near(face.areaMm2, other.areaMm2 * size ** 2) &&
+          distance(face.centroid, placePoint(this.placement, other.centroid)) < POSITION_MM &&
+          this.same(face, other)
+        )
+          return left.delete(other);
+      return false;
+    });
   }
 
   private keep(manifold: Manifold): Manifold {

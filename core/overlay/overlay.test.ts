@@ -109,6 +109,43 @@ describe('what differs is shown with its volume, its place and its faces', () =>
     expect(overlay.extraMm3).toBe(0);
   });
 
+  it('two bores that changed places, though every area and the volume stay what they were', () => {
+    const overlay = unwrap(
+      overlayer.compare(
+        analyze(drilled([15, 20, 4], [45, 20, 6])),
+        analyze(drilled([15, 20, 6], [45, 20, 4])),
+        AS_MODELED,
+      ),
+    );
+    // A ring of 6 - 4 mm is missing at x = 15 and extra at x = 45: pi (36 - 16) 10.
+    expect(overlay.pieces.map(({ kind, centerMm }) => [kind, Math.round(centerMm[0])]).sort()).toEqual([
+      ['extra', 45],
+      ['missing', 15],
+    ]);
+    for (const { volumeMm3 } of overlay.pieces) expect(volumeMm3 / (Math.PI * 200)).toBeCloseTo(1, 1);
+  });
+
+  it('a square opening that was turned about its own middle differs at its eight corners', () => {
+    const opening = (turnRad: number): Shape => {
+      const corner = (k: number): readonly [number, number] => [
+        30 + 10 * Math.cos(turnRad + (k * Math.PI) / 2),
+        20 + 10 * Math.sin(turnRad + (k * Math.PI) / 2),
+      ];
+      const tool: Contour = {
+        kind: 'path',
+        start: corner(0),
+        segments: [1, 2, 3, 4].map((k) => ({ kind: 'line', to: corner(k) })),
+      };
+      return kernel.cut(block(60, 40, 10), [kernel.extrude(XY, tool, -1, 11)]);
+    };
+    const overlay = unwrap(overlayer.compare(analyze(opening(0)), analyze(opening(Math.PI / 4)), AS_MODELED));
+    // Two squares with half diagonals of 10 share a regular octagon with the apothem s = 10 / sqrt(2): 8 s^2 tan(pi / 8).
+    const corners = (200 - 8 * 50 * Math.tan(Math.PI / 8)) * 10;
+    expect(overlay.pieces).toHaveLength(8);
+    expect(overlay.missingMm3).toBeCloseTo(corners, 2);
+    expect(overlay.extraMm3).toBeCloseTo(corners, 2);
+  });
+
   it('a part of the other hand is laid onto the reference: only what differs besides is left, right side out', () => {
     const mirror = [
       [1, 0, 0],

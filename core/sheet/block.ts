@@ -13,6 +13,8 @@ import type { PreparedView, SheetSource } from './prepare.ts';
 import type { ViewDimension } from './view-dimension.ts';
 
 const LABEL_MM = 4;
+/** Beside a view stays so much room. */
+const OUTLINE_ROOM_MM = 2.5;
 
 /** A view at a scale, on paper relative to the place of its origin. */
 export interface Block {
@@ -45,6 +47,14 @@ const strokesAlong = (curve: SheetCurve, scale: number): readonly Stroke[] => {
   const points = pointsAlong(curve).map(onPaper(scale));
   return points.slice(1).map((to, i) => ({ from: points[i] ?? to, to }));
 };
+
+/** A view at a scale of the sheet without any marks or dimensions: the least paper that it needs. */
+export function bareBlock(prepared: PreparedView, sheetScale: number): Block {
+  const scale = sheetScale * prepared.factor;
+  const { visible, hidden } = prepared.lines;
+  const points = [...visible, ...hidden].flatMap((curve) => pointsAlong(curve).map(onPaper(scale)));
+  return { prepared, scale, entities: [], placed: [], box: grown(boxOf(points), OUTLINE_ROOM_MM) };
+}
 
 /** Draws a view with its marks and dimensions at a scale of the sheet. */
 export function drawBlock(
@@ -103,7 +113,7 @@ export function drawBlock(
   let box = placed
     .flatMap(({ texts }) => texts)
     .concat(cutBoxes)
-    .reduce(joined, grown(outline, 2.5));
+    .reduce(joined, grown(outline, OUTLINE_ROOM_MM));
   for (const entity of entities)
     if (entity.kind === 'line' && entity.layer !== 'hatch') box = joined(box, boxOf([entity.from, entity.to]));
   if (prepared.within !== null) {

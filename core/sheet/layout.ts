@@ -1,7 +1,7 @@
 import { DEFAULT_SHEET, isPrincipal, type Direction, type Exercise, type Paper } from '#core/exercise';
 import type { Vec2 } from '#core/vector';
 
-import { drawBlock, type Block } from './block.ts';
+import { bareBlock, drawBlock, type Block } from './block.ts';
 import { dimensionsOf } from './draft/index.ts';
 import { FOOT_MM, MARGIN_MM, notePage, PAPER_SIZES, pageFoot, pageFrame } from './frame.ts';
 import { unlettered } from './lettering.ts';
@@ -188,6 +188,17 @@ function pagesOn(
   const scales = fixedScale === undefined ? scalesFrom(bareScale(prepared, size)).slice(0, MOST_TRIES) : [fixedScale];
   const firstFit = (views: readonly PreparedView[]): { grid: Grid; scale: number } | null => {
     for (const scale of scales) {
+      // Where the bare outlines do not fit, the dimensions need not be placed.
+      if (
+        !fits(
+          gridOf(
+            views.map((one) => bareBlock(one, scale)),
+            projection,
+          ),
+          size,
+        )
+      )
+        continue;
       const grid = gridOf(blocksAt(views, scale), projection);
       if (fits(grid, size)) return { grid, scale };
     }

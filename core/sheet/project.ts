@@ -35,6 +35,8 @@ const GRID_CELLS = 72;
 const ON_BORDER = 1e-7;
 /** So far to both sides of a border it is looked for what covers it, as a share of the part: far more than the border is wide. */
 const BESIDE_SHARE = 1e-5;
+/** Triangles whose angle is so far off a generator may still hold it, as far as rounding goes. */
+const GENERATOR_SLACK_RAD = 1e-3;
 
 /**
  * Hidden-line projection of an analyzed part: its sharp edges and the outlines of its round surfaces, as exact as the
@@ -185,9 +187,10 @@ class Projector {
     direction: Vec3,
     axis: { readonly origin: Vec3; readonly direction: Vec3 },
   ): readonly Trace[] {
-    const inside = this.covers.unrolled(face.id, axis);
     const [low, high] = extremes(boxCorners(face.bounds).map((corner) => dot(subtract(corner, origin), direction)));
     const at = (u: number): Vec3 => add(origin, scale(direction, u));
+    // Far from the apex of a cone, where its angle is plain.
+    const inside = this.covers.alongGenerator(face.id, axis, at(Math.abs(high) > Math.abs(low) ? high : low));
     const count = 96;
     const step = (high - low) / count;
     if (!(step > 0)) return [];
@@ -381,33 +384,45 @@ class Cover {
     return border ? 'border' : 'free';
   }
 
-  /** Tells whether a point on a round surface lies within one of its faces, by angle and height about its axis. */
-  unrolled(
+  /**
+   * Tells whether a point on a generator of a round surface, on which `beside` lies, is within one of its faces, by angle
+   * and height about the axis. The angle is the same all along, so that few triangles are asked.
+   */
+  alongGenerator(
     faceId: number,
     { origin, direction }: { readonly origin: Vec3; readonly direction: Vec3 },
+    beside: Vec3,
   ): (p: Vec3) => boolean {
     const { mesh } = this.part;
     const u = perpendicular(direction);
     const v = cross(direction, u);
-    const roll = (p: Vec3): Vec2 => {
+    const heightOf = (p: Vec3): number => dot(subtract(p, origin), direction);
+    const angleOf = (p: Vec3): number => {
       const d = subtract(p, origin);
-      return [Math.atan2(dot(d, v), dot(d, u)), dot(d, direction)];
+      return Math.atan2(dot(d, v), dot(d, u));
     };
+    const angle = angleOf(beside);
+    const turn = (rad: number): number => rad - 2 * Math.PI * Math.round(rad / (2 * Math.PI));
     const flat = mesh.groups
       .filter((group) => group.faceId === faceId)
-      .flatMap((group) => trianglesOf(mesh, group).map(([a, b, c]) => [roll(a), roll(b), roll(c)] as const));
-    const turn = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
-    return (p) => {
-      const [angle, height] = roll(p);
-      return flat.some((triangle) => {
-        const from = ([t, h]: Vec2): Vec2 => [turn(t - angle), h - height];
-        const [a, b, c] = [from(triangle[0]), from(triangle[1]), from(triangle[2])];
+      .flatMap((group) => trianglesOf(mesh, group))
+      .map(([a, b, c]) => {
+        const unrolled = (p: Vec3): Vec2 => [turn(angleOf(p) - angle), heightOf(p)];
+        return [unrolled(a), unrolled(b), unrolled(c)] as const;
+      })
+      .filter((corners) => {
+        const [low, high] = extremes(corners.map(([rad]) => rad));
         // A triangle that reaches round the back is not here.
-        if (Math.max(a[0], b[0], c[0]) - Math.min(a[0], b[0], c[0]) > Math.PI) return false;
-        const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+        return low < GENERATOR_SLACK_RAD && high > -GENERATOR_SLACK_RAD && high - low <= Math.PI;
+      });
+    return (p) => {
+      const height = heightOf(p);
+      return flat.some(([a, b, c]) => {
+        const [ha, hb, hc] = [a[1] - height, b[1] - height, c[1] - height];
+        const area = (b[0] - a[0]) * (hc - ha) - (hb - ha) * (c[0] - a[0]);
         if (Math.abs(area) < 1e-14) return false;
-        const s = (-a[0] * (c[1] - a[1]) + a[1] * (c[0] - a[0])) / area;
-        const t = (-(b[0] - a[0]) * a[1] + (b[1] - a[1]) * a[0]) / area;
+        const s = (-a[0] * (hc - ha) + ha * (c[0] - a[0])) / area;
+        const t = (-(b[0] - a[0]) * ha + (hb - ha) * a[0]) / area;
         return s > -1e-4 && t > -1e-4 && s + t < 1 + 1e-4;
       });
     };

@@ -4,7 +4,7 @@
  */
 import type { TypedValueName } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { buildRecipe, type Recipe, type Step } from '#core/recipe';
+import { RecipeBuilder, type Built, type Recipe, type Step } from '#core/recipe';
 import type { TypedInput } from '#core/grade';
 import type { Kernel, Shape } from '#core/kernel';
 import { findMaterial, massOf } from '#core/material';
@@ -44,11 +44,7 @@ type HoleStep = Extract<Step, { op: 'hole' }>;
 /** Rebuilds the part with the mistake. Refuses when the recipe has no such step, hole or parameter. */
 export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Slip): Result<HandIn> {
   return attempt(() => {
-    const recipe =
-      mistake.kind === 'of-catalogue'
-        ? fromCatalogue(kernel, exercise, mistake.mistakes)
-        : withMistake(exercise.recipe, mistake);
-    const built = unwrap(buildRecipe(kernel, recipe));
+    const { built, recipe } = builtWith(kernel, exercise, mistake);
     const factor = LENGTH_UNITS[recipe.unit];
     const shape = placed(kernel, built.shape, mistake, factor);
     try {
@@ -62,6 +58,24 @@ export function modelLikeStudent(kernel: Kernel, exercise: Exercise, mistake: Sl
       shape.free();
     }
   });
+}
+
+/** The part as the student builds it. */
+function builtWith(
+  kernel: Kernel,
+  exercise: Exercise,
+  mistake: Slip,
+): { readonly recipe: Recipe; readonly built: Built } {
+  const builder = new RecipeBuilder(kernel);
+  try {
+    const recipe =
+      mistake.kind === 'of-catalogue'
+        ? fromCatalogue(kernel, builder, exercise, mistake.mistakes)
+        : withMistake(exercise.recipe, mistake);
+    return { recipe, built: unwrap(builder.build(recipe)) };
+  } finally {
+    builder.free();
+  }
 }
 
 function placed(kernel: Kernel, shape: Shape, mistake: Slip, factor: number): Shape {
@@ -92,12 +106,13 @@ const REFLECTED: Mat3 = [
 /** The part with mistakes of the catalogue; of a kind, those that give no part, or the right one, are passed over. */
 function fromCatalogue(
   kernel: Kernel,
+  builder: RecipeBuilder,
   exercise: Exercise,
   wanted: Extract<Slip, { kind: 'of-catalogue' }>['mistakes'],
 ): Recipe {
   const all = mistakesOf(exercise);
   const measured = (recipe: Recipe): readonly number[] | null => {
-    const built = buildRecipe(kernel, recipe);
+    const built = builder.build(recipe);
     if (!built.ok) return null;
     const { volumeMm3, areaMm2, centroidMm } = kernel.massProperties(built.value.shape);
     built.value.shape.free();

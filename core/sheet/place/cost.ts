@@ -1,6 +1,7 @@
-import { boxesOverlap, grown, sharedLength, strokeInBox, strokesCross } from '../overlap.ts';
+import { boxesOverlap, boxOf, grown, sharedLength, strokeInBox, strokesCross, type PaperBox } from '../overlap.ts';
 
 import type { Candidate, ViewOnPaper } from './candidate.ts';
+import { nearby, type Nearby } from './nearby.ts';
 
 const COST = {
   textOnText: 1000,
@@ -16,23 +17,41 @@ const COST = {
   leaderCrossesDimension: 14,
   extensionCrosses: 1,
 } as const;
-/** What a place costs beside the lines of the view and the dimensions that are there. Stops above a limit. */
-export function clashes(candidate: Candidate, others: readonly Candidate[], view: ViewOnPaper, limit: number): number {
+/** What stands on a view before any dimension does, in order by place. */
+export interface Ground {
+  readonly strokes: Nearby;
+  readonly marks: Nearby;
+  readonly outline: PaperBox;
+  readonly taken: readonly PaperBox[];
+}
+
+export const groundOf = ({ strokes, marks, outline, taken }: ViewOnPaper): Ground => ({
+  strokes: nearby(strokes),
+  marks: nearby(marks),
+  outline,
+  taken,
+});
+
+/** What a place costs on the lines of the view alone, whatever other dimensions are there. */
+export function groundCost({ texts, strokes }: Candidate, ground: Ground): number {
   let cost = 0;
-  for (const text of candidate.texts) {
+  for (const text of texts) {
     const roomy = grown(text, 0.5);
-    for (const stroke of view.strokes) {
-      if (strokeInBox(stroke, roomy)) cost += COST.textOnLine;
-      if (cost >= limit) return cost;
-    }
-    for (const stroke of view.marks) if (strokeInBox(stroke, roomy)) cost += COST.textOnMark;
-    if (boxesOverlap(text, view.outline)) cost += COST.textInside;
-    for (const taken of view.taken) if (boxesOverlap(roomy, taken)) cost += COST.textOnText;
+    for (const stroke of ground.strokes.to(roomy)) if (strokeInBox(stroke, roomy)) cost += COST.textOnLine;
+    for (const stroke of ground.marks.to(roomy)) if (strokeInBox(stroke, roomy)) cost += COST.textOnMark;
+    if (boxesOverlap(text, ground.outline)) cost += COST.textInside;
+    for (const taken of ground.taken) if (boxesOverlap(roomy, taken)) cost += COST.textOnText;
   }
-  for (const stroke of candidate.strokes)
+  for (const stroke of strokes)
     if (stroke.role === 'leader')
-      for (const line of view.strokes) if (strokesCross(stroke, line)) cost += COST.leaderCrossesPart;
-  if (cost >= limit) return cost;
+      for (const line of ground.strokes.to(boxOf([stroke.from, stroke.to])))
+        if (strokesCross(stroke, line)) cost += COST.leaderCrossesPart;
+  return cost;
+}
+
+/** What a place costs beside the dimensions that are there. Stops above a limit. */
+export function clashes(candidate: Candidate, others: readonly Candidate[], limit: number): number {
+  let cost = 0;
   for (const other of others) {
     for (const text of candidate.texts) {
       const roomy = grown(text, 0.6);

@@ -7,7 +7,7 @@ import type { ViewDimension } from '../view-dimension.ts';
 
 import { angularCandidates } from './angular.ts';
 import { extentAcross, type Candidate, type ViewOnPaper } from './candidate.ts';
-import { clashes } from './cost.ts';
+import { clashes, groundCost, groundOf } from './cost.ts';
 import { leaderCandidates } from './leader.ts';
 import { linearCandidates } from './linear.ts';
 import { ordinateCandidates } from './ordinate.ts';
@@ -58,18 +58,23 @@ interface Item {
   readonly candidates: readonly Candidate[];
 }
 
+/** What a place costs on the lines of the view. */
+type GroundCost = (candidate: Candidate) => number;
+
 function itemOf(dimension: ViewDimension, view: ViewOnPaper, wanted: Vec2 | undefined): Item {
   const candidates = placingOf(dimension).candidates(dimension, view, wanted);
   return { dimension, candidates: candidates.sort((a, b) => a.own - b.own) };
 }
 
 /** The candidate that costs least beside the others, or null where there is none. */
-function cheapest({ candidates }: Item, others: readonly Candidate[], view: ViewOnPaper): Candidate | null {
+function cheapest({ candidates }: Item, others: readonly Candidate[], onGround: GroundCost): Candidate | null {
   let best: Candidate | null = null;
   let bestCost = Infinity;
   for (const candidate of candidates) {
     if (candidate.own >= bestCost) break;
-    const cost = candidate.own + clashes(candidate, others, view, bestCost - candidate.own);
+    const alone = candidate.own + onGround(candidate);
+    if (alone >= bestCost) continue;
+    const cost = alone + clashes(candidate, others, bestCost - alone);
     if (cost >= bestCost) continue;
     best = candidate;
     bestCost = cost;
@@ -104,20 +109,27 @@ export function placeDimensions(
   const items = [...dimensions]
     .sort((a, b) => size(a) - size(b))
     .map((dimension) => itemOf(dimension, view, wanted.get(dimension.id)));
+  const ground = groundOf(view);
+  const known = new Map<Candidate, number>();
+  const onGround: GroundCost = (candidate) => {
+    const cost = known.get(candidate) ?? groundCost(candidate, ground);
+    known.set(candidate, cost);
+    return cost;
+  };
   const chosen = new Map<string, Candidate>();
   const besides = (id: string): readonly Candidate[] =>
     [...chosen].flatMap(([other, candidate]) => (other === id ? [] : [candidate]));
   const put = (item: Item): void => {
     const { id } = item.dimension;
     chosen.delete(id);
-    const best = cheapest(item, besides(id), view);
+    const best = cheapest(item, besides(id), onGround);
     if (best !== null) chosen.set(id, best);
   };
   for (const item of items) put(item);
   for (let pass = 0; pass < PASSES; pass++) {
     const faulty = items.filter(({ dimension: { id } }) => {
       const own = chosen.get(id);
-      return own !== undefined && clashes(own, besides(id), view, Infinity) >= (pass === 0 ? 5 : FAULT);
+      return own !== undefined && onGround(own) + clashes(own, besides(id), Infinity) >= (pass === 0 ? 5 : FAULT);
     });
     if (faulty.length === 0) break;
     for (const item of faulty) put(item);
