@@ -15,6 +15,8 @@ export default defineConfig({
     maxWorkers: '100%',
     // Files of one worker share what they load: the geometry kernel above all.
     isolate: false,
+    // As the server runs it: most code of the kernel runs too rarely to be worth optimizing.
+    execArgv: ['--liftoff-only'],
     testTimeout: 180_000,
     hookTimeout: 180_000,
   },

@@ -136,7 +136,21 @@ describe('the pool of kernel workers', () => {
   });
 
   it('makes the mistakes of a part that was read from a file', async () => {
-    const { file } = await model(cleatPlateExercise, { kind: 'none' }, 'reference.step');
+    const plate = exerciseOf({
+      steps: [
+        blockStep([60, 30, 10]),
+        holesStep(
+          'bore',
+          [
+            [15, 15],
+            [45, 15],
+          ],
+          8,
+        ),
+      ],
+      checks: [],
+    });
+    const { file } = await model(plate, { kind: 'none' }, 'reference.step');
     const exercise: Exercise = {
       ...blankExercise('SB-907', 'Plate from a file', 'mm'),
       model: { sha256: '0'.repeat(64), fileName: 'reference.step', unit: null },
@@ -151,8 +165,8 @@ describe('the pool of kernel workers', () => {
     if (prepared.kind !== 'done') throw new Error(prepared.kind);
     const part = { exercise, stage: 1, referencePath: textFile('reference.json', prepared.value.referenceJson) };
     const first = await pool.atlas({ ...part, modelPath: file, from: 0, count: 3 });
-    // Four holes, two slots and four rounds of 8 are recognized, and nothing without the file.
-    expect(first.kind === 'done' && first.value.total).toBeGreaterThan(50);
+    // Two holes of 8 are recognized, and nothing without the file.
+    expect(first.kind === 'done' && first.value.total).toBeGreaterThan(15);
     expect(first.kind === 'done' && first.value.made.map(({ kind }) => kind)).toContain('made');
     const made = first.kind === 'done' ? first.value.made : [];
     expect((await pool.gather({ ...part, modelPath: file, made })).kind).toBe('done');
@@ -160,7 +174,7 @@ describe('the pool of kernel workers', () => {
     const forgetful = { ...exercise, likelihoods: { 'feature-forgotten': 0, 'one-forgotten': 0 } };
     const other = await pool.atlas({ ...part, exercise: forgetful, modelPath: file, from: 0, count: 500 });
     const kept = other.kind === 'done' ? other.value.made.flatMap((one) => (one.kind === 'made' ? one.entry : [])) : [];
-    expect(kept.length).toBeGreaterThan(20);
+    expect(kept.length).toBeGreaterThan(8);
     expect(kept.map(({ mistake }) => mistake.kind)).not.toContain('feature-forgotten');
     const bare = await pool.atlas({
       ...part,

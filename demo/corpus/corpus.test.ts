@@ -7,7 +7,16 @@ import { trianglesOf, writeStl } from '#core/mesh';
 import type { Overlayer } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import { alterations, judgeMirrored, judgeRight, judgeWrong, PRINTED, rightGuises, seeded } from '#demo/corpus';
+import {
+  alterations,
+  judgeMirrored,
+  judgeRight,
+  judgeWrong,
+  PRINTED,
+  rightGuises,
+  seeded,
+  type Verdict,
+} from '#demo/corpus';
 import { cleatPlateExercise, demoExercises, gudgeonBracketExercise } from '#demo/exercises';
 import { loadKernel, loadOverlayer } from '#runtime';
 
@@ -20,14 +29,24 @@ beforeAll(async () => {
 
 /** A share of the corpus, as `npm run corpus` runs the whole of it. */
 describe('of the gudgeon bracket', () => {
-  it.each(['moved', 'upside down', 'turned by odd angles', 'faces split at the middle', 'STL, coarse', '3MF', 'OBJ'])(
-    'the right part %s gets full marks and no overlay',
-    (name) => {
-      const guises = rightGuises(tools, gudgeonBracketExercise).filter((guise) => guise.name === name);
-      expect(guises).toHaveLength(1);
-      expect(judgeRight(tools, gudgeonBracketExercise, guises)).toMatchObject([{ ok: true, fault: '' }]);
-    },
-  );
+  const NAMES = [
+    'moved',
+    'upside down',
+    'turned by odd angles',
+    'faces split at the middle',
+    'STL, coarse',
+    '3MF',
+    'OBJ',
+  ];
+  let judged: ReadonlyMap<string, Verdict>;
+  beforeAll(() => {
+    const guises = rightGuises(tools, gudgeonBracketExercise).filter(({ name }) => NAMES.includes(name));
+    judged = new Map(judgeRight(tools, gudgeonBracketExercise, guises).map((verdict) => [verdict.name, verdict]));
+  });
+
+  it.each(NAMES)('the right part %s gets full marks and no overlay', (name) => {
+    expect(judged.get(name)).toMatchObject({ ok: true, fault: '' });
+  });
 
   it('every eighth alteration fails exactly the checks that it affects', () => {
     const list = alterations(gudgeonBracketExercise).filter((_, i) => i % 8 === 0);
@@ -46,7 +65,7 @@ const CUTS = [
 ] as const;
 
 describe('as triangles, however they are cut,', () => {
-  it.each(sampleOf(demoExercises, 4))('the right $title has its features and passes every check', (exercise) => {
+  it.each(sampleOf(demoExercises, 3))('the right $title has its features and passes every check', (exercise) => {
     const { reference } = unwrap(prepareExercise(tools.kernel, exercise));
     const { shape } = unwrap(buildRecipe(tools.kernel, exercise.recipe));
     const failed = CUTS.flatMap(({ name, toleranceMm, angleRad, as }) => {

@@ -188,8 +188,15 @@ export function rightGuises({ kernel }: Tools, exercise: Exercise): Guise[] {
 export function judgeRight(tools: Tools, exercise: Exercise, guises = rightGuises(tools, exercise)): Verdict[] {
   const { kernel, overlayer } = tools;
   const free = shapeOnly(exercise);
+  const references = new Map<string, Reference>();
+  const referenceOf = (values: ParameterValues): Reference => {
+    const key = JSON.stringify(values);
+    const reference = references.get(key) ?? unwrap(prepareExercise(kernel, free, { values })).reference;
+    references.set(key, reference);
+    return reference;
+  };
   return guises.map(({ name, fileName, bytes, values = {} }): Verdict => {
-    const { reference } = unwrap(prepareExercise(kernel, free, { values }));
+    const reference = referenceOf(values);
     const graded = gradeFile(kernel, reference, { bytes: bytes(), policy: free.scoring }, { fileName, overlayer });
     const fault = !graded.ok
       ? graded.problem.message
