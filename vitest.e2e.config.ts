@@ -5,6 +5,7 @@ export default defineConfig({
     include: ['e2e/**/*.test.ts'],
     pool: 'forks',
     maxWorkers: 2,
+    execArgv: ['--liftoff-only'],
     globalSetup: ['e2e/setup.ts'],
     testTimeout: 400_000,
     hookTimeout: 400_000,

@@ -23,8 +23,12 @@ export interface CourseOptions {
   /** Makes the model that a student hands in. */
   readonly model: (exercise: Exercise, slip: Slip) => Promise<HandIn>;
   readonly say: (line: string) => void;
-  /** Makes the mistakes of a part, and what was never issued, only for those: for tests, which need no more. */
-  readonly only?: readonly string[];
+  /** Makes no more than this, by the numbers of exercises: for tests. */
+  readonly only?: {
+    readonly issued: readonly string[];
+    readonly notIssued: readonly string[];
+    readonly mistakes: readonly string[];
+  };
   /** How many of the planned hand-ins are there. */
   readonly onProgress?: (done: number, total: number) => void;
 }
@@ -41,8 +45,9 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
   const startMs = Date.now();
   const people = await makePeople(db, () => new Date(startMs - 300 * HOUR_MS));
   const maker = new CourseMaker(options, people, startMs);
-  for (const plan of ASSIGNMENTS) await maker.assignment(plan);
-  for (const { number } of demoExercises) if (options.only?.includes(number) !== false) await maker.exercise(number);
+  const { only } = options;
+  for (const plan of ASSIGNMENTS) if (only?.issued.includes(plan.exercise) !== false) await maker.assignment(plan);
+  for (const { number } of demoExercises) if (only?.notIssued.includes(number) !== false) await maker.exercise(number);
   say('Measuring what was handed in ...');
   await services.queue.idle();
   say('Looking closer at what no single mistake explains ...');
@@ -130,7 +135,7 @@ class CourseMaker {
     const document = this.documentOf(plan.exercise);
     const assignmentId = this.issued(plan, document, entry);
     const { say, started } = this.options;
-    if (MADE_FIRST.includes(plan.exercise) && this.options.only?.includes(plan.exercise) !== false) {
+    if (MADE_FIRST.includes(plan.exercise) && this.options.only?.mistakes.includes(plan.exercise) !== false) {
       say(`Building the mistakes of ${plan.exercise} ...`);
       await started.services.atlases.make(entry.revisionId);
     }

@@ -50,14 +50,8 @@ export function ScoringDialog({ assignmentId, open, onClose }: ScoringProps) {
   );
 }
 
-function Form({
-  assignmentId,
-  start,
-  own,
-  checks,
-  onClose,
-}: Omit<ScoringProps, 'open'> & { start: ScoringPolicy; own: boolean; checks: PolicyAnswer['checks'] }) {
-  const [policy, setPolicy] = useState<ScoringPolicy>(start);
+/** What another way of scoring would make of the assignment; asked for a moment after the last change. */
+function useRescored(assignmentId: number, policy: ScoringPolicy) {
   const [rescore, { isLoading }] = useRescoreMutation();
   const [seen, setSeen] = useState<Rescored | null>(null);
   useEffect(() => {
@@ -72,81 +66,46 @@ function Form({
       clearTimeout(timer);
     };
   }, [assignmentId, policy, rescore]);
+  return { rescore, isLoading, seen };
+}
+
+interface FormProps {
+  readonly assignmentId: number;
+  readonly start: ScoringPolicy;
+  readonly own: boolean;
+  readonly checks: PolicyAnswer['checks'];
+  readonly onClose: () => void;
+}
+
+function Form({ assignmentId, start, own, checks, onClose }: FormProps) {
+  const [policy, setPolicy] = useState<ScoringPolicy>(start);
+  const { rescore, isLoading, seen } = useRescored(assignmentId, policy);
   const apply = (wanted: ScoringPolicy | null): void => {
     void rescore({ id: assignmentId, policy: wanted, apply: true }).then(({ data, error }) => {
       if (error) toast.error(failureText(error));
       else {
-        const changed = data.changes.filter(({ before, after }) => before !== after).length;
-        toast.success(`${plural(changed, 'score')} changed.`);
+        toast.success(`${plural(changedOf(data).length, 'score')} changed.`);
         onClose();
       }
     });
   };
-  const number = (
-    name: 'partialReach' | 'typedValueWeight' | 'notOneBodyCap' | 'toleranceFactor',
-    label: string,
-    least: number,
-    most: number,
-    step = 1,
-  ) => (
-    <NumberField
-      label={label}
-      least={least}
-      most={most}
-      step={step}
-      value={policy[name] ?? 1}
-      onChange={(value) => {
-        setPolicy({ ...policy, [name]: value });
-      }}
-    />
-  );
-  const changed = seen?.changes.filter(({ before, after }) => before !== after) ?? [];
   return (
     <div className="flex flex-col gap-3">
-      <span className="flex flex-wrap gap-2">
-        {SCORING_PRESETS.map(({ name, words, shares, partialReach }) => (
-          <Button
-            key={name}
-            title={words}
-            onClick={() => {
-              setPolicy({ ...policy, shares, partialReach });
-            }}
-          >
-            {name}
-          </Button>
-        ))}
-        {policy.shares !== undefined && (
-          <Button
-            onClick={() => {
-              const { shares: _, ...rest } = policy;
-              setPolicy(rest);
-            }}
-          >
-            Weights of the plan
-          </Button>
-        )}
-      </span>
-      {policy.shares !== undefined && (
-        <span className="grid grid-cols-4 gap-3">
-          {GROUPS.map(([group, label]) => (
-            <NumberField
-              key={group}
-              label={`${label}, share`}
-              least={0}
-              most={100}
-              value={policy.shares?.[group] ?? 0}
-              onChange={(value) => {
-                if (policy.shares) setPolicy({ ...policy, shares: { ...policy.shares, [group]: value } });
-              }}
-            />
-          ))}
-        </span>
-      )}
+      <Shares policy={policy} onChange={setPolicy} />
       <span className="grid grid-cols-4 items-end gap-3">
-        {number('partialReach', 'Part points up to, tolerances', 1, 100)}
-        {number('toleranceFactor', 'Tolerances times', 0.1, 20, 0.1)}
-        {number('typedValueWeight', 'Weight of a typed number', 0, 1000)}
-        {number('notOneBodyCap', 'Most points if not one body', 0, 100)}
+        {NUMBERS.map(({ name, label, least, most, step }) => (
+          <NumberField
+            key={name}
+            label={label}
+            least={least}
+            most={most}
+            step={step}
+            value={policy[name] ?? 1}
+            onChange={(value) => {
+              setPolicy({ ...policy, [name]: value });
+            }}
+          />
+        ))}
       </span>
       <Rules policy={policy} checks={checks} onChange={setPolicy} />
       <RootCauseToggle
@@ -155,42 +114,7 @@ function Form({
           setPolicy({ ...policy, rootCauseOnce });
         }}
       />
-      <section aria-live="polite" className="border-t border-rule pt-2" data-testid="rescored">
-        <h3 className="font-semibold">
-          {seen === null
-            ? 'Working it out ...'
-            : changed.length === 0
-              ? 'No score changes'
-              : `${String(changed.length)} of ${String(seen.changes.length)} scores change`}
-        </h3>
-        {changed.length > 0 && (
-          <div className="max-h-52 overflow-auto">
-            <table className="w-full text-sm">
-              <thead className="text-left text-xs text-soft">
-                <tr>
-                  <th className="py-1 font-normal">Student</th>
-                  <th className="py-1 text-right font-normal">Now</th>
-                  <th className="py-1 text-right font-normal">Then</th>
-                  <th className="py-1 text-right font-normal">Change</th>
-                </tr>
-              </thead>
-              <tbody>
-                {changed.map(({ attemptId, student, before, after }) => (
-                  <tr key={attemptId} className="border-t border-rule">
-                    <td className="py-0.5">{student}</td>
-                    <td className="py-0.5 text-right">{before.toFixed(1)}</td>
-                    <td className="py-0.5 text-right font-medium">{after.toFixed(1)}</td>
-                    <td className="py-0.5 text-right">
-                      {after > before ? '+' : ''}
-                      {(after - before).toFixed(1)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
-      </section>
+      <Changes seen={seen} />
       <span className="flex gap-2">
         <Button
           kind="main"
@@ -219,5 +143,109 @@ function Form({
         <Button onClick={onClose}>Leave it as it is</Button>
       </span>
     </div>
+  );
+}
+
+const NUMBERS = [
+  { name: 'partialReach', label: 'Part points up to, tolerances', least: 1, most: 100, step: 1 },
+  { name: 'toleranceFactor', label: 'Tolerances times', least: 0.1, most: 20, step: 0.1 },
+  { name: 'typedValueWeight', label: 'Weight of a typed number', least: 0, most: 1000, step: 1 },
+  { name: 'notOneBodyCap', label: 'Most points if not one body', least: 0, most: 100, step: 1 },
+] as const;
+
+interface SharesProps {
+  readonly policy: ScoringPolicy;
+  readonly onChange: (policy: ScoringPolicy) => void;
+}
+
+/** Which group of checks earns how much, where not the weights of the plan say it. */
+function Shares({ policy, onChange }: SharesProps) {
+  return (
+    <>
+      <span className="flex flex-wrap gap-2">
+        {SCORING_PRESETS.map(({ name, words, shares, partialReach }) => (
+          <Button
+            key={name}
+            title={words}
+            onClick={() => {
+              onChange({ ...policy, shares, partialReach });
+            }}
+          >
+            {name}
+          </Button>
+        ))}
+        {policy.shares !== undefined && (
+          <Button
+            onClick={() => {
+              const { shares: _, ...rest } = policy;
+              onChange(rest);
+            }}
+          >
+            Weights of the plan
+          </Button>
+        )}
+      </span>
+      {policy.shares !== undefined && (
+        <span className="grid grid-cols-4 gap-3">
+          {GROUPS.map(([group, label]) => (
+            <NumberField
+              key={group}
+              label={`${label}, share`}
+              least={0}
+              most={100}
+              value={policy.shares?.[group] ?? 0}
+              onChange={(value) => {
+                if (policy.shares) onChange({ ...policy, shares: { ...policy.shares, [group]: value } });
+              }}
+            />
+          ))}
+        </span>
+      )}
+    </>
+  );
+}
+
+const changedOf = ({ changes }: Rescored) => changes.filter(({ before, after }) => before !== after);
+
+/** Whose score would change, and by how much. */
+function Changes({ seen }: { readonly seen: Rescored | null }) {
+  const changed = seen === null ? [] : changedOf(seen);
+  return (
+    <section aria-live="polite" className="border-t border-rule pt-2" data-testid="rescored">
+      <h3 className="font-semibold">
+        {seen === null
+          ? 'Working it out ...'
+          : changed.length === 0
+            ? 'No score changes'
+            : `${String(changed.length)} of ${String(seen.changes.length)} scores change`}
+      </h3>
+      {changed.length > 0 && (
+        <div className="max-h-52 overflow-auto">
+          <table className="w-full text-sm">
+            <thead className="text-left text-xs text-soft">
+              <tr>
+                <th className="py-1 font-normal">Student</th>
+                <th className="py-1 text-right font-normal">Now</th>
+                <th className="py-1 text-right font-normal">Then</th>
+                <th className="py-1 text-right font-normal">Change</th>
+              </tr>
+            </thead>
+            <tbody>
+              {changed.map(({ attemptId, student, before, after }) => (
+                <tr key={attemptId} className="border-t border-rule">
+                  <td className="py-0.5">{student}</td>
+                  <td className="py-0.5 text-right">{before.toFixed(1)}</td>
+                  <td className="py-0.5 text-right font-medium">{after.toFixed(1)}</td>
+                  <td className="py-0.5 text-right">
+                    {after > before ? '+' : ''}
+                    {(after - before).toFixed(1)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </section>
   );
 }

@@ -18,7 +18,7 @@ import { PlanTab } from './plan-tab.tsx';
 import { usePreview } from './preview.ts';
 import { SheetTab } from './sheet-tab.tsx';
 import { RevisionsTab } from './revisions-tab.tsx';
-import { VariantsTab } from './variants-tab.tsx';
+import { VariantsTab } from './variants/index.ts';
 
 /** What is this exercise, and can it be issued? */
 export function EditorPage() {

@@ -1,11 +1,11 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
 import { addDays, format, set } from 'date-fns';
-import { useForm } from 'react-hook-form';
+import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import { AnswersSchema, IssueSchema, ReleaseSchema, type Answers, type IssueInput, type Release } from '#api';
-import { FEEDBACK_DEGREES, FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
+import { FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
 import type { Coverage } from '#core/mistake';
 import { failureText, useCoverageQuery, useFurtherWarningsQuery, useIssueMutation, useSectionsQuery } from '#web/api';
 import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
@@ -85,47 +85,20 @@ function coverageWords({ located, blind, rows }: Coverage): string {
 
 const MOST_WARNINGS = 12;
 
-export function IssueDialog({
-  exerciseId,
-  title,
-  warnings,
-  open,
-  onClose,
-}: {
-  exerciseId: number;
-  title: string;
+interface IssueDialogProps {
+  readonly exerciseId: number;
+  readonly title: string;
   /** What the sheet fails to say. */
-  warnings: readonly string[];
-  open: boolean;
-  onClose: () => void;
-}) {
-  const { data: sections } = useSectionsQuery();
+  readonly warnings: readonly string[];
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** Issues an exercise to a section: when, how often, and what its reports tell. */
+export function IssueDialog({ exerciseId, title, warnings, open, onClose }: IssueDialogProps) {
   const { data: tested } = useCoverageQuery(exerciseId, { skip: !open });
   const { data: further = [] } = useFurtherWarningsQuery(exerciseId, { skip: !open });
   const coverage = tested?.coverage ?? null;
-  const all = [...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)];
-  const [issue, { error, isLoading }] = useIssueMutation();
-  const navigate = useNavigate();
-  const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
-    resolver: valibotResolver(FieldsSchema),
-    defaultValues: {
-      sectionId: '',
-      opensAt: local(new Date()),
-      dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 })),
-      attemptsAllowed: '3',
-      answers: 'after-due',
-      lateUntil: '',
-      release: 'automatic',
-      first: 'causes',
-      last: 'overlay',
-    },
-  });
-  const submit = handleSubmit(async (values) => {
-    const answer = await issue({ ...values, exerciseId });
-    if (!answer.data) return;
-    toast.success(`${title} is issued.`);
-    await navigate(`/assignments/${String(answer.data.id)}`);
-  });
   return (
     <Dialog
       open={open}
@@ -135,105 +108,149 @@ export function IssueDialog({
       title={`Issue ${title}`}
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >
-      {all.length > 0 && (
-        <div
-          role="status"
-          className="mb-3 max-h-40 overflow-auto border-l-4 border-near bg-near-soft px-3 py-2 text-sm"
-        >
-          <p className="font-medium">
-            The sheet does not say everything that the part needs. You can issue it all the same.
-          </p>
-          <ul>
-            {all.slice(0, MOST_WARNINGS).map((warning) => (
-              <li key={warning}>{warning}</li>
-            ))}
-            {all.length > MOST_WARNINGS && <li>... and {plural(all.length - MOST_WARNINGS, 'warning')} more.</li>}
-          </ul>
-        </div>
-      )}
+      <Warnings all={[...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)]} />
       {coverage && (
         <p className="mb-3 border-l-4 border-rule px-3 py-1 text-sm" data-testid="issue-coverage">
           {coverageWords(coverage)}
         </p>
       )}
-      <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
-        <div className="col-span-2">
-          <SelectField label="Section" error={formState.errors.sectionId?.message} {...register('sectionId')}>
-            <option value="">Choose a section</option>
-            {sections?.map((section) => (
-              <option key={section.id} value={section.id}>
-                {section.course}, {section.name} ({plural(section.students, 'student')})
-              </option>
-            ))}
-          </SelectField>
-        </div>
-        <TextField
-          label="Opens"
-          type="datetime-local"
-          error={formState.errors.opensAt?.message}
-          {...register('opensAt')}
-        />
-        <TextField label="Due" type="datetime-local" error={formState.errors.dueAt?.message} {...register('dueAt')} />
-        <TextField
-          label="Attempts"
-          inputMode="numeric"
-          error={formState.errors.attemptsAllowed?.message}
-          {...register('attemptsAllowed')}
-        />
-        <SelectField
-          label="Answers that are not on the sheet"
-          hint="Volume, mass, center of mass."
-          error={formState.errors.answers?.message}
-          {...register('answers')}
-        >
-          {Object.entries(ANSWERS).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField label="Each report reaches its student" {...register('release')}>
-          {Object.entries(RELEASES).map(([value, label]) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </SelectField>
-        <TextField
-          label="Late work until"
-          type="datetime-local"
-          hint="Leave it empty to take none. Scoring says what it costs."
-          error={formState.errors.lateUntil?.message}
-          {...register('lateUntil')}
-        />
-        <SelectField label="Reports before the last attempt tell" {...register('first')}>
-          {FEEDBACK_DEGREES.map((degree) => (
-            <option key={degree} value={degree}>
-              {DEGREES[degree]}
-            </option>
-          ))}
-        </SelectField>
-        <SelectField label="The last one tells" hint="And all of them, once it is closed." {...register('last')}>
-          {FEEDBACK_DEGREES.map((degree) => (
-            <option key={degree} value={degree}>
-              {DEGREES[degree]}
-            </option>
-          ))}
-        </SelectField>
-        {error && (
-          <p role="alert" className="col-span-2 border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {failureText(error)}
-          </p>
-        )}
-        <div className="col-span-2 mt-2 flex justify-end gap-2">
-          <Button kind="quiet" onClick={onClose}>
-            Not now
-          </Button>
-          <Button kind="main" type="submit" disabled={isLoading}>
-            Issue to the section
-          </Button>
-        </div>
-      </form>
+      <IssueForm exerciseId={exerciseId} title={title} onClose={onClose} />
     </Dialog>
+  );
+}
+
+/** What the sheets of the exercise do not say. */
+function Warnings({ all }: { readonly all: readonly string[] }) {
+  if (all.length === 0) return null;
+  return (
+    <div role="status" className="mb-3 max-h-40 overflow-auto border-l-4 border-near bg-near-soft px-3 py-2 text-sm">
+      <p className="font-medium">
+        The sheet does not say everything that the part needs. You can issue it all the same.
+      </p>
+      <ul>
+        {all.slice(0, MOST_WARNINGS).map((warning) => (
+          <li key={warning}>{warning}</li>
+        ))}
+        {all.length > MOST_WARNINGS && <li>... and {plural(all.length - MOST_WARNINGS, 'warning')} more.</li>}
+      </ul>
+    </div>
+  );
+}
+
+const defaultFields = (): Fields => ({
+  sectionId: '',
+  opensAt: local(new Date()),
+  dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 })),
+  attemptsAllowed: '3',
+  answers: 'after-due',
+  lateUntil: '',
+  release: 'automatic',
+  first: 'causes',
+  last: 'overlay',
+});
+
+function IssueForm({ exerciseId, title, onClose }: Pick<IssueDialogProps, 'exerciseId' | 'title' | 'onClose'>) {
+  const [issue, { error, isLoading }] = useIssueMutation();
+  const navigate = useNavigate();
+  const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
+    resolver: valibotResolver(FieldsSchema),
+    defaultValues: defaultFields(),
+  });
+  const submit = handleSubmit(async (values) => {
+    const answer = await issue({ ...values, exerciseId });
+    if (!answer.data) return;
+    toast.success(`${title} is issued.`);
+    await navigate(`/assignments/${String(answer.data.id)}`);
+  });
+  return (
+    <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
+      <TimesAndAttempts register={register} errors={formState.errors} />
+      <WhatIsTold register={register} errors={formState.errors} />
+      {error && (
+        <p role="alert" className="col-span-2 border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+          {failureText(error)}
+        </p>
+      )}
+      <div className="col-span-2 mt-2 flex justify-end gap-2">
+        <Button kind="quiet" onClick={onClose}>
+          Not now
+        </Button>
+        <Button kind="main" type="submit" disabled={isLoading}>
+          Issue to the section
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+interface FieldsProps {
+  readonly register: UseFormRegister<Fields>;
+  readonly errors: FieldErrors<Fields>;
+}
+
+/** To whom, from when until when, and how often. */
+function TimesAndAttempts({ register, errors }: FieldsProps) {
+  const { data: sections } = useSectionsQuery();
+  return (
+    <>
+      <div className="col-span-2">
+        <SelectField label="Section" error={errors.sectionId?.message} {...register('sectionId')}>
+          <option value="">Choose a section</option>
+          {sections?.map((section) => (
+            <option key={section.id} value={section.id}>
+              {section.course}, {section.name} ({plural(section.students, 'student')})
+            </option>
+          ))}
+        </SelectField>
+      </div>
+      <TextField label="Opens" type="datetime-local" error={errors.opensAt?.message} {...register('opensAt')} />
+      <TextField label="Due" type="datetime-local" error={errors.dueAt?.message} {...register('dueAt')} />
+      <TextField
+        label="Attempts"
+        inputMode="numeric"
+        error={errors.attemptsAllowed?.message}
+        {...register('attemptsAllowed')}
+      />
+    </>
+  );
+}
+
+/** Options of a choice, in the order of their table. */
+const optionsOf = (words: Readonly<Record<string, string>>) =>
+  Object.entries(words).map(([value, label]) => (
+    <option key={value} value={value}>
+      {label}
+    </option>
+  ));
+
+/** When answers and reports are told, and how much. */
+function WhatIsTold({ register, errors }: FieldsProps) {
+  return (
+    <>
+      <SelectField
+        label="Answers that are not on the sheet"
+        hint="Volume, mass, center of mass."
+        error={errors.answers?.message}
+        {...register('answers')}
+      >
+        {optionsOf(ANSWERS)}
+      </SelectField>
+      <SelectField label="Each report reaches its student" {...register('release')}>
+        {optionsOf(RELEASES)}
+      </SelectField>
+      <TextField
+        label="Late work until"
+        type="datetime-local"
+        hint="Leave it empty to take none. Scoring says what it costs."
+        error={errors.lateUntil?.message}
+        {...register('lateUntil')}
+      />
+      <SelectField label="Reports before the last attempt tell" {...register('first')}>
+        {optionsOf(DEGREES)}
+      </SelectField>
+      <SelectField label="The last one tells" hint="And all of them, once it is closed." {...register('last')}>
+        {optionsOf(DEGREES)}
+      </SelectField>
+    </>
   );
 }

@@ -109,76 +109,24 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
         >
           <input {...getInputProps({ 'aria-label': 'Model file', accept: acceptedExtensions() })} data-testid="file" />
-          {file ? (
-            <span className="font-medium break-all">
-              {file.name} <span className="font-normal text-soft">{fileSize(file.size)}</span>
-            </span>
-          ) : (
-            <span className="text-soft">Drop your model here: {formatNames()}</span>
-          )}
-          <Button kind="quiet" onClick={open}>
-            <FileUp size={15} aria-hidden /> {file ? 'Choose another file' : 'Choose a file'}
-          </Button>
+          <ChosenFile file={file} onChoose={open} />
         </div>
-        {mesh && (
-          <fieldset className="border-l-4 border-accent bg-accent-soft px-3 py-2" data-testid="file-unit">
-            <legend className="sr-only">Unit of the file</legend>
-            <p className="mb-1 text-sm">This kind of file states no unit. Which size is right?</p>
-            {(['mm', 'in', 'cm', 'm'] as const).map((unit) => (
-              <label key={unit} className="flex items-center gap-2 text-sm">
-                <input
-                  type="radio"
-                  name="file-unit"
-                  checked={mesh.unit === unit}
-                  onChange={() => {
-                    setMesh({ ...mesh, unit });
-                  }}
-                />
-                <span className="w-7 font-medium">{unit}</span> {mesh.text(unit)}
-              </label>
-            ))}
-          </fieldset>
-        )}
+        {mesh && <UnitOfFile mesh={mesh} onChange={setMesh} />}
         {fileRejections.length > 0 && (
           <p role="alert" className="text-sm text-wrong">
             This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
           </p>
         )}
-        {work.typedValues.length > 0 && (
-          <fieldset>
-            <legend className="text-sm font-medium">Read from your model</legend>
-            <p className="mb-1 caption">Point or comma, as you like. Set the material first.</p>
-            <div className="flex flex-col gap-1.5">
-              {inputs.map((input) => (
-                <TypedField
-                  key={input.name}
-                  input={input}
-                  problem={problems.get(input.name)}
-                  onChange={(change) => {
-                    setDraft({ ...draft, [input.name]: { text: input.text, unit: input.unit, ...change } });
-                  }}
-                />
-              ))}
-            </div>
-          </fieldset>
+        {inputs.length > 0 && (
+          <TypedNumbers
+            inputs={inputs}
+            problems={problems}
+            onChange={({ name, ...entry }) => {
+              setDraft({ ...draft, [name]: entry });
+            }}
+          />
         )}
-        {work.wantsBuildLog && (
-          <details open={buildLog !== ''}>
-            <summary className="cursor-pointer text-sm font-medium">How you built it, if you like</summary>
-            <TextArea
-              label="Build steps"
-              rows={4}
-              className="mt-1 text-sm"
-              placeholder={'Extrude plate 10\nHole 8 through all\nFillet corners'}
-              hint="One step a line, in your own words; a table, JSON or a recipe can be pasted too."
-              value={buildLog}
-              onChange={(event) => {
-                setBuildLog(event.target.value);
-              }}
-            />
-            <BuildLogReading text={buildLog} />
-          </details>
-        )}
+        {work.wantsBuildLog && <BuildSteps text={buildLog} onChange={setBuildLog} />}
         {error && !isSignedOut(error) && (
           <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
             {failureText(error)}
@@ -189,6 +137,97 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
         </Button>
       </form>
     </Panel>
+  );
+}
+
+function ChosenFile({ file, onChoose }: { readonly file: File | null; readonly onChoose: () => void }) {
+  return (
+    <>
+      {file ? (
+        <span className="font-medium break-all">
+          {file.name} <span className="font-normal text-soft">{fileSize(file.size)}</span>
+        </span>
+      ) : (
+        <span className="text-soft">Drop your model here: {formatNames()}</span>
+      )}
+      <Button kind="quiet" onClick={onChoose}>
+        <FileUp size={15} aria-hidden /> {file ? 'Choose another file' : 'Choose a file'}
+      </Button>
+    </>
+  );
+}
+
+interface UnitOfFileProps {
+  readonly mesh: UnitQuestion;
+  readonly onChange: (mesh: UnitQuestion) => void;
+}
+
+function UnitOfFile({ mesh, onChange }: UnitOfFileProps) {
+  return (
+    <fieldset className="border-l-4 border-accent bg-accent-soft px-3 py-2" data-testid="file-unit">
+      <legend className="sr-only">Unit of the file</legend>
+      <p className="mb-1 text-sm">This kind of file states no unit. Which size is right?</p>
+      {(['mm', 'in', 'cm', 'm'] as const).map((unit) => (
+        <label key={unit} className="flex items-center gap-2 text-sm">
+          <input
+            type="radio"
+            name="file-unit"
+            checked={mesh.unit === unit}
+            onChange={() => {
+              onChange({ ...mesh, unit });
+            }}
+          />
+          <span className="w-7 font-medium">{unit}</span> {mesh.text(unit)}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+interface TypedNumbersProps {
+  readonly inputs: readonly TypedInput[];
+  readonly problems: ReadonlyMap<TypedValueName, string>;
+  readonly onChange: (input: TypedInput) => void;
+}
+
+function TypedNumbers({ inputs, problems, onChange }: TypedNumbersProps) {
+  return (
+    <fieldset>
+      <legend className="text-sm font-medium">Read from your model</legend>
+      <p className="mb-1 caption">Point or comma, as you like. Set the material first.</p>
+      <div className="flex flex-col gap-1.5">
+        {inputs.map((input) => (
+          <TypedField
+            key={input.name}
+            input={input}
+            problem={problems.get(input.name)}
+            onChange={(change) => {
+              onChange({ ...input, ...change });
+            }}
+          />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+function BuildSteps({ text, onChange }: { readonly text: string; readonly onChange: (text: string) => void }) {
+  return (
+    <details open={text !== ''}>
+      <summary className="cursor-pointer text-sm font-medium">How you built it, if you like</summary>
+      <TextArea
+        label="Build steps"
+        rows={4}
+        className="mt-1 text-sm"
+        placeholder={'Extrude plate 10\nHole 8 through all\nFillet corners'}
+        hint="One step a line, in your own words; a table, JSON or a recipe can be pasted too."
+        value={text}
+        onChange={(event) => {
+          onChange(event.target.value);
+        }}
+      />
+      <BuildLogReading text={text} />
+    </details>
   );
 }
 
