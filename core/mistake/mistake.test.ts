@@ -25,7 +25,7 @@ import {
 import { MISTAKE_KINDS } from '#core/cause';
 import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
-import { demoExercises, pumpCoverExercise, rowlockSocketExercise } from '#demo/exercises';
+import { demoExercises, rowlockSocketExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
 import { fingerprintOf, scalesOf } from '#core/solid';
@@ -606,9 +606,11 @@ describe('the coverage of a check plan', () => {
     const [first] = proposals;
     const better = plate({ checks: first === undefined ? CHECKS : [...CHECKS, first.check] });
     const { reference } = unwrap(prepareExercise(kernel, better));
-    const mistakes = one.atlas.entries.map(({ mistake }) => mistake);
-    const again = buildAtlas(kernel, better, reference, { mistakes });
-    expect(coverageOf(better, again).located).toBeGreaterThan(coverageOf(one.exercise, one.atlas).located);
+    const step = first?.mistakeId.split(/[:/]/)[1] ?? '';
+    const ofStep = one.atlas.entries.filter(({ mistake }) => mistake.stepIds.includes(step));
+    const again = buildAtlas(kernel, better, reference, { mistakes: ofStep.map(({ mistake }) => mistake) });
+    const before = coverageOf(one.exercise, { ...one.atlas, entries: ofStep });
+    expect(coverageOf(better, again).located).toBeGreaterThan(before.located);
     expect(again.entries.find(({ mistake }) => mistake.id === first?.mistakeId)?.failing).toContain(first?.check.id);
   });
 });
@@ -633,13 +635,15 @@ describe('a proposed check', () => {
 });
 
 it('a variant has an atlas of its own', () => {
-  const values = pumpCoverExercise.variants[0]?.values ?? {};
-  const { reference } = unwrap(prepareExercise(kernel, pumpCoverExercise, { values }));
-  const some = mistakesOf(pumpCoverExercise, values).filter(({ kind }) => kind === 'wrong-variant');
-  const atlas = buildAtlas(kernel, pumpCoverExercise, reference, { values, mistakes: some });
-  expect(atlas.entries.length).toBeGreaterThan(1);
-  for (const { fingerprint } of atlas.entries)
-    expect(fingerprint[0]).not.toBeCloseTo(atlas.reference.fingerprint[0] ?? 0, 1);
+  const variants = ['70', '80'].map((length, i) => ({ name: String(i + 1), values: { A: length } }));
+  const exercise = plate({ variants });
+  const { values } = variants[0]!;
+  const { reference } = unwrap(prepareExercise(kernel, exercise, { values }));
+  const some = mistakesOf(exercise, values).filter(({ kind }) => kind === 'wrong-variant');
+  const atlas = buildAtlas(kernel, exercise, reference, { values, mistakes: some });
+  expect(atlas.reference.fingerprint[0]).toBeCloseTo(PLATE_MM3 + 10 * 400, 4);
+  // That of the sheet, 60 long, and that of the other variant, 80 long.
+  expect(atlas.entries.map(({ fingerprint }) => Math.round(fingerprint[0] - PLATE_MM3)).sort()).toEqual([0, 8000]);
 });
 
 it('a pocket that goes through is told as going through, not by one of the depths that all give that shape', () => {
