@@ -121,6 +121,110 @@ describe('a plan for a block of 60 x 40 x 20', () => {
     ]);
   });
 
+  it('places holes in a row from a side, and then from each other', () => {
+    const row = holesStep(
+      'row',
+      [
+        [10, 12],
+        [25, 12],
+        [45, 12],
+      ],
+      5,
+    );
+    expect(dimensions([BLOCK, row])).toEqual([
+      'hole-position Row from Block left along X 10',
+      'center-distance Row apart along X 15',
+      'center-distance Row apart along X 35',
+      'hole-position Row from Block lower along Y 12',
+      'hole-position Row from Block lower along Y 12 *',
+      'hole-position Row from Block lower along Y 12 *',
+      'diameter Row hole diameter 5',
+      'hole-count Number of row holes 3',
+    ]);
+  });
+
+  it('places holes of another size from a side, not from those beside them', () => {
+    expect(dimensions([BLOCK, holesStep('a', [[10, 15]], 8), holesStep('b', [[25, 8]], 5)]).slice(0, 4)).toEqual([
+      'hole-position A from Block left along X 10',
+      'hole-position B from Block left along X 25',
+      'hole-position A from Block lower along Y 15',
+      'hole-position B from Block lower along Y 8',
+    ]);
+  });
+
+  it('places a boss by its axis, and what is bored in it by being concentric', () => {
+    const boss = {
+      id: 'boss',
+      op: 'extrude',
+      mode: 'add',
+      plane: { surface: 'block.end' },
+      outlines: [{ shape: 'circle', center: ['20', '15'], diameter: '18' }],
+      extent: { kind: 'depth', depth: '8' },
+    };
+    const bore = holesStep('bore', [[20, 15]], 10, { plane: { surface: 'boss.end' } });
+    expect(dimensions([BLOCK, boss, bore])).toEqual([
+      'hole-position Boss from Block left along X 20',
+      'hole-position Bore from Block left along X 20 *',
+      'hole-position Boss from Block lower along Y 15',
+      'hole-position Bore from Block lower along Y 15 *',
+      'overall-size Height 28',
+      'distance Block start to Block end 20',
+      'diameter Boss diameter 18',
+      'diameter Bore hole diameter 10',
+      'concentric Bore concentric with Boss wall',
+    ]);
+  });
+
+  it('gives like steps at both ends by what stands between them, one alone from its own side', () => {
+    const left = pocketStep('left', [-1, -1], [11, 50, 8]);
+    const right = pocketStep('right', [50, -1], [30, 50, 8]);
+    // From 10 to 50, and 8 down from 20.
+    expect(dimensions([BLOCK, left, right])).toEqual([
+      'distance Left right to Right left 40',
+      'distance Block start to Left end 12',
+    ]);
+    expect(dimensions([BLOCK, right])).toEqual([
+      'distance Block left to Right left 50',
+      'distance Block start to Right end 12',
+    ]);
+  });
+
+  it('gives rounds of one radius once, outer and inner ones apart', () => {
+    const rounded = (id: string, step: string, radius: string, sides: readonly string[]): object => ({
+      id,
+      op: 'fillet',
+      edges: sides.map((side) => ({ between: [`${step}.${side}`, `${step}.lower`] })),
+      radius,
+    });
+    const plan = suggestPlan(
+      basisOf([
+        BLOCK,
+        rounded('outer', 'block', '5', ['left', 'right']),
+        pocketStep('pocket', [20, 10], [20, 15, 8]),
+        rounded('inner', 'pocket', '5', ['left']),
+      ]),
+    );
+    const rounds = plan.filter(({ kind }) => kind === 'radius');
+    expect(rounds.map((check) => [check.label, 'nominal' in check && check.nominal])).toEqual([
+      ['Outer radius', '5'],
+      ['Inner radius', '5'],
+    ]);
+    expect(rounds.map((check) => ('of' in check ? check.of.length : 0))).toEqual([2, 1]);
+  });
+
+  it('gives a hexagon by its width across flats, once', () => {
+    const hexagon = {
+      id: 'nut',
+      op: 'extrude',
+      mode: 'add',
+      plane: { base: 'XY' },
+      outlines: [{ shape: 'polygon', center: ['0', '0'], sides: '6', size: '30', across: 'flats' }],
+      extent: { kind: 'depth', depth: '20' },
+    };
+    const flats = planOf([hexagon]).filter((line) => line.includes('across flats'));
+    expect(flats).toEqual(['distance Nut across flats 30']);
+  });
+
   it('gives chamfers and rounds by their size', () => {
     const chamfer = { id: 'edge', op: 'chamfer', edges: [{ between: ['block.end', 'block.right'] }], size: '2' };
     const fillet = { id: 'corner', op: 'fillet', edges: [{ between: ['block.left', 'block.lower'] }], radius: '5' };
