@@ -643,7 +643,9 @@ it('a variant has an atlas of its own', () => {
   const atlas = buildAtlas(kernel, exercise, reference, { values, mistakes: some });
   expect(atlas.reference.fingerprint[0]).toBeCloseTo(PLATE_MM3 + 10 * 400, 4);
   // That of the sheet, 60 long, and that of the other variant, 80 long.
-  expect(atlas.entries.map(({ fingerprint }) => Math.round((fingerprint[0] ?? 0) - PLATE_MM3)).sort()).toEqual([0, 8000]);
+  expect(atlas.entries.map(({ fingerprint }) => Math.round((fingerprint[0] ?? 0) - PLATE_MM3)).sort()).toEqual([
+    0, 8000,
+  ]);
 });
 
 it('a pocket that goes through is told as going through, not by one of the depths that all give that shape', () => {
