@@ -297,3 +297,19 @@ describe('patterns', () => {
     );
   });
 });
+
+it.each([11.8, 12, 12.2])(
+  'a chamfer at a corner whose end slopes is one still, where %d of 20 are left of its edge there',
+  (left) => {
+    // In plan 60 x 40 with a corner of 6 x 6 taken off; the end slopes from (0, left) to (4, 20).
+    const body = kernel.extrude(XY, path([6, 0], [60, 0], [60, 40], [0, 40], [0, 6]), 0, 20);
+    const slope = kernel.extrude(
+      { ...XZ, origin: [0, -1, 0] },
+      path([-1, left - 2], [0, left], [4, 20], [4, 21], [-1, 21]),
+      -42,
+      0,
+    );
+    const chamfers = featuresOf(analyze(kernel.cut(body, [slope])), 'chamfer');
+    expect(chamfers.map(({ sizesMm }) => sizesMm.map((size) => Number(size.toFixed(6))))).toContainEqual([6, 6]);
+  },
+);

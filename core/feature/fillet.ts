@@ -114,6 +114,8 @@ export function findChamfers(graph: FaceGraph, taken: ReadonlySet<number>): Cham
 
 /** A chamfer is narrower than the faces it lies between, by this factor at least. */
 const NARROWER = 1.4;
+/** Its two long edges differ by no more than this; no ratio that a drawing has, lest rounding decides. */
+const SHORTER = 0.57;
 
 function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | null {
   const sides = graph
@@ -134,8 +136,8 @@ function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | nu
         !parallel(along, normalize(subtract(second.edge.end, second.edge.start)))
       )
         continue;
-      if (first.edge.lengthMm < 0.6 * second.edge.lengthMm || second.edge.lengthMm < 0.6 * first.edge.lengthMm)
-        continue;
+      const [short, long] = [first.edge.lengthMm, second.edge.lengthMm].sort((p, q) => p - q);
+      if ((short ?? 0) < SHORTER * (long ?? 0)) continue;
       const corner = angleBetween(first.plane.normal, second.plane.normal);
       const [a, b] = [
         angleBetween(surface.normal, first.plane.normal),
