@@ -32,7 +32,7 @@ export async function benchCore(): Promise<void> {
       ['meshing', () => kernel.displayMesh(shape)],
       ['whole analysis', () => unwrap(kernel.analyze(shape, source))],
       ['matching and measuring', () => measureSubmission(reference, solid)],
-      ['scoring and causes', () => gradeMeasurement(reference, measurement, typed, exercise.scoring)],
+      ['scoring and causes', () => gradeMeasurement(reference, measurement, { typed, policy: exercise.scoring })],
       ['recognizing features', () => findFeatures({ ...solid })],
       [
         'missing and extra material',

@@ -29,7 +29,7 @@ export async function benchScore(): Promise<void> {
       timed(
         () => {
           for (let i = 0; i < CLASS; i++)
-            gradeMeasurement(reference, v.parse(MeasurementSchema, JSON.parse(stored)), [], policy);
+            gradeMeasurement(reference, v.parse(MeasurementSchema, JSON.parse(stored)), { typed: [], policy });
         },
         3,
         1,

@@ -45,7 +45,10 @@ export function prepareExercise(
     withPart(kernel, exercise, options, (part) => {
       const { solid, surfaces, scope } = part;
       const reference = unwrap(prepareReference(exercise, solid, surfaces, scope));
-      const own = gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring);
+      const own = gradeMeasurement(reference, measureSubmission(reference, solid), {
+        typed: [],
+        policy: exercise.scoring,
+      });
       return {
         reference,
         sheet: drawnWithWarnings(drawSheet({ ...part, exercise, reference }), exercise, reference),
@@ -155,7 +158,7 @@ export function gradeFile(
     const compared = options.overlayer?.compare(reference.solid, solid, measurement.frame.placement);
     const overlay = compared?.ok ? compared.value : null;
     options.onStage?.('scoring');
-    const plain = gradeMeasurement(reference, measurement, typed, policy, circumstances);
+    const plain = gradeMeasurement(reference, measurement, { typed, policy, ...circumstances });
     const summary = overlay && summarize(overlay);
     const diagnosis =
       explain === undefined ? null : diagnoseReport(measurement, { lines: plain.lines, overlay: summary }, explain);
@@ -163,7 +166,7 @@ export function gradeFile(
     const report =
       diagnosed === null
         ? plain
-        : gradeMeasurement(reference, measurement, typed, policy, { ...circumstances, diagnosed });
+        : gradeMeasurement(reference, measurement, { typed, policy, ...circumstances, diagnosed });
     const warnings = compared?.ok === false ? [...report.warnings, compared.problem] : report.warnings;
     return {
       solid,

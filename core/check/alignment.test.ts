@@ -114,11 +114,13 @@ describe('how a part lies', () => {
     const { lines, causes } = gradeMeasurement(
       reference,
       measureSubmission(reference, submission(turn(23), [1, 2, 3])),
-      [],
       {
-        partialReach: 5,
-        typedValueWeight: 0,
-        notOneBodyCap: 50,
+        typed: [],
+        policy: {
+          partialReach: 5,
+          typedValueWeight: 0,
+          notOneBodyCap: 50,
+        },
       },
     );
     expect(lines.map(({ verdict }) => verdict)).toEqual(['wrong', 'right']);
@@ -127,10 +129,13 @@ describe('how a part lies', () => {
 
   it('the wrong hand is named as the cause', () => {
     const reference = referenceOf(exercise([{ kind: 'frame' }]));
-    const report = gradeMeasurement(reference, measureSubmission(reference, submission(MIRROR)), [], {
-      partialReach: 5,
-      typedValueWeight: 0,
-      notOneBodyCap: 50,
+    const report = gradeMeasurement(reference, measureSubmission(reference, submission(MIRROR)), {
+      typed: [],
+      policy: {
+        partialReach: 5,
+        typedValueWeight: 0,
+        notOneBodyCap: 50,
+      },
     });
     expect(report.causes[0]?.id).toBe('wrong-hand');
   });
@@ -254,7 +259,7 @@ describe('kinds of checks', () => {
       const steps = [{ ...HANDED[0]!, diameter } as Step, HANDED[1]!];
       const measurement = measureSubmission(reference, submission(IDENTITY, [0, 0, 0], steps));
       const policy = { partialReach: 1, typedValueWeight: 0, notOneBodyCap: 50 };
-      return gradeMeasurement(reference, measurement, [], policy).lines[0]!.verdict;
+      return gradeMeasurement(reference, measurement, { typed: [], policy }).lines[0]!.verdict;
     };
     expect([verdict('8.15'), verdict('8'), verdict('7.9'), verdict('8.3')]).toEqual([
       'right',

@@ -141,11 +141,10 @@ function covered(a: Patch, b: Patch, toleranceMm: number): number {
  */
 function agreementOf(
   reference: readonly Patch[],
-  totalMm2: number,
   submission: readonly Patch[],
-  toleranceMm: number,
-  least: number,
+  { toleranceMm, least }: { readonly toleranceMm: number; readonly least: number },
 ): number {
+  const totalMm2 = reference.reduce((sum, { areaMm2 }) => sum + areaMm2, 0);
   if (!(totalMm2 > 0)) return 0;
   let sum = 0;
   let leftMm2 = totalMm2;
@@ -267,12 +266,10 @@ class Search {
   private readonly toleranceMm: number;
   private readonly judged: Judged[] = [];
   private readonly largestFirst: readonly Patch[];
-  private readonly areaMm2: number;
 
   constructor(reference: Solid, submission: Solid) {
     this.reference = reference;
     this.largestFirst = [...reference.faces].sort((a, b) => b.areaMm2 - a.areaMm2);
-    this.areaMm2 = reference.faces.reduce((sum, face) => sum + face.areaMm2, 0);
     this.submission = submission;
     const unsure = submission.faces.reduce((most, face) => Math.max(most, Math.min(0.05, face.uncertaintyMm)), 0);
     this.toleranceMm = Math.max(1e-3, boxDiagonal(reference.bounds) * 1e-5) + unsure;
@@ -318,7 +315,7 @@ class Search {
   private consider(placement: Placement): Judged {
     const faces = this.submission.faces.map((face) => placePatch(placement, face));
     const least = this.judged.length === 0 ? 0 : this.best().likelihood - RIVAL_LEAD;
-    const judged = judge(placement, agreementOf(this.largestFirst, this.areaMm2, faces, this.toleranceMm, least));
+    const judged = judge(placement, agreementOf(this.largestFirst, faces, { toleranceMm: this.toleranceMm, least }));
     this.judged.push(judged);
     return judged;
   }

@@ -164,8 +164,8 @@ it('a changed policy scores stored measurements anew, without the kernel', () =>
   const measurement = measureSubmission(reference, unwrap(readModel(kernel, file)));
   const stored = JSON.parse(JSON.stringify(measurement)) as typeof measurement;
   const policy = { ...cleatPlateExercise.scoring, typedValueWeight: 0 };
-  const lenient = gradeMeasurement(reference, stored, [], { ...policy, partialReach: 100 });
-  const strict = gradeMeasurement(reference, stored, [], { ...policy, partialReach: 1 });
+  const lenient = gradeMeasurement(reference, stored, { typed: [], policy: { ...policy, partialReach: 100 } });
+  const strict = gradeMeasurement(reference, stored, { typed: [], policy: { ...policy, partialReach: 1 } });
   expect(lenient.score).toBeGreaterThan(strict.score);
   // 0.1 off with a tolerance of 0.05: twice the tolerance is close with a long reach, wrong with none.
   expect(lenient.lines.find((line) => line.checkId === 'thickness')?.verdict).toBe('near');

@@ -16,8 +16,7 @@ const report = {
         massProperties: { ...properties, volumeMm3: 12_345 },
       },
     ),
-    [{ name: 'volume', text: '12000', unit: 'mm³' }],
-    POLICY,
+    { typed: [{ name: 'volume', text: '12000', unit: 'mm³' }], policy: POLICY },
   ),
   overlay: OVERLAY as never,
 };
@@ -39,7 +38,10 @@ describe('how much a report tells', () => {
   });
 
   it('does not let "close" say by how much before the numbers are told', () => {
-    const near = gradeMeasurement(reference([target('a', 10)]), measurement({ a: 10.1 }), [], POLICY);
+    const near = gradeMeasurement(reference([target('a', 10)]), measurement({ a: 10.1 }), {
+      typed: [],
+      policy: POLICY,
+    });
     expect(near.lines[0]?.verdict).toBe('near');
     expect(reportFor(near, 'checks', true).lines[0]?.verdict).toBe('wrong');
     expect(reportFor(near, 'numbers', true).lines[0]?.verdict).toBe('near');

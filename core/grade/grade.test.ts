@@ -27,21 +27,27 @@ describe('credit for a deviation', () => {
 describe('score', () => {
   it('weighs the checks', () => {
     const targets = [target('a', 10, { weight: 3 }), target('b', 20)];
-    const report = gradeMeasurement(reference(targets), measurement({ a: 10, b: 25 }), [], POLICY);
+    const report = gradeMeasurement(reference(targets), measurement({ a: 10, b: 25 }), { typed: [], policy: POLICY });
     expect(report.score).toBe(75);
     expect(report.lines.map((line) => line.verdict)).toEqual(['right', 'wrong']);
   });
 
   it('gives part of the points to a value that is close, and none to what is missing', () => {
     const targets = [target('a', 10), target('b', 20)];
-    const report = gradeMeasurement(reference(targets), measurement({ a: 10.1, b: null }), [], POLICY);
+    const report = gradeMeasurement(reference(targets), measurement({ a: 10.1, b: null }), {
+      typed: [],
+      policy: POLICY,
+    });
     expect(report.lines.map((line) => line.verdict)).toEqual(['near', 'missing']);
     // Half of 0.5 (1 - 0.05 / 0.2) = 18.75 %, to a tenth.
     expect(report.score).toBe(18.8);
   });
 
   it('is capped for a model of several bodies, and says so', () => {
-    const report = gradeMeasurement(reference([target('a', 10)]), measurement({ a: 10 }, { bodies: 2 }), [], POLICY);
+    const report = gradeMeasurement(reference([target('a', 10)]), measurement({ a: 10 }, { bodies: 2 }), {
+      typed: [],
+      policy: POLICY,
+    });
     expect(report.score).toBe(50);
     expect(report.cap).toContain('at most 50');
     expect(report.causes[0]?.id).toBe('several-bodies');
@@ -52,7 +58,8 @@ describe('a size at the end of its limits', () => {
   const verdictOf = (measured: number, uncertainty: number, extra: object = {}): string => {
     const made = measurement({ a: measured });
     const checks = made.checks.map((check) => ({ ...check, uncertainty }));
-    return gradeMeasurement(reference([target('a', 8, extra)]), { ...made, checks }, [], POLICY).lines[0]!.verdict;
+    return gradeMeasurement(reference([target('a', 8, extra)]), { ...made, checks }, { typed: [], policy: POLICY })
+      .lines[0]!.verdict;
   };
   const limits = { limits: { lower: -0.1, upper: 0.2 } };
   it.each([
@@ -87,7 +94,9 @@ describe('causes of one wrong size', () => {
       a: measured,
       ...Object.fromEntries(others.map((o) => [o.checkId, 'nominal' in o ? o.nominal : 0])),
     };
-    return gradeMeasurement(reference(targets), measurement(values), [], POLICY).causes[0]?.id ?? null;
+    return (
+      gradeMeasurement(reference(targets), measurement(values), { typed: [], policy: POLICY }).causes[0]?.id ?? null
+    );
   };
   const round = { kind: 'diameter', members: [[0]] };
   it.each([
@@ -108,8 +117,11 @@ describe('causes of one wrong size', () => {
       const wrong = members.find((size) => Math.abs(size - 9) > 1) ?? 9;
       const measured = measurement({ a: wrong });
       const checks = measured.checks.map((check) => ({ ...check, members }));
-      return gradeMeasurement(reference([target('a', 9, round)]), { ...measured, checks }, [], POLICY).causes[0]
-        ?.message;
+      return gradeMeasurement(
+        reference([target('a', 9, round)]),
+        { ...measured, checks },
+        { typed: [], policy: POLICY },
+      ).causes[0]?.message;
     };
     it('says which of them', () => {
       expect(messageOf(9, 9, 4.5, 9)).toContain('a (number 3 of 4):');
@@ -131,7 +143,10 @@ describe('causes of one wrong size', () => {
 
   it('what follows from a wrong letter is not a cause of its own', () => {
     const targets = [target('length', 20, { expression: 'A' }), target('pitch', 6, { expression: 'A - 14' })];
-    const report = gradeMeasurement(reference(targets), measurement({ length: 23, pitch: 9 }), [], POLICY);
+    const report = gradeMeasurement(reference(targets), measurement({ length: 23, pitch: 9 }), {
+      typed: [],
+      policy: POLICY,
+    });
     expect(report.causes).toHaveLength(1);
     expect(report.causes[0]).toMatchObject({ checkIds: ['length', 'pitch'] });
     expect(report.lines[1]?.advice).toBe(report.causes[0]?.message);
@@ -144,8 +159,7 @@ describe('typed numbers have two verdicts', () => {
     gradeMeasurement(
       reference([VOLUME], ['mass', 'volume', 'x']),
       measurement({ volume: own.volumeMm3 ?? 10_000 }, { massProperties: { ...properties, ...own } }),
-      inputs,
-      { ...POLICY, typedValueWeight: 1 },
+      { typed: inputs, policy: { ...POLICY, typedValueWeight: 1 } },
     );
 
   it('right, and of the file: 10 cm3 of aluminum are 27 g', () => {
@@ -208,8 +222,7 @@ describe('before the answers are released', () => {
     const report = gradeMeasurement(
       reference([target('a', 10), VOLUME], ['volume']),
       measurement({ a: 12, volume: 12_000 }, { massProperties: { ...properties, volumeMm3: 12_345 } }),
-      [{ name: 'volume', text: '12345', unit: 'mm³' }],
-      POLICY,
+      { typed: [{ name: 'volume', text: '12345', unit: 'mm³' }], policy: POLICY },
     );
     const shown = reportFor(report, 'overlay', false);
     expect(shown.lines[0]).toMatchObject({ nominal: 10, measured: 12, verdict: 'wrong' });
@@ -231,9 +244,7 @@ describe('the part of another exercise', () => {
     gradeMeasurement(
       reference([target('a', 10), VOLUME]),
       measurement(values, { massProperties: { ...properties, volumeMm3: 12_000, areaMm2 } }),
-      [],
-      POLICY,
-      { others },
+      { typed: [], policy: POLICY, others },
     ).causes;
 
   it('is known by volume and area, and is all that is said', () => {

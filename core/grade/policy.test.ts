@@ -26,10 +26,11 @@ beforeAll(async () => {
 });
 
 const scoreBy = (policy: Partial<ScoringPolicy>): number =>
-  gradeMeasurement(reference, thick, [], { ...POLICY, ...policy }).score;
+  gradeMeasurement(reference, thick, { typed: [], policy: { ...POLICY, ...policy } }).score;
 const verdict = (policy: Partial<ScoringPolicy>, checkId: string): string | undefined =>
-  gradeMeasurement(reference, thick, [], { ...POLICY, ...policy }).lines.find((line) => line.checkId === checkId)
-    ?.verdict;
+  gradeMeasurement(reference, thick, { typed: [], policy: { ...POLICY, ...policy } }).lines.find(
+    (line) => line.checkId === checkId,
+  )?.verdict;
 
 describe('a policy', () => {
   it('gives each group its share, whatever its checks weigh', () => {

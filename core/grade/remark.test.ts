@@ -10,8 +10,7 @@ const context = (checkId: string | null = null): RemarkContext => ({
   report: gradeMeasurement(
     reference([target('length', 32), target('pitch', 9)]),
     measurement({ length: 23, pitch: 9 }),
-    [],
-    POLICY,
+    { typed: [], policy: POLICY },
   ),
   checkId,
 });

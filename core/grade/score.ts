@@ -142,6 +142,13 @@ export interface Circumstances {
   readonly others?: readonly KnownPart[];
 }
 
+/** What a measurement is scored with. */
+export interface Grading extends Circumstances {
+  /** What the student typed. */
+  readonly typed: readonly TypedInput[];
+  readonly policy: ScoringPolicy;
+}
+
 /**
  * Scores a measurement: one line a check, typed values, build rules, causes. Pure arithmetic on stored numbers, so that a
  * change of policy needs no kernel.
@@ -149,9 +156,15 @@ export interface Circumstances {
 export function gradeMeasurement(
   planned: Reference,
   measurement: Measurement,
-  typedInputs: readonly TypedInput[],
-  policy: ScoringPolicy,
-  { diagnosed = null, log = null, overrides = new Map(), daysLate = 0, others = [] }: Circumstances = {},
+  {
+    typed: typedInputs,
+    policy,
+    diagnosed = null,
+    log = null,
+    overrides = new Map(),
+    daysLate = 0,
+    others = [],
+  }: Grading,
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);

@@ -1,14 +1,21 @@
 import { describe, expect, it } from 'vitest';
 
-import { countingScore, daysLate, gradeMeasurement, type Override, type ScoringPolicy } from '#core/grade';
+import {
+  countingScore,
+  daysLate,
+  gradeMeasurement,
+  type Circumstances,
+  type Override,
+  type ScoringPolicy,
+} from '#core/grade';
 
 import { measurement, POLICY, reference, target } from './testing.ts';
 
 const FOUR = [target('a', 10), target('b', 20), target('c', 30), target('d', 40)];
 /** Three of four checks of equal weight are right: 75 points. */
 const VALUES = { a: 10, b: 20, c: 30, d: 50 };
-const graded = (policy: Partial<ScoringPolicy>, more: Parameters<typeof gradeMeasurement>[4] = {}) =>
-  gradeMeasurement(reference(FOUR), measurement(VALUES), [], { ...POLICY, ...policy }, more);
+const graded = (policy: Partial<ScoringPolicy>, more: Circumstances = {}) =>
+  gradeMeasurement(reference(FOUR), measurement(VALUES), { typed: [], policy: { ...POLICY, ...policy }, ...more });
 const override = (credit: number): Override => ({ credit, reason: 'The sheet was smudged here.', by: 'Orla Fenwick' });
 
 describe('a gate', () => {
@@ -90,17 +97,23 @@ describe('a score', () => {
     [5, 35],
   ] as const)('rounded to %d is %d for one check of three', (roundTo, score) => {
     const three = [target('a', 10), target('b', 20), target('c', 30)];
-    const report = gradeMeasurement(reference(three), measurement({ a: 10, b: 0, c: 0 }), [], { ...POLICY, roundTo });
+    const report = gradeMeasurement(reference(three), measurement({ a: 10, b: 0, c: 0 }), {
+      typed: [],
+      policy: { ...POLICY, roundTo },
+    });
     expect(report.score).toBe(score);
   });
 
   it('counts build rules that could be judged, and leaves out those that stay open', () => {
     const rules = [{ kind: 'one-body' }, { kind: 'most-steps', count: 3 }] as const;
     const report = (bodies: number) =>
-      gradeMeasurement({ ...reference([target('a', 10)]), rules }, measurement({ a: 10 }, { bodies }), [], {
-        ...POLICY,
-        notOneBodyCap: 100,
-        ruleWeight: 1,
+      gradeMeasurement({ ...reference([target('a', 10)]), rules }, measurement({ a: 10 }, { bodies }), {
+        typed: [],
+        policy: {
+          ...POLICY,
+          notOneBodyCap: 100,
+          ruleWeight: 1,
+        },
       });
     expect(report(1).score).toBe(100);
     expect(report(2).score).toBe(50);

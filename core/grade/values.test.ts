@@ -12,11 +12,11 @@ describe('quantities of a report', () => {
     [447.27, 'mass', 'mm', 1, '447.27'],
     [3, 'count', 'mm', 1, '3'],
   ] as const)('%d as %s in %s', (value, quantity, unit, decimals, text) => {
-    expect(quantityText(value, quantity, unit, decimals)).toBe(text);
+    expect(quantityText(value, quantity, { unit, decimals })).toBe(text);
   });
 
   it('a small deviation is written as finely as the large value it belongs to', () => {
-    expect(quantityText(-58.32, 'volume', 'mm', 1, 45_524)).toBe('-58.3');
+    expect(quantityText(-58.32, 'volume', { unit: 'mm', decimals: 1, like: 45_524 })).toBe('-58.3');
   });
 
   it('have the unit of the sheet; counts have none', () => {

@@ -3,6 +3,14 @@ import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit 
 
 import type { Report, ReportLine } from './report.ts';
 
+/** How a number is written. */
+interface Written {
+  /** Of the drawing. */
+  readonly unit: DrawingUnit;
+  readonly decimals: number;
+  readonly like?: number;
+}
+
 /**
  * A quantity of the base unit as the report of a part in `unit` writes it, without the unit. `like` is the value whose
  * decimals are used, so that a deviation is written as finely as what it deviates from.
@@ -10,9 +18,7 @@ import type { Report, ReportLine } from './report.ts';
 export function quantityText(
   value: number,
   quantity: ReportLine['quantity'],
-  unit: DrawingUnit,
-  decimals: number,
-  like = value,
+  { unit, decimals, like = value }: Written,
 ): string {
   if (quantity === 'count') return formatFixed(value, 0);
   if (quantity === 'yes-no') return value === 0 ? 'no' : 'yes';
@@ -48,7 +54,7 @@ export function valueText(
   { unit, decimals }: Pick<Report, 'unit' | 'decimals'>,
 ): string | null {
   if (value === null || quantity === 'point') return null;
-  return `${quantityText(value, quantity, unit, decimals, measured ?? value)} ${quantityUnit(quantity, unit)}`.trim();
+  return `${quantityText(value, quantity, { unit, decimals, like: measured ?? value })} ${quantityUnit(quantity, unit)}`.trim();
 }
 
 /** Headings of the groups of checks in a report. */

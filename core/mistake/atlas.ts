@@ -62,7 +62,7 @@ export function buildAtlas(
 ): Atlas {
   const { values = {}, stage = 1, ground } = options;
   const { mistakes = mistakesOf(ground?.exercise ?? document, values, stage, ground?.sizes) } = options;
-  return atlasOf(reference, makeMistakes(kernel, document, reference, mistakes, options));
+  return atlasOf(reference, makeMistakes(kernel, document, reference, { ...options, mistakes }));
 }
 
 /** Builds some mistakes of a part and measures each by itself. */
@@ -70,8 +70,7 @@ export function makeMistakes(
   kernel: Kernel,
   document: Exercise,
   reference: Reference,
-  mistakes: readonly Mistake[],
-  { onProgress, ...options }: AtlasOptions = {},
+  { mistakes, onProgress, ...options }: AtlasOptions & { readonly mistakes: readonly Mistake[] },
 ): readonly MadeMistake[] {
   const parts = new MistakenParts(kernel, document, options);
   try {
@@ -133,7 +132,7 @@ function entryOf(parts: MistakenParts, mistake: Mistake, reference: Reference): 
     const made = parts.measured(shape, reference);
     if (made === null) return null;
     const { solid, measurement } = made;
-    const report = gradeMeasurement(reference, measurement, [], parts.exercise.scoring);
+    const report = gradeMeasurement(reference, measurement, { typed: [], policy: parts.exercise.scoring });
     const failing = report.lines.filter(({ verdict }) => verdict !== 'right').map(({ checkId }) => checkId);
     const checks = measurement.checks.filter(({ checkId }) => failing.includes(checkId)).map(withoutFaces);
     return {

@@ -486,13 +486,11 @@ describe('a root cause', () => {
     const bytes = stepWith(one.exercise, entry.mistake.edits);
     const { measurement, report } = unwrap(gradeFile(kernel, one.reference, { bytes, policy: one.exercise.scoring }));
     const diagnosis = diagnoseReport(measurement, report, { atlas: one.atlas, verify: null });
-    return gradeMeasurement(
-      one.reference,
-      measurement,
-      [],
-      { ...one.exercise.scoring, rootCauseOnce },
-      { diagnosed: diagnosedOf(diagnosis) },
-    );
+    return gradeMeasurement(one.reference, measurement, {
+      typed: [],
+      policy: { ...one.exercise.scoring, rootCauseOnce },
+      diagnosed: diagnosedOf(diagnosis),
+    });
   };
 
   it('counts once where the policy says so: what follows from it earns its points', () => {

@@ -52,7 +52,10 @@ export function proposeChecks(
           const failing = parts.with([mistake], (shape) => {
             const made = parts.measured(shape, prepared.value);
             if (made === null) return [];
-            const { lines } = gradeMeasurement(prepared.value, made.measurement, [], exercise.scoring);
+            const { lines } = gradeMeasurement(prepared.value, made.measurement, {
+              typed: [],
+              policy: exercise.scoring,
+            });
             return lines.filter(({ verdict }) => verdict !== 'right').map(({ checkId }) => checkId);
           });
           const check = candidates.find(({ id }) => failing?.includes(id));

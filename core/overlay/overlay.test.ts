@@ -146,6 +146,51 @@ describe('what differs is shown with its volume, its place and its faces', () =>
     expect(overlay.extraMm3).toBeCloseTo(corners, 2);
   });
 
+  it('a hole half a hundredth too large, though its facets are farther off than that', () => {
+    const overlay = unwrap(
+      overlayer.compare(analyze(drilled([15, 20, 6])), analyze(drilled([15, 20, 6.005])), AS_MODELED),
+    );
+    // pi (6.005^2 - 6^2) 10, between facets of both.
+    expect(overlay.missingMm3 / (Math.PI * (6.005 ** 2 - 36) * 10)).toBeCloseTo(1, 1);
+    expect(overlay.extraMm3).toBe(0);
+  });
+
+  it('a body too many is extra as a whole', () => {
+    const meshes = [block(10, 10, 10), kernel.moved(block(10, 10, 10), IDENTITY, [30, 0, 0])].map((shape) =>
+      trianglesOf(kernel.displayMesh(shape)),
+    );
+    const two = solidOfMesh({ format: 'stl', declaredUnit: null, name: null, program: null, parts: meshes }, 'mm');
+    const overlay = unwrap(overlayer.compare(analyze(block(10, 10, 10)), two, AS_MODELED));
+    expect(overlay.pieces.map(({ kind }) => kind)).toEqual(['extra']);
+    expect(overlay.extraMm3).toBeCloseTo(1000, 6);
+    expect(overlay.pieces[0]!.centerMm[0]).toBeCloseTo(35, 6);
+  });
+
+  it('pieces know their faces, also where triangles of the model have no area', () => {
+    const right = analyze(drilled([15, 20, 6]));
+    const { positions, indices, groups } = right.mesh;
+    // One more triangle at the very beginning, two of whose corners are one point.
+    const [a = 0, b = 0] = indices;
+    const flat = [a, a, b];
+    const slivered: Solid = {
+      ...right,
+      mesh: {
+        ...right.mesh,
+        positions,
+        indices: [...flat, ...indices],
+        groups: groups.map((group, i) =>
+          i === 0 ? { ...group, count: group.count + 3 } : { ...group, start: group.start + 3 },
+        ),
+      },
+    };
+    const bored = unwrap(overlayer.compare(analyze(block(60, 40, 10)), slivered, AS_MODELED));
+    const wall = right.faces.find(({ surface }) => surface.kind === 'cylinder')!.id;
+    const ends = right.faces.filter(({ surface }) => surface.kind === 'plane' && Math.abs(surface.normal[2]) > 0.9);
+    expect(bored.pieces).toHaveLength(1);
+    expect(bored.pieces[0]!.submissionFaceIds).toContain(wall);
+    for (const id of bored.pieces[0]!.submissionFaceIds) expect([wall, ...ends.map((face) => face.id)]).toContain(id);
+  });
+
   it('a part of the other hand is laid onto the reference: only what differs besides is left, right side out', () => {
     const mirror = [
       [1, 0, 0],
@@ -199,4 +244,21 @@ it('a model that is not closed is refused with a sentence', () => {
   const torn = { ...open, mesh: { ...open.mesh, groups: open.mesh.groups.slice(1) } };
   const refused = overlayer.compare(open, torn, AS_MODELED);
   expect(refused.ok ? '' : refused.problem.code).toBe('overlay-not-closed');
+});
+
+it('models with more triangles together than can be compared in good time are refused', () => {
+  const small = analyze(block(10, 10, 10));
+  /** The same part, said to have so many triangles. */
+  const said = (triangles: number): Solid => {
+    const indices = Array.from({ length: 3 * triangles }, (_, i) => small.mesh.indices[i] ?? 0);
+    return { ...small, mesh: { ...small.mesh, indices } };
+  };
+  // A block has 12.
+  expect(small.mesh.indices.length / 3).toBe(12);
+  const codeOf = (triangles: number): string => {
+    const compared = overlayer.compare(small, said(triangles), AS_MODELED);
+    return compared.ok ? 'compared' : compared.problem.code;
+  };
+  expect(codeOf(60_000 - 12)).toBe('compared');
+  expect(codeOf(60_000 - 11)).toBe('overlay-too-large');
 });

@@ -47,7 +47,7 @@ export function evaluatePlan(basis: PlanBasis): readonly CheckState[] {
   const lines =
     typeof reference === 'string'
       ? []
-      : gradeMeasurement(reference, measureSubmission(reference, solid), [], exercise.scoring).lines;
+      : gradeMeasurement(reference, measureSubmission(reference, solid), { typed: [], policy: exercise.scoring }).lines;
   return exercise.checks.map(({ id, off }): CheckState => {
     if (off === true) return { checkId: id, kind: 'off' };
     const message = broken.get(id);

@@ -61,8 +61,7 @@ export function drawBlock(
   source: SheetSource,
   prepared: PreparedView,
   sheetScale: number,
-  dimensions: readonly ViewDimension[],
-  wanted: ReadonlyMap<string, Vec2>,
+  { dimensions, wanted }: { readonly dimensions: readonly ViewDimension[]; readonly wanted: ReadonlyMap<string, Vec2> },
 ): Block {
   const scale = sheetScale * prepared.factor;
   const { view, lines, axes } = prepared;

@@ -37,21 +37,25 @@ export function layOutSheet(source: SheetSource): Sheet {
   const wanted = new Map(
     Object.entries(settings.placed ?? {}).flatMap(([id, { offset }]) => (offset === undefined ? [] : [[id, offset]])),
   );
-  const blockOf = (one: PreparedView, scale: number): Block => drawBlock(source, one, scale, dimensions, wanted);
+  const blockOf = (one: PreparedView, scale: number): Block => drawBlock(source, one, scale, { dimensions, wanted });
   const papers = [settings.paper, ...LARGER[settings.paper]];
   for (const paper of papers) {
-    const pages = pagesOn(paper, prepared, blockOf, source, settings.scale);
+    const pages = pagesOn(paper, prepared, {
+      blockOf,
+      projection: source.exercise.projection,
+      fixedScale: settings.scale,
+    });
     if (pages === null) continue;
     if (paper !== settings.paper)
       warnings.push(`The views and dimensions do not fit on ${settings.paper}; the sheet was made ${paper}.`);
-    return finished(source, pages, paper, settings.moved ?? {}, warnings);
+    return finished(source, pages, paper, warnings);
   }
   // Nothing fits: the largest paper, whatever hangs over.
   const paper = papers.at(-1) ?? settings.paper;
   warnings.push('The sheet has more dimensions than the largest paper holds. Take some off the sheet.');
   const scale = settings.scale ?? scalesFrom(bareScale(prepared, PAPER_SIZES[paper]) / prepared.length)[0] ?? 1;
   const blocks = prepared.map((one) => blockOf(one, scale));
-  return finished(source, [gridOf(blocks, source.exercise.projection)], paper, settings.moved ?? {}, warnings);
+  return finished(source, [gridOf(blocks, source.exercise.projection)], paper, warnings);
 }
 
 /** Papers that a sheet moves on to, the smallest first. */
@@ -168,13 +172,17 @@ function scalesFrom(most: number): readonly number[] {
 
 const MOST_TRIES = 5;
 
+interface PageOptions {
+  readonly blockOf: (one: PreparedView, scale: number) => Block;
+  readonly projection: Exercise['projection'];
+  readonly fixedScale: number | undefined;
+}
+
 /** The views on as few pages as are enough, or null where the paper is too small. */
 function pagesOn(
   paper: Paper,
   prepared: readonly PreparedView[],
-  blockOf: (one: PreparedView, scale: number) => Block,
-  { exercise: { projection } }: SheetSource,
-  fixedScale: number | undefined,
+  { blockOf, projection, fixedScale }: PageOptions,
 ): readonly Grid[] | null {
   const size = PAPER_SIZES[paper];
   const known = new Map<string, Block>();
@@ -216,13 +224,8 @@ function pagesOn(
   return all === null ? null : [all.grid];
 }
 
-function finished(
-  source: SheetSource,
-  grids: readonly Grid[],
-  paper: Paper,
-  moved: Readonly<Record<string, Vec2>>,
-  warnings: readonly string[],
-): Sheet {
+function finished(source: SheetSource, grids: readonly Grid[], paper: Paper, warnings: readonly string[]): Sheet {
+  const moved: Readonly<Record<string, Vec2>> = source.exercise.sheet?.moved ?? {};
   const size = PAPER_SIZES[paper];
   const views: PlacedView[] = [];
   const scale = grids[0]?.blocks[0]?.block ?? null;

@@ -28,6 +28,7 @@ export interface GenerateOptions {
   /** How many variants. */
   readonly wanted: number;
   readonly seed: number;
+  readonly onProgress?: (found: number, tried: number) => void;
 }
 
 /**
@@ -39,8 +40,7 @@ export function generateVariants(
   kernel: Kernel,
   builder: RecipeBuilder,
   exercise: Exercise,
-  { ranges, wanted, seed }: GenerateOptions,
-  onProgress?: (found: number, tried: number) => void,
+  { ranges, wanted, seed, onProgress }: GenerateOptions,
 ): Result<Generated> {
   return attempt(() => {
     const choices = ranges.map((range) => ({ name: range.name, values: valuesOf(range, exercise) }));

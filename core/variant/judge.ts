@@ -114,6 +114,12 @@ function stageFailure(kernel: Kernel, builder: RecipeBuilder, exercise: Exercise
   return null;
 }
 
+interface JudgeOptions {
+  /** Those of the exercise where nothing is said. */
+  readonly variants?: readonly Variant[];
+  readonly onProgress?: (done: number) => void;
+}
+
 /**
  * Builds every variant and judges it: it must rebuild, keep all surfaces, pass the check plan of every stage, and differ
  * in volume from every variant before it by more than three tolerances.
@@ -122,8 +128,7 @@ export function judgeVariants(
   kernel: Kernel,
   builder: RecipeBuilder,
   exercise: Exercise,
-  variants: readonly Variant[] = exercise.variants,
-  onProgress?: (done: number) => void,
+  { variants = exercise.variants, onProgress }: JudgeOptions = {},
 ): readonly VariantVerdict[] {
   const first = exerciseOfStage(exercise, 1);
   const base = tryValues(kernel, builder, first, {});

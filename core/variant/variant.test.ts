@@ -33,7 +33,7 @@ describe('generated variants', () => {
       generateVariants(kernel, builder, cleatPlateExercise, { ranges: RANGES, wanted: 8, seed: 7 }),
     );
     expect(variants).toHaveLength(8);
-    const verdicts = judgeVariants(kernel, builder, cleatPlateExercise, variants);
+    const verdicts = judgeVariants(kernel, builder, cleatPlateExercise, { variants });
     expect(verdicts.map(({ problem }) => problem)).toEqual(variants.map(() => null));
     // Of the plate alone: length x 64 x thickness, so 1.5 % of about 80 cm3 must lie between any two.
     const volumes = verdicts.map(({ properties }) => properties?.volumeMm3 ?? 0).sort((a, b) => a - b);
@@ -70,15 +70,19 @@ describe('generated variants', () => {
 
 describe('the judgement of typed variants', () => {
   it('names a part that cannot be built, and a volume that is there already', () => {
-    const verdicts = judgeVariants(kernel, builder, cleatPlateExercise, [
-      { name: '1', values: {} },
-      { name: '2', values: { A: '120.01' } },
-      { name: '3', values: { A: '2' } },
-      { name: '4', values: { A: '1/0' } },
-    ]);
+    const verdicts = judgeVariants(kernel, builder, cleatPlateExercise, {
+      variants: [
+        { name: '1', values: {} },
+        { name: '2', values: { A: '120.01' } },
+        { name: '3', values: { A: '2' } },
+        { name: '4', values: { A: '1/0' } },
+      ],
+    });
     const fixed = { ...cleatPlateExercise.checks[0]!, nominal: '120' } as (typeof cleatPlateExercise.checks)[number];
     const stiff = { ...cleatPlateExercise, checks: [fixed] };
-    expect(judgeVariants(kernel, builder, stiff, [{ name: '1', values: { A: '130' } }])[0]?.problem).toMatchObject({
+    expect(
+      judgeVariants(kernel, builder, stiff, { variants: [{ name: '1', values: { A: '130' } }] })[0]?.problem,
+    ).toMatchObject({
       code: 'plan-fails',
       message: expect.stringContaining('Length') as string,
     });

@@ -384,7 +384,7 @@ function truth(
       ? { ...check, measured: distance(check.point, target.nominalPoint) }
       : check;
   });
-  const report = gradeMeasurement(reference, { ...measured, checks }, [], exercise.scoring);
+  const report = gradeMeasurement(reference, { ...measured, checks }, { typed: [], policy: exercise.scoring });
   for (const line of report.lines) if (!expected.has(line.checkId)) expected.set(line.checkId, isRight(line));
   // How many holes there are is not told by measuring the altered part against itself.
   for (const check of exercise.checks)

@@ -167,7 +167,7 @@ export async function atlas(task: AtlasTask): Promise<Outcome<AtlasChunk>> {
       const ground = groundHere();
       const all = mistakesOf(ground.exercise, values, stage, ground.sizes);
       const options = { values, stage, ground };
-      const made = makeMistakes(kernel, exercise, reference, all.slice(from, from + count), options);
+      const made = makeMistakes(kernel, exercise, reference, { mistakes: all.slice(from, from + count), ...options });
       return { total: all.length, made };
     }),
   );

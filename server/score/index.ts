@@ -105,7 +105,7 @@ export function createScoring(db: Db, files: FileStore): Scoring {
     const measurement = v.parse(MeasurementSchema, JSON.parse(row.measurementJson));
     const overrides = new Map(overridesOf.all(row.attemptId).map(({ lineId, ...override }) => [lineId, override]));
     const circumstances = { ...circumstancesOf(row), diagnosed, overrides };
-    const report = gradeMeasurement(reference, measurement, typed, policy, circumstances);
+    const report = gradeMeasurement(reference, measurement, { typed, policy, ...circumstances });
     return { ...report, overlay: before.overlay, warnings: before.warnings };
   }
 

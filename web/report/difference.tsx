@@ -20,7 +20,7 @@ export function Difference({
   if (overlay.pieces.length === 0)
     return <p className="px-3 py-2">No material is missing and none is extra, compared with the reference in 3D.</p>;
   const volume = (value: number): string =>
-    `${quantityText(value, 'volume', report.unit, report.decimals)} ${quantityUnit('volume', report.unit)}`;
+    `${quantityText(value, 'volume', { unit: report.unit, decimals: report.decimals })} ${quantityUnit('volume', report.unit)}`;
   const place = (point: readonly number[]): string =>
     point.map((x) => formatFixed(x / LENGTH_UNITS[report.unit], report.decimals)).join(' / ');
   return (

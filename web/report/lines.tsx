@@ -75,7 +75,13 @@ function Line({
 }: Omit<LinesProps, 'chosen'> & { line: ReportLine; chosen: boolean }) {
   const unit = quantityUnit(line.quantity, report.unit);
   const show = (value: number | null) =>
-    value === null ? null : quantityText(value, line.quantity, report.unit, report.decimals, line.measured ?? value);
+    value === null
+      ? null
+      : quantityText(value, line.quantity, {
+          unit: report.unit,
+          decimals: report.decimals,
+          like: line.measured ?? value,
+        });
   const measured =
     line.quantity === 'point' ? pointText(line.measuredPoint, report) : (show(line.measured) ?? 'not found');
   const follows = line.followOn
@@ -170,7 +176,11 @@ function pointText(point: readonly number[] | null, report: Report): string | nu
 
 function deviationText(line: ReportLine, report: Report): string {
   if (line.deviation === null || line.measured === null) return '';
-  const text = quantityText(line.deviation, line.quantity, report.unit, report.decimals, line.measured);
+  const text = quantityText(line.deviation, line.quantity, {
+    unit: report.unit,
+    decimals: report.decimals,
+    like: line.measured,
+  });
   if (Number(text) === 0) return '0';
   return line.deviation > 0 && line.quantity !== 'point' ? `+${text}` : text;
 }

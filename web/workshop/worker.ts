@@ -109,21 +109,22 @@ class Workshop {
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
-          judgeVariants(this.kernel, this.builder, request.exercise, undefined, (done) => {
-            progress(done, total);
+          judgeVariants(this.kernel, this.builder, request.exercise, {
+            onProgress: (done) => {
+              progress(done, total);
+            },
           }),
         );
       }
       case 'generate':
-        return generateVariants(
-          this.kernel,
-          this.builder,
-          request.exercise,
-          { ranges: request.ranges, wanted: request.wanted, seed: request.seed },
-          (found) => {
+        return generateVariants(this.kernel, this.builder, request.exercise, {
+          ranges: request.ranges,
+          wanted: request.wanted,
+          seed: request.seed,
+          onProgress: (found) => {
             progress(found, request.wanted);
           },
-        );
+        });
       case 'key':
         return attempt(() => answerKey(this.kernel, this.builder, request.exercise, this.model?.bytes));
     }
