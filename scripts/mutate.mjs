@@ -23,7 +23,8 @@ const { values: options, positionals } = parseArgs({
 const FOLDERS = ['check', 'grade', 'chain', 'overlay', 'sheet', 'mistake', 'plan'].map((name) => `core/${name}`);
 const folders = positionals.length > 0 ? positionals : FOLDERS;
 const copies = Array.from({ length: Number(options.workers) }, (_, i) => path.resolve('.cache/mutate', String(i)));
-const LIMIT_MS = 600_000;
+/** A change that makes tests run so many times longer, as one that never ends does, is noticed. */
+const LONGER = 4;
 
 /** Numbers from 0 to 1 that are the same for the same seed (a linear congruential generator). */
 function numbersFrom(seed) {
@@ -72,8 +73,9 @@ function changesOf(node, source) {
   return [];
 }
 
-function mutantsOf(file) {
-  const text = readFileSync(file, 'utf8');
+/** Of the copy, so that the sources may be worked on meanwhile. */
+const mutantsIn = (copy) => (file) => {
+  const text = readFileSync(path.join(copy, file), 'utf8');
   const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true);
   const found = [];
   const walk = (node) => {
@@ -86,7 +88,7 @@ function mutantsOf(file) {
   };
   walk(source);
   return found;
-}
+};
 
 const sourcesOf = (folder) =>
   readdirSync(folder, { recursive: true, encoding: 'utf8' })
@@ -103,11 +105,11 @@ function chosenFrom(list, count, next) {
 }
 
 /** Runs the tests of a folder in a copy; one worker at a time, so that copies run side by side. */
-const passes = (folder, copy) =>
+const passes = (folder, copy, timeout = 0) =>
   new Promise((resolve) => {
     const tests = spawn('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1', '--maxWorkers', '1'], {
       cwd: copy,
-      timeout: LIMIT_MS,
+      timeout,
       stdio: 'ignore',
     });
     tests.once('exit', (code) => resolve(code === 0));
@@ -127,17 +129,20 @@ for (const copy of copies) {
 
 const rows = [];
 for (const folder of folders) {
+  const startMs = Date.now();
   if (!(await passes(folder, copies[0]))) throw new Error(`the tests of ${folder} do not pass as they are`);
+  // Beside other copies they take longer than alone.
+  const limitMs = LONGER * copies.length * (Date.now() - startMs);
   const next = numbersFrom(Number(options.seed));
-  const chosen = chosenFrom(sourcesOf(folder).flatMap(mutantsOf), Number(options.each), next);
+  const chosen = chosenFrom(sourcesOf(folder).flatMap(mutantsIn(copies[0])), Number(options.each), next);
   const waiting = [...chosen];
   let noticed = 0;
   const work = async (copy) => {
     for (let mutant = waiting.shift(); mutant !== undefined; mutant = waiting.shift()) {
       const { file, line, start, end, was, text } = mutant;
-      const original = readFileSync(file, 'utf8');
+      const original = readFileSync(path.join(copy, file), 'utf8');
       writeFileSync(path.join(copy, file), original.slice(0, start) + text + original.slice(end));
-      if (await passes(folder, copy)) console.log(`not noticed: ${file}:${line}  ${was} -> ${text}`);
+      if (await passes(folder, copy, limitMs)) console.log(`not noticed: ${file}:${line}  ${was} -> ${text}`);
       else noticed++;
       writeFileSync(path.join(copy, file), original);
     }

@@ -201,7 +201,7 @@ function whichMembers(target: Sized, check: CheckMeasurement): string {
 /** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
 function explainSize(target: Sized, check: CheckMeasurement, reference: Reference): Omit<Observed, 'checkIds'> | null {
   const { measured } = check;
-  if (measured === null || Math.abs(measured - target.nominal) <= target.tolerance) return null;
+  if (measured === null) return null;
   const is = lengthText(measured, reference);
   const wanted = lengthText(target.nominal, reference);
   const { tellsOf } = kindOf(target.kind);
@@ -280,13 +280,14 @@ function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference)
   return value.ok && near(effect.measured, value.value * factor);
 }
 
-function sizeCauses({ reference, measurement }: Evidence): Observed[] {
+/** Causes of sizes whose lines are not right; a size within its limits, or in doubt, has none. */
+function sizeCauses({ reference, measurement, lines }: Evidence): Observed[] {
+  const wrongIds = new Set(failed(lines).map(({ checkId }) => checkId));
   const wrong = reference.targets.flatMap((target): WrongSize[] => {
     const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
     const measured = check?.measured ?? null;
     if (!isSized(target) || !check || measured === null) return [];
-    const off = Math.abs(measured - target.nominal) > target.tolerance;
-    return off ? [{ target, check, measured }] : [];
+    return wrongIds.has(target.checkId) ? [{ target, check, measured }] : [];
   });
   const byMessage = new Map<string, Observed>();
   for (const size of wrong) {
