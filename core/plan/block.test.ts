@@ -152,6 +152,20 @@ describe('a plan for a block of 60 x 40 x 20', () => {
     ]);
   });
 
+  it('does so where the part has a step too, whose height is no end of it', () => {
+    const step = pocketStep('step', [50, -1], [30, 50, 8]);
+    expect(
+      dimensions([BLOCK, step, holesStep('a', [[10, 15]], 8), holesStep('b', [[25, 8]], 5)]).filter(
+        (line) => !line.startsWith('distance') && !line.startsWith('diameter'),
+      ),
+    ).toEqual([
+      'hole-position A from Block left along X 10',
+      'hole-position B from Block left along X 25',
+      'hole-position A from Block lower along Y 15',
+      'hole-position B from Block lower along Y 8',
+    ]);
+  });
+
   it('places a boss by its axis, and what is bored in it by being concentric', () => {
     const boss = {
       id: 'boss',
