@@ -104,15 +104,38 @@ function chosenFrom(list, count, next) {
   );
 }
 
-/** Runs the tests of a folder in a copy; one worker at a time, so that copies run side by side. */
-const passes = (folder, copy, timeout = 0) =>
+/**
+ * Runs the tests of a folder in a copy; one worker at a time, so that copies run side by side. What takes longer than
+ * `timeoutMs` is ended with all that it started: a test that never ends is in a process of its own.
+ */
+const passes = (folder, copy, timeoutMs = Infinity) =>
   new Promise((resolve) => {
     const tests = spawn('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1', '--maxWorkers', '1'], {
       cwd: copy,
-      timeout,
+      detached: true,
       stdio: 'ignore',
     });
-    tests.once('exit', (code) => resolve(code === 0));
+    running.add(tests);
+    const late = timeoutMs === Infinity ? undefined : setTimeout(() => end(tests), timeoutMs);
+    tests.once('exit', (code) => {
+      clearTimeout(late);
+      running.delete(tests);
+      resolve(code === 0);
+    });
+  });
+
+const running = new Set();
+const end = ({ pid }) => {
+  try {
+    process.kill(-pid, 'SIGKILL');
+  } catch {
+    // It ended by itself meanwhile.
+  }
+};
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.once(signal, () => {
+    running.forEach(end);
+    process.exit(1);
   });
 
 const COPIED = [
