@@ -1,7 +1,11 @@
 /** Every kind of check on a block whose sizes are known, handed in with one of them wrong. */
+import { readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { CHECK_KINDS, measureSubmission, prepareReference, type CheckMeasurement, type Reference } from '#core/check';
+import { gradeMeasurement } from '#core/grade';
 import type { Kernel, Shape } from '#core/kernel';
 import { trianglesOf, writeStl } from '#core/mesh';
 import { readModel } from '#core/model';
@@ -325,13 +329,37 @@ describe('triangles carry how sure they are', () => {
   });
 });
 
-it('no kind of check is without a test that measures it', () => {
-  const here = [
-    ...['hole-size', 'countersink-angle', 'center-distance', 'concentric', 'flush', 'thickness', 'angle'],
-    ...['chamfer-size', 'radius', 'bolt-circle', 'presence', 'feature-count', 'symmetric', 'frame', 'unit'],
-    ...['principal-moments', 'diameter'],
-  ];
-  const inKinds = ['distance', 'hole-position', 'overall-size', 'hole-count', 'volume', 'mass', 'area', 'single-body'];
-  const elsewhere = ['center-of-mass', 'material', 'no-needless-edges'];
-  expect([...here, ...inKinds, ...elsewhere].sort()).toEqual([...CHECK_KINDS].sort());
+describe('the material', () => {
+  const brass = [{ kind: 'material', tolerancePercent: 1 }];
+  /** A block of 48 cm3; brass of 8.5 asks for 408 g. */
+  const graded = (mass: string | null) => {
+    const steps = [blockStep([60, 40, 20])];
+    const reference: Reference = { ...referenceOf(steps, brass), typedValues: ['mass'] };
+    const typed = mass === null ? [] : [{ name: 'mass', text: mass, unit: 'g' } as const];
+    const policy = { partialReach: 1, typedValueWeight: 0, notOneBodyCap: 50 };
+    return gradeMeasurement(reference, measureSubmission(reference, readBack(built(steps).shape)), { typed, policy })
+      .lines[0];
+  };
+
+  it('is told by the typed mass over the volume of the model', () => {
+    expect(graded('408')).toMatchObject({ verdict: 'right' });
+    expect(graded('408')?.measured).toBeCloseTo(8.5, 9);
+    expect(graded('376.8')).toMatchObject({ verdict: 'wrong' });
+    expect(graded('376.8')?.measured).toBeCloseTo(7.85, 9);
+  });
+
+  it('is missing where no mass was typed', () => {
+    expect(graded(null)).toMatchObject({ verdict: 'missing' });
+  });
+});
+
+it('no kind of check is without a test', () => {
+  const folder = import.meta.dirname;
+  const tests = readdirSync(folder)
+    .filter((name) => name.endsWith('.test.ts'))
+    .map((name) => readFileSync(path.join(folder, name), 'utf8'))
+    .join();
+  expect(
+    CHECK_KINDS.filter((kind) => !tests.includes(`kind: '${kind}'`) && !tests.includes(`between('${kind}'`)),
+  ).toEqual([]);
 });

@@ -114,7 +114,7 @@ export function findChamfers(graph: FaceGraph, taken: ReadonlySet<number>): Cham
 
 /** A chamfer is narrower than the faces it lies between, by this factor at least. */
 const NARROWER = 1.4;
-/** Its two long edges differ by no more than this; no ratio that a drawing has, lest rounding decides. */
+/** The shorter of its two long edges is at least this share of the longer: no ratio that a drawing has, lest rounding decides. */
 const SHORTER = 0.57;
 
 function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | null {
@@ -136,8 +136,8 @@ function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | nu
         !parallel(along, normalize(subtract(second.edge.end, second.edge.start)))
       )
         continue;
-      const [short, long] = [first.edge.lengthMm, second.edge.lengthMm].sort((p, q) => p - q);
-      if ((short ?? 0) < SHORTER * (long ?? 0)) continue;
+      const lengthsMm = [first.edge.lengthMm, second.edge.lengthMm];
+      if (Math.min(...lengthsMm) < SHORTER * Math.max(...lengthsMm)) continue;
       const corner = angleBetween(first.plane.normal, second.plane.normal);
       const [a, b] = [
         angleBetween(surface.normal, first.plane.normal),

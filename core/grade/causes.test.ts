@@ -15,6 +15,15 @@ function report(targets: readonly Target[], values: Values, more: Partial<Measur
 const causes = (...args: Parameters<typeof report>) =>
   report(...args).causes.map(({ id, certainty, message, checkIds }) => ({ id, certainty, message, checkIds }));
 
+/** A check of the file as a whole. */
+const ofFile = (kind: 'frame' | 'single-body', checkId: string): Target => ({
+  kind,
+  checkId,
+  label: checkId,
+  group: 'model-quality',
+  weight: 1,
+});
+
 /** A length of 20 that is 24 on the model. */
 const LENGTH = [target('length', 20)];
 const OFF: Values = { length: 24 };
@@ -48,13 +57,7 @@ describe('a part in another unit', () => {
 
 describe('a part in another place', () => {
   /** The check of the frame, which is not kept. */
-  const FRAME = {
-    kind: 'frame',
-    checkId: 'frame',
-    label: 'Frame',
-    group: 'model-quality',
-    weight: 1,
-  } as const satisfies Target;
+  const FRAME = ofFile('frame', 'frame');
   const lying = (kind: Measurement['frame']['kind'], translation: Vec3, agreement = 1): Partial<Measurement> => ({
     frame: { kind, placement: { ...AS_MODELED, translation }, agreement, certainty: 0.8 },
   });
@@ -100,13 +103,7 @@ describe('a part in another place', () => {
 });
 
 describe('a body', () => {
-  const BODY = {
-    kind: 'single-body',
-    checkId: 'body',
-    label: 'One closed body',
-    group: 'model-quality',
-    weight: 1,
-  } as const satisfies Target;
+  const BODY = ofFile('single-body', 'body');
   it('in pieces is told with their number', () => {
     expect(causes([BODY], { body: 0 }, { bodies: 3 })).toEqual([
       {

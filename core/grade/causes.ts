@@ -198,10 +198,14 @@ function whichMembers(target: Sized, check: CheckMeasurement): string {
     : '';
 }
 
+interface WrongSize {
+  readonly target: Sized;
+  readonly check: CheckMeasurement;
+  readonly measured: number;
+}
+
 /** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
-function explainSize(target: Sized, check: CheckMeasurement, reference: Reference): Omit<Observed, 'checkIds'> | null {
-  const { measured } = check;
-  if (measured === null) return null;
+function explainSize({ target, check, measured }: WrongSize, reference: Reference): Omit<Observed, 'checkIds'> {
   const is = lengthText(measured, reference);
   const wanted = lengthText(target.nominal, reference);
   const { tellsOf } = kindOf(target.kind);
@@ -260,12 +264,6 @@ function explainSize(target: Sized, check: CheckMeasurement, reference: Referenc
   };
 }
 
-interface WrongSize {
-  readonly target: Sized;
-  readonly check: CheckMeasurement;
-  readonly measured: number;
-}
-
 /**
  * Whether the wrong size `effect` follows from the wrong size `source`: the sheet gives the source as a letter, and with
  * the measured value for that letter the effect has just the size it was measured with.
@@ -292,18 +290,17 @@ function sizeCauses({ reference, measurement, lines }: Evidence): Observed[] {
   const byMessage = new Map<string, Observed>();
   for (const size of wrong) {
     if (wrong.some((other) => followsFrom(size, other, reference))) continue;
-    const cause = explainSize(size.target, size.check, reference);
+    const cause = explainSize(size, reference);
     const effects = wrong.filter((other) => followsFrom(other, size, reference));
-    if (cause)
-      byMessage.set(cause.message, {
-        ...cause,
-        certainty: effects.length > 0 ? Math.max(cause.certainty, 0.85) : cause.certainty,
-        message:
-          effects.length > 0
-            ? `${cause.message} ${effects.map(({ target }) => target.label).join(', ')} ${effects.length === 1 ? 'follows' : 'follow'} from it.`
-            : cause.message,
-        checkIds: [size.target.checkId, ...effects.map(({ target }) => target.checkId)],
-      });
+    byMessage.set(cause.message, {
+      ...cause,
+      certainty: effects.length > 0 ? Math.max(cause.certainty, 0.85) : cause.certainty,
+      message:
+        effects.length > 0
+          ? `${cause.message} ${effects.map(({ target }) => target.label).join(', ')} ${effects.length === 1 ? 'follows' : 'follow'} from it.`
+          : cause.message,
+      checkIds: [size.target.checkId, ...effects.map(({ target }) => target.checkId)],
+    });
   }
   return [...byMessage.values()];
 }
