@@ -139,7 +139,11 @@ export type Drafting =
   | { readonly form: 'angular'; readonly fromFaceIds: readonly number[]; readonly toFaceIds: readonly number[] };
 
 export type HoleNotePart =
-  'depth' | 'counterbore-diameter' | 'counterbore-depth' | 'countersink-diameter' | 'countersink-angle';
+  | 'depth'
+  | 'counterbore-diameter'
+  | 'counterbore-depth'
+  | 'countersink-diameter'
+  | 'countersink-angle';
 
 /** How a check is made by picking surfaces in the part. */
 export interface Picking {

@@ -16,7 +16,8 @@ export interface WorkPlane {
 }
 
 export type Segment =
-  { readonly kind: 'line'; readonly to: Vec2 } | { readonly kind: 'arc'; readonly through: Vec2; readonly to: Vec2 };
+  | { readonly kind: 'line'; readonly to: Vec2 }
+  | { readonly kind: 'arc'; readonly through: Vec2; readonly to: Vec2 };
 
 /** A closed outline in the coordinates of its work plane, mm. */
 export type Contour =

@@ -8,7 +8,8 @@ export type FileFormat = Exclude<ModelFormat, 'recipe'>;
 
 /** How a file is read: by the geometry kernel as exact surfaces, or as triangles. */
 export type Reader =
-  { readonly by: 'kernel' } | { readonly by: 'triangles'; readonly read: (bytes: Uint8Array) => MeshFile };
+  | { readonly by: 'kernel' }
+  | { readonly by: 'triangles'; readonly read: (bytes: Uint8Array) => MeshFile };
 
 /** What the content of a file is told by. */
 interface Content {

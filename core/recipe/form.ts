@@ -21,7 +21,16 @@ export type Field = { readonly path: FieldPath; readonly label: string } & (
   | { readonly kind: 'numbers' }
   | {
       readonly kind:
-        'point' | 'points' | 'plane' | 'axis' | 'surface' | 'surfaces' | 'edges' | 'steps' | 'outline' | 'outlines';
+        | 'point'
+        | 'points'
+        | 'plane'
+        | 'axis'
+        | 'surface'
+        | 'surfaces'
+        | 'edges'
+        | 'steps'
+        | 'outline'
+        | 'outlines';
     }
   | { readonly kind: 'optional-surface' | 'optional-steps' }
   /** `of` tells which choice a value is. */
