@@ -81,10 +81,11 @@ class Trial {
     const ground = groundOf(kernel, exercise);
     const explain = { atlas, verify: verifier(kernel, exercise, reference, { ground }).verify };
     for (const entry of this.draw(atlas.entries, SINGLES)) {
-      this.look(this.singles, [entry], reference, explain, 'step');
-      this.look(this.meshes, [entry], reference, explain, 'stl');
+      this.look(this.singles, { entries: [entry], reference, explain, format: 'step' });
+      this.look(this.meshes, { entries: [entry], reference, explain, format: 'stl' });
     }
-    for (let i = 0; i < PAIRS; i++) this.look(this.pairs, this.draw(atlas.entries, 2), reference, explain, 'step');
+    for (let i = 0; i < PAIRS; i++)
+      this.look(this.pairs, { entries: this.draw(atlas.entries, 2), reference, explain, format: 'step' });
     this.guises(explain);
     this.damage(reference, explain);
     this.fromNumbers(reference, atlas);
@@ -125,10 +126,17 @@ class Trial {
 
   private look(
     into: Case[],
-    entries: readonly AtlasEntry[],
-    reference: Reference,
-    explain: Explanation,
-    format: 'step' | 'stl',
+    {
+      entries,
+      reference,
+      explain,
+      format,
+    }: {
+      readonly entries: readonly AtlasEntry[];
+      readonly reference: Reference;
+      readonly explain: Explanation;
+      readonly format: 'step' | 'stl';
+    },
   ): void {
     const edited = applyEdits(
       this.exercise.recipe,

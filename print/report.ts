@@ -109,14 +109,14 @@ class Writer {
   heading(text: string, size = 11): void {
     this.room(size * 3);
     this.doc.moveDown(0.6).fillColor(INK);
-    this.words(text, MARGIN, WIDTH, size, true);
+    this.words(text, { x: MARGIN, width: WIDTH, size, bold: true });
     this.doc.moveDown(0.2);
   }
 
   paragraph(text: string): void {
     this.room(TEXT * 2);
     this.doc.fillColor(INK);
-    this.words(text, MARGIN, WIDTH, TEXT);
+    this.words(text, { x: MARGIN, width: WIDTH, size: TEXT });
   }
 
   /** Short facts, two beside each other. */
@@ -124,10 +124,10 @@ class Writer {
     for (let i = 0; i < texts.length; i += 2) {
       const y = this.doc.y;
       this.doc.fillColor(SOFT);
-      this.words(texts[i] ?? '', MARGIN, WIDTH / 2 - 8, TEXT);
+      this.words(texts[i] ?? '', { x: MARGIN, width: WIDTH / 2 - 8, size: TEXT });
       const left = this.doc.y;
       this.doc.y = y;
-      this.words(texts[i + 1] ?? ' ', MARGIN + WIDTH / 2, WIDTH / 2, TEXT);
+      this.words(texts[i + 1] ?? ' ', { x: MARGIN + WIDTH / 2, width: WIDTH / 2, size: TEXT });
       this.doc.y = Math.max(left, this.doc.y);
     }
   }
@@ -143,7 +143,7 @@ class Writer {
     cells.forEach((text, i) => {
       if (text === '') return;
       this.doc.y = y;
-      this.words(text, MARGIN + (starts[i] ?? 0), widths[i] ?? 90, TEXT);
+      this.words(text, { x: MARGIN + (starts[i] ?? 0), width: widths[i] ?? 90, size: TEXT });
       lowest = Math.max(lowest, this.doc.y);
     });
     this.doc.y = lowest + 1.5;
@@ -158,7 +158,7 @@ class Writer {
       this.doc.page.margins.bottom = 0;
       this.doc.y = 800;
       this.doc.fillColor(SOFT);
-      this.words(`${title}, page ${String(i + 1)} of ${String(count)}`, MARGIN, WIDTH, 8);
+      this.words(`${title}, page ${String(i + 1)} of ${String(count)}`, { x: MARGIN, width: WIDTH, size: 8 });
     }
   }
 
@@ -167,7 +167,15 @@ class Writer {
     if (this.doc.y + points > 842 - MARGIN) this.doc.addPage();
   }
 
-  private words(text: string, x: number, width: number, size: number, bold = false): void {
+  private words(
+    text: string,
+    {
+      x,
+      width,
+      size,
+      bold = false,
+    }: { readonly x: number; readonly width: number; readonly size: number; readonly bold?: boolean },
+  ): void {
     const runs = runsOf(text.replace(/\s+/g, ' '), bold ? faces().bold : faces().plain);
     runs.forEach(({ face, text: run }, i) => {
       const shown = face === null ? '□'.repeat(Array.from(run).length) : run;

@@ -166,7 +166,7 @@ function write(doc: PDFKit.PDFDocument, text: SheetText): void {
       }
       continue;
     }
-    writeWords(doc, stretch.text, at, heightMm, text.bold === true ? faces().bold : faces().plain);
+    writeWords(doc, stretch.text, { start: at, heightMm, fonts: text.bold === true ? faces().bold : faces().plain });
   }
   doc.restore();
 }
@@ -174,9 +174,7 @@ function write(doc: PDFKit.PDFDocument, text: SheetText): void {
 function writeWords(
   doc: PDFKit.PDFDocument,
   words: string,
-  start: number,
-  heightMm: number,
-  fonts: readonly Face[],
+  { start, heightMm, fonts }: { readonly start: number; readonly heightMm: number; readonly fonts: readonly Face[] },
 ): void {
   const size = heightMm * SIZE_OF_CAPITALS;
   let at = start;

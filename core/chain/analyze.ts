@@ -351,11 +351,9 @@ function arithmeticOf(nominal: number | null, path: readonly Step[], unit: numbe
 export function derivation(
   exercise: Exercise,
   reference: Reference,
-  axis: AxisIndex,
-  from: number,
-  to: number,
+  { axis, from, to }: { readonly axis: AxisIndex; readonly from: number; readonly to: number },
 ): Derivation | null {
-  return derivationIn(shownChains(exercise, reference), LENGTH_UNITS[reference.unit], axis, from, to);
+  return derivationIn(shownChains(exercise, reference), LENGTH_UNITS[reference.unit], { axis, from, to });
 }
 
 /** A size that is checked but not written on the sheet, and how it follows from those that are. */
@@ -375,7 +373,7 @@ export function derivedSizes(exercise: Exercise, reference: Reference): readonly
     if (target === undefined || isOnSheet(check) || check.off === true) return [];
     const [link] = linksOf(target, reference);
     if (link === undefined) return [];
-    const found = derivationIn(chains, LENGTH_UNITS[reference.unit], link.axis, link.from, link.to);
+    const found = derivationIn(chains, LENGTH_UNITS[reference.unit], { axis: link.axis, from: link.from, to: link.to });
     if (found === null) return [];
     const [step, ...more] = found.steps;
     const whole = reference.targets.find(({ checkId }) => checkId === step?.checkId);
@@ -395,7 +393,11 @@ function shownChains(exercise: Exercise, reference: Reference) {
   );
 }
 
-function derivationIn(chains: Chains, unitMm: number, axis: AxisIndex, from: number, to: number): Derivation | null {
+function derivationIn(
+  chains: Chains,
+  unitMm: number,
+  { axis, from, to }: { readonly axis: AxisIndex; readonly from: number; readonly to: number },
+): Derivation | null {
   const path = chains[axis].path(from, to);
   if (path === null || path.length === 0) return null;
   return {

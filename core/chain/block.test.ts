@@ -283,14 +283,14 @@ describe('places and links', () => {
 
   it('give the arithmetic of a size that is not written', () => {
     const [exercise, reference] = prepared(BLOCK, BLOCK_PLAN);
-    expect(derivation(exercise, reference, 0, 15, 60)).toEqual({
+    expect(derivation(exercise, reference, { axis: 0, from: 15, to: 60 })).toEqual({
       arithmetic: '45 = 60 - 15',
       steps: [
         { checkId: 'along', valueMm: 15, sign: -1 },
         { checkId: 'length', valueMm: 60, sign: 1 },
       ],
     });
-    expect(derivation(exercise, reference, 0, 15, 15)).toBeNull();
-    expect(derivation(exercise, reference, 0, 15, 33)).toBeNull();
+    expect(derivation(exercise, reference, { axis: 0, from: 15, to: 15 })).toBeNull();
+    expect(derivation(exercise, reference, { axis: 0, from: 15, to: 33 })).toBeNull();
   });
 });

@@ -135,9 +135,9 @@ describe('the sheet of the gudgeon bracket', () => {
 it('sizes that are not written follow from those that are', () => {
   const [exercise, reference] = referenceOf(strutBearingExercise);
   // From the end of the round foot (radius 26) to the hole at 60, along the length.
-  const found = derivation(exercise, reference, 0, -26, 60);
+  const found = derivation(exercise, reference, { axis: 0, from: -26, to: 60 });
   expect(found?.arithmetic).toBe('86 = 26 + 60');
-  expect(derivation(exercise, reference, 0, -26, 999)).toBeNull();
+  expect(derivation(exercise, reference, { axis: 0, from: -26, to: 999 })).toBeNull();
 });
 
 it('sizes that are checked but not written are named with their arithmetic', () => {

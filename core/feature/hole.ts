@@ -129,7 +129,7 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
           angleRad: 2 * sink.surface.halfAngleRad,
         }
       : null,
-    entryFaceId: entryFace(graph, counted, origin, direction, entryAt, slack),
+    entryFaceId: entryFace(graph, counted, { origin, direction, entryAt, slack }),
     broken: turn < 1,
     cross: endsInHole(graph, counted, faceIds),
     faceIds: bottom.faceId !== null && !faceIds.includes(bottom.faceId) ? [...faceIds, bottom.faceId] : faceIds,
@@ -197,10 +197,12 @@ function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
 function entryFace(
   graph: FaceGraph,
   walls: readonly Wall[],
-  origin: Vec3,
-  direction: Vec3,
-  entryAt: number,
-  slack: number,
+  {
+    origin,
+    direction,
+    entryAt,
+    slack,
+  }: { readonly origin: Vec3; readonly direction: Vec3; readonly entryAt: number; readonly slack: number },
 ): number | null {
   for (const { face } of walls)
     for (const { edge, face: other } of graph.around(face)) {

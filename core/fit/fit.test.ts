@@ -74,7 +74,7 @@ describe.each(SHAPES)('a %s', (kind, shape, points) => {
 
   it('is found again by least squares from a start that is a little off', () => {
     const off = points.map((p) => add(p, [0.02, -0.01, 0.015]));
-    const fit = refine(shape, off, 20, 1e-6, 30);
+    const fit = refine(shape, off, { sizeMm: 20, noise: 1e-6, rounds: 30 });
     expect(fit.residual).toBeLessThan(1e-5);
   });
 
@@ -97,14 +97,14 @@ describe('least squares', () => {
   it('of a short arc says that its radius is in uncertainty, more than of a long one', () => {
     const start: Shape = { kind: 'cylinder', origin: CENTER, direction: TILT, radius: 8 };
     const noisy = (turn: number): Vec3[] => grid((s, t) => about(turn * s, 8 + 1e-4 * sin(97 * s + 31 * t), 20 * t));
-    const uncertainty = (turn: number): number => refine(start, noisy(turn), 20, 1e-5).uncertainty;
+    const uncertainty = (turn: number): number => refine(start, noisy(turn), { sizeMm: 20, noise: 1e-5 }).uncertainty;
     expect(uncertainty(0.3)).toBeGreaterThan(5 * uncertainty(2));
   });
 
   it('covers the true radius with its uncertainty', () => {
     const start: Shape = { kind: 'cylinder', origin: CENTER, direction: TILT, radius: 8.05 };
     const points = grid((s, t) => about(1.2 * s, 8 + 1e-3 * sin(41 * s + 57 * t), 20 * t));
-    const fit = refine(start, points, 20, 1e-4);
+    const fit = refine(start, points, { sizeMm: 20, noise: 1e-4 });
     expect(Math.abs((fit.shape.kind === 'cylinder' ? fit.shape.radius : 0) - 8)).toBeLessThan(fit.uncertainty);
   });
 

@@ -23,7 +23,7 @@ export function recognizeSurface(points: readonly Vec3[], normals: readonly Vec3
   const sizeMm = Math.max(1e-9, ...points.map((p) => length(subtract(p, mean))));
   for (const start of starts(points, normals)) {
     if (residualOf(start, points) > 0.2 * sizeMm) continue;
-    const fit = refine(start, points, sizeMm, toleranceMm * 1e-3, 25);
+    const fit = refine(start, points, { sizeMm, noise: toleranceMm * 1e-3, rounds: 25 });
     if (fit.residual <= toleranceMm && isSound(fit.shape, sizeMm)) return fit;
   }
   return null;

@@ -137,7 +137,8 @@ function chartOf(shape: Shape, sizeMm: number): Chart {
     const v = cross(direction, u);
     return normalize(add(direction, add(scale(u, a / sizeMm), scale(v, b / sizeMm))));
   };
-  const shifted = (point: Vec3, direction: Vec3, a: number, b: number, c = 0): Vec3 => {
+  /** Moved by a and b across the direction and by c along it. */
+  const shifted = (point: Vec3, direction: Vec3, [a, b, c]: Vec3): Vec3 => {
     const u = perpendicular(direction);
     const v = cross(direction, u);
     return add(point, add(add(scale(u, a), scale(v, b)), scale(direction, c)));
@@ -148,7 +149,7 @@ function chartOf(shape: Shape, sizeMm: number): Chart {
         start: [0, 0, 0],
         at: ([a = 0, b = 0, c = 0]) => ({
           kind: 'plane',
-          origin: shifted(shape.origin, shape.normal, 0, 0, c),
+          origin: shifted(shape.origin, shape.normal, [0, 0, c]),
           normal: turned(shape.normal, a, b),
         }),
       };
@@ -157,7 +158,7 @@ function chartOf(shape: Shape, sizeMm: number): Chart {
         start: [0, 0, 0, 0, 0],
         at: ([a = 0, b = 0, c = 0, d = 0, r = 0]) => ({
           kind: 'cylinder',
-          origin: shifted(shape.origin, shape.direction, c, d),
+          origin: shifted(shape.origin, shape.direction, [c, d, 0]),
           direction: turned(shape.direction, a, b),
           radius: shape.radius + r,
         }),
@@ -167,7 +168,7 @@ function chartOf(shape: Shape, sizeMm: number): Chart {
         start: [0, 0, 0, 0, 0, 0],
         at: ([a = 0, b = 0, c = 0, d = 0, e = 0, h = 0]) => ({
           kind: 'cone',
-          apex: shifted(shape.apex, shape.direction, c, d, e),
+          apex: shifted(shape.apex, shape.direction, [c, d, e]),
           direction: turned(shape.direction, a, b),
           halfAngle: shape.halfAngle + h / sizeMm,
         }),
@@ -186,7 +187,7 @@ function chartOf(shape: Shape, sizeMm: number): Chart {
         start: [0, 0, 0, 0, 0, 0, 0],
         at: ([a = 0, b = 0, c = 0, d = 0, e = 0, big = 0, small = 0]) => ({
           kind: 'torus',
-          center: shifted(shape.center, shape.direction, c, d, e),
+          center: shifted(shape.center, shape.direction, [c, d, e]),
           direction: turned(shape.direction, a, b),
           major: shape.major + big,
           minor: shape.minor + small,
@@ -211,7 +212,11 @@ export const residualOf = (shape: Shape, points: readonly Vec3[]): number =>
  * Least squares from a near start (Gauss-Newton with damping after Levenberg and Marquardt). The uncertainty is three
  * standard deviations of the worst parameter, from the scatter of the points but at least from `noise`.
  */
-export function refine(shape: Shape, points: readonly Vec3[], sizeMm: number, noise: number, rounds = 12): Fit {
+export function refine(
+  shape: Shape,
+  points: readonly Vec3[],
+  { sizeMm, noise, rounds = 12 }: { readonly sizeMm: number; readonly noise: number; readonly rounds?: number },
+): Fit {
   let current = shape;
   let damping = 1e-6;
   let cost = squares(current, points);

@@ -50,7 +50,7 @@ export function analyzeShape(oc: Oc, shape: Shape, source: SolidSource, fineness
         bounds,
         faces,
         edges,
-        mesh: displayMeshOf(oc, raw, topology, faces, boxDiagonal(bounds), fineness),
+        mesh: displayMeshOf(oc, raw, { topology, faces, diagonalMm: boxDiagonal(bounds), fineness }),
         warnings: warningsAbout({
           bodies,
           valid,
@@ -164,10 +164,17 @@ interface FaceTriangles {
 export function displayMeshOf(
   oc: Oc,
   shape: TopoDS_Shape,
-  topology: Topology,
-  faces: readonly Face[],
-  diagonalMm: number,
-  fineness?: MeshFineness,
+  {
+    topology,
+    faces,
+    diagonalMm,
+    fineness,
+  }: {
+    readonly topology: Topology;
+    readonly faces: readonly Face[];
+    readonly diagonalMm: number;
+    readonly fineness?: MeshFineness | undefined;
+  },
 ): DisplayMesh {
   const toleranceMm = fineness?.toleranceMm ?? Math.min(0.1, Math.max(0.005, diagonalMm * 3e-4));
   // Triangles that are there already would be kept, however coarse.
@@ -176,7 +183,7 @@ export function displayMeshOf(
   const usual = topology.uses.length > MANY_EDGES ? COARSE_ANGLES : MESH_ANGLES;
   for (const angle of fineness ? [fineness.angleRad] : usual) {
     if (best !== null) oc.BRepTools.Clean(shape, true);
-    const mesh = trianglesOf(oc, shape, topology, faces, toleranceMm, angle);
+    const mesh = trianglesOf(oc, shape, { topology, faces, toleranceMm, angleRad: angle });
     if (best === null || mesh.worst < best.worst) best = mesh;
     if (best.worst < MESH_AREA_SHARE) break;
   }
@@ -187,10 +194,17 @@ export function displayMeshOf(
 function trianglesOf(
   oc: Oc,
   shape: TopoDS_Shape,
-  topology: Topology,
-  faces: readonly Face[],
-  toleranceMm: number,
-  angleRad: number,
+  {
+    topology,
+    faces,
+    toleranceMm,
+    angleRad,
+  }: {
+    readonly topology: Topology;
+    readonly faces: readonly Face[];
+    readonly toleranceMm: number;
+    readonly angleRad: number;
+  },
 ): FaceTriangles {
   return scoped((keep) => {
     const data = keep(oc.ReplicadMeshExtractor.extract(shape, toleranceMm, angleRad, true));

@@ -9,7 +9,12 @@ import { countSolids, guarded, Shape, subShapes, type Oc } from './shape.ts';
 import { boundsOf, topologyOf } from './topology.ts';
 
 /** Prism over an outline between two offsets along the normal of its plane. */
-export function extrude(oc: Oc, plane: WorkPlane, outline: Contour | Profile, fromMm: number, toMm: number): Shape {
+export function extrude(
+  oc: Oc,
+  plane: WorkPlane,
+  outline: Contour | Profile,
+  { fromMm, toMm }: { readonly fromMm: number; readonly toMm: number },
+): Shape {
   return guarded(oc, 'extrude', 'The outline could not be extruded.', () =>
     scoped((keep) => {
       const face = faceOf(oc, offsetPlane(plane, fromMm), outline, keep);
@@ -24,8 +29,10 @@ export function revolve(
   oc: Oc,
   plane: WorkPlane,
   outline: Contour | Profile,
-  axis: { readonly origin: Vec2; readonly direction: Vec2 },
-  angleRad: number = 2 * Math.PI,
+  {
+    axis,
+    angleRad = 2 * Math.PI,
+  }: { readonly axis: { readonly origin: Vec2; readonly direction: Vec2 }; readonly angleRad?: number | undefined },
 ): Shape {
   return guarded(oc, 'revolve', 'The outline could not be turned about its axis.', () =>
     scoped((keep) => {
@@ -74,9 +81,11 @@ export function normalized(oc: Oc, raw: TopoDS_Shape): Shape {
 function combine(
   oc: Oc,
   kind: 'add' | 'cut' | 'common',
-  body: Shape,
-  tools: readonly Shape[],
-  seams: 'merge' | 'keep' = 'merge',
+  {
+    body,
+    tools,
+    seams = 'merge',
+  }: { readonly body: Shape; readonly tools: readonly Shape[]; readonly seams?: 'merge' | 'keep' },
 ): Shape {
   return guarded(oc, 'boolean', 'The bodies could not be combined.', () =>
     scoped((keep) => {
@@ -107,7 +116,7 @@ function combine(
 }
 
 /** Union of a body with tools. */
-export const fuse = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'add', body, tools);
+export const fuse = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'add', { body, tools });
 /**
  * The body cut in two by a plane and put together again with the seam left in: every face that the plane crosses is in
  * two pieces, as careless modeling leaves it.
@@ -125,21 +134,21 @@ export function withSeam(oc: Oc, body: Shape, plane: WorkPlane): Shape {
       { kind: 'line', to: [-size, -size] },
     ],
   };
-  const half = extrude(oc, plane, square, 0, toMm + size);
-  const other = extrude(oc, plane, square, fromMm - size, 0);
-  const [below, above] = [combine(oc, 'cut', body, [half]), combine(oc, 'cut', body, [other])];
+  const half = extrude(oc, plane, square, { fromMm: 0, toMm: toMm + size });
+  const other = extrude(oc, plane, square, { fromMm: fromMm - size, toMm: 0 });
+  const [below, above] = [combine(oc, 'cut', { body, tools: [half] }), combine(oc, 'cut', { body, tools: [other] })];
   try {
-    return combine(oc, 'add', below, [above], 'keep');
+    return combine(oc, 'add', { body: below, tools: [above], seams: 'keep' });
   } finally {
     for (const shape of [half, other, below, above]) shape.free();
   }
 }
 
 /** A body less the tools; all tools in one operation, which is many times faster than one by one. */
-export const cut = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'cut', body, tools);
+export const cut = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'cut', { body, tools });
 
 /** What a body shares with the tools. */
-export const common = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'common', body, tools);
+export const common = (oc: Oc, body: Shape, tools: readonly Shape[]): Shape => combine(oc, 'common', { body, tools });
 
 /** The solids of a shape, each by itself. */
 export const pieces = (oc: Oc, shape: Shape): Shape[] =>

@@ -50,7 +50,7 @@ export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonl
       normal: toViewer,
     };
     const segments = corners.map((corner) => ({ kind: 'line', to: corner }) as const);
-    return extrude(oc, plane, { kind: 'path', start: [left, -far], segments }, 0, 2 * far);
+    return extrude(oc, plane, { kind: 'path', start: [left, -far], segments }, { fromMm: 0, toMm: 2 * far });
   });
   const rest = cut(oc, shape, tools);
   try {
@@ -65,7 +65,7 @@ export function cutAway(oc: Oc, shape: Shape, view: ViewDirection, cuts: readonl
         const across = dot(centroid, right);
         return cuts.some(({ from, to, at }) => Math.abs(depth - at) < SAME_SIZE_MM && across > from && across < to);
       });
-      const mesh = displayMeshOf(oc, rest.raw, topology, faces, boxDiagonal(bounds));
+      const mesh = displayMeshOf(oc, rest.raw, { topology, faces, diagonalMm: boxDiagonal(bounds) });
       return { part: { faces, edges, mesh, bounds }, cutFaceIds: cutFaces.map(({ id }) => id) };
     });
   } finally {

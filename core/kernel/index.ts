@@ -111,14 +111,14 @@ export function createKernel(oc: KernelInstance): Kernel {
       scoped((keep) => {
         const topology = topologyOf(oc, shape.raw, keep);
         const diagonal = boxDiagonal(boundsOf(oc, shape.raw));
-        return displayMeshOf(oc, shape.raw, topology, facesOf(oc, topology), diagonal, fineness);
+        return displayMeshOf(oc, shape.raw, { topology, faces: facesOf(oc, topology), diagonalMm: diagonal, fineness });
       }),
     preview: (shape) =>
       scoped((keep) => {
         const topology = topologyOf(oc, shape.raw, keep);
         const [faces, edges] = [facesOf(oc, topology), edgesOf(oc, topology)];
         const bounds = boundsOf(oc, shape.raw);
-        const mesh = displayMeshOf(oc, shape.raw, topology, faces, boxDiagonal(bounds));
+        const mesh = displayMeshOf(oc, shape.raw, { topology, faces, diagonalMm: boxDiagonal(bounds) });
         return { faces, edges, mesh, bounds, properties: massPropertiesOf(oc, shape.raw) };
       }),
     writeStep: (shape, unit, productName) => writeStepFile(oc, shape, unit, productName),
@@ -128,8 +128,8 @@ export function createKernel(oc: KernelInstance): Kernel {
         const topology = topologyOf(oc, shape.raw, keep);
         return { faces: facesOf(oc, topology), edges: edgesOf(oc, topology) };
       }),
-    extrude: (...args) => build.extrude(oc, ...args),
-    revolve: (...args) => build.revolve(oc, ...args),
+    extrude: (plane, outline, fromMm, toMm) => build.extrude(oc, plane, outline, { fromMm, toMm }),
+    revolve: (plane, outline, axis, angleRad) => build.revolve(oc, plane, outline, { axis, angleRad }),
     fuse: (...args) => build.fuse(oc, ...args),
     cut: (...args) => build.cut(oc, ...args),
     loft: (...args) => build.loft(oc, ...args),

@@ -1,4 +1,4 @@
-import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+import type { Geom_Surface, TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 
 import { normalAt, recognizeSurface, type Shape } from '#core/fit';
 import type { Edge, Face, Surface } from '#core/solid';
@@ -107,7 +107,7 @@ const SPLINE_TOLERANCE_SHARE = 2e-5;
 function surfaceOf(oc: Oc, face: TopoDS_Face, centroid: Vec3, areaMm2: number): Measured {
   return scoped((keep) => {
     const adaptor = keep(new oc.BRepAdaptor_Surface(face, true));
-    const exact = exactSurfaceOf(oc, face, adaptor, centroid, keep);
+    const exact = exactSurfaceOf(oc, face, { adaptor, centroid, keep });
     if (exact !== null) return { surface: exact, uncertaintyMm: 0 };
     const samples = samplesOf(face, adaptor);
     const toleranceMm = Math.max(SPLINE_TOLERANCE_MM, SPLINE_TOLERANCE_SHARE * Math.sqrt(areaMm2));
@@ -166,12 +166,63 @@ function sided(shape: Shape, outward: boolean, near: Vec3): Surface {
   }
 }
 
+/** Where a face is in its middle: a point, and a point of the line or circle about which it bends gives its side. */
+interface Middle {
+  readonly point: Vec3;
+  readonly sideFrom: (center: Vec3) => 'convex' | 'concave';
+}
+
+/** The build binds no accessors for trimmed cones: axis and apex follow from two circles of the surface. */
+function coneOf(cone: Geom_Surface, centroid: Vec3, { point, sideFrom }: Middle): Surface {
+  const at = (u: number, v: number): Vec3 => take(cone.EvalD0(u, v));
+  const circle = (v: number) => {
+    const [near, far] = [at(0, v), at(Math.PI, v)];
+    return { center: scale(add(near, far), 0.5), across: scale(subtract(near, far), 0.5) };
+  };
+  const [first, second] = [circle(0), circle(1)];
+  const radial = normalize(length(first.across) > length(second.across) ? first.across : second.across);
+  const [r0, r1] = [dot(first.across, radial), dot(second.across, radial)];
+  const rise = subtract(second.center, first.center);
+  const line = normalize(rise);
+  const apex = subtract(first.center, scale(rise, r0 / (r1 - r0)));
+  const origin = nearestOnLine(centroid, apex, line);
+  const fromApex = subtract(origin, apex);
+  const halfAngleRad = Math.atan2(Math.abs(r1 - r0), length(rise));
+  return {
+    kind: 'cone',
+    origin,
+    // Away from the apex, so that the cone opens along it.
+    direction: dot(fromApex, line) < 0 ? scale(line, -1) : line,
+    radiusMm: length(fromApex) * Math.tan(halfAngleRad),
+    halfAngleRad,
+    apex,
+    side: sideFrom(nearestOnLine(point, origin, line)),
+  };
+}
+
+/** The build binds no torus accessors: radii and axis follow from four points of the surface. */
+function torusOf(torus: Geom_Surface, { point, sideFrom }: Middle): Surface {
+  const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
+  const outer = at(0, 0);
+  const inner = at(0, Math.PI);
+  const center = scale(add(outer, at(Math.PI, 0)), 0.5);
+  const direction = normalize(cross(subtract(outer, center), subtract(at(Math.PI / 2, 0), center)));
+  const minorRadiusMm = length(subtract(outer, inner)) / 2;
+  const majorRadiusMm = length(subtract(scale(add(outer, inner), 0.5), center));
+  const toPoint = subtract(point, center);
+  const inPlane = normalize(subtract(toPoint, scale(direction, dot(toPoint, direction))));
+  const side = sideFrom(add(center, scale(inPlane, majorRadiusMm)));
+  return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
+}
+
 function exactSurfaceOf(
   oc: Oc,
   face: TopoDS_Face,
-  adaptor: InstanceType<Oc['BRepAdaptor_Surface']>,
-  centroid: Vec3,
-  keep: Keep,
+  {
+    adaptor,
+    centroid,
+    keep,
+  }: { readonly adaptor: InstanceType<Oc['BRepAdaptor_Surface']>; readonly centroid: Vec3; readonly keep: Keep },
 ): Surface | null {
   const middle = adaptor.EvalD1(
     (adaptor.FirstUParameter() + adaptor.LastUParameter()) / 2,
@@ -195,54 +246,15 @@ function exactSurfaceOf(
       const side = sideFrom(nearestOnLine(point, origin, direction));
       return { kind: 'cylinder', origin, direction, radiusMm: cylinder.Radius(), side };
     }
-    case 'GeomAbs_Cone': {
-      // The build binds no accessors for trimmed cones: axis and apex follow from two circles of the surface.
-      const cone = keep(oc.BRep_Tool.Surface(face));
-      const at = (u: number, v: number): Vec3 => take(cone.EvalD0(u, v));
-      const circle = (v: number) => {
-        const [near, far] = [at(0, v), at(Math.PI, v)];
-        return { center: scale(add(near, far), 0.5), across: scale(subtract(near, far), 0.5) };
-      };
-      const [first, second] = [circle(0), circle(1)];
-      const radial = normalize(length(first.across) > length(second.across) ? first.across : second.across);
-      const [r0, r1] = [dot(first.across, radial), dot(second.across, radial)];
-      const rise = subtract(second.center, first.center);
-      const line = normalize(rise);
-      const apex = subtract(first.center, scale(rise, r0 / (r1 - r0)));
-      const origin = nearestOnLine(centroid, apex, line);
-      const fromApex = subtract(origin, apex);
-      const halfAngleRad = Math.atan2(Math.abs(r1 - r0), length(rise));
-      return {
-        kind: 'cone',
-        origin,
-        // Away from the apex, so that the cone opens along it.
-        direction: dot(fromApex, line) < 0 ? scale(line, -1) : line,
-        radiusMm: length(fromApex) * Math.tan(halfAngleRad),
-        halfAngleRad,
-        apex,
-        side: sideFrom(nearestOnLine(point, origin, line)),
-      };
-    }
+    case 'GeomAbs_Cone':
+      return coneOf(keep(oc.BRep_Tool.Surface(face)), centroid, { point, sideFrom });
     case 'GeomAbs_Sphere': {
       const sphere = keep(adaptor.Sphere());
       const center = take(sphere.Location());
       return { kind: 'sphere', center, radiusMm: sphere.Radius(), side: sideFrom(center) };
     }
-    case 'GeomAbs_Torus': {
-      // The build binds no torus accessors: radii and axis follow from four points of the surface.
-      const torus = keep(oc.BRep_Tool.Surface(face));
-      const at = (u: number, v: number): Vec3 => take(torus.EvalD0(u, v));
-      const outer = at(0, 0);
-      const inner = at(0, Math.PI);
-      const center = scale(add(outer, at(Math.PI, 0)), 0.5);
-      const direction = normalize(cross(subtract(outer, center), subtract(at(Math.PI / 2, 0), center)));
-      const minorRadiusMm = length(subtract(outer, inner)) / 2;
-      const majorRadiusMm = length(subtract(scale(add(outer, inner), 0.5), center));
-      const toPoint = subtract(point, center);
-      const inPlane = normalize(subtract(toPoint, scale(direction, dot(toPoint, direction))));
-      const side = sideFrom(add(center, scale(inPlane, majorRadiusMm)));
-      return { kind: 'torus', center, direction, majorRadiusMm, minorRadiusMm, side };
-    }
+    case 'GeomAbs_Torus':
+      return torusOf(keep(oc.BRep_Tool.Surface(face)), { point, sideFrom });
     default:
       return null;
   }

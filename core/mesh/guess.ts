@@ -55,7 +55,7 @@ export function slantedCylinderAt(loose: LooseFacets, facet: number): Shape | nu
   const points = mesh.cornersOfFacets(near);
   const found = cylinderAlong(across.normal, points);
   if (found?.shape.kind !== 'cylinder' || found.residual > MOST_SLANT * found.shape.radius) return null;
-  const fit = refine(found.shape, points, mesh.sizeMm, mesh.noise);
+  const fit = refine(found.shape, points, { sizeMm: mesh.sizeMm, noise: mesh.noise });
   return fit.residual <= mesh.tolerance ? fit.shape : null;
 }
 
@@ -70,7 +70,9 @@ export function sphereAt(loose: LooseFacets, facet: number): Shape | null {
   // Two circles lie on a ball as well as on a cylinder or cone; the simpler explanation is one of these.
   const isSimpler = [cylinderAt, coneAt].some((guess) => {
     const other = guess(loose, facet);
-    return other !== null && refine(other, points, mesh.sizeMm, mesh.noise).residual <= mesh.tolerance;
+    return (
+      other !== null && refine(other, points, { sizeMm: mesh.sizeMm, noise: mesh.noise }).residual <= mesh.tolerance
+    );
   });
   return isSimpler ? null : found.shape;
 }
@@ -97,7 +99,9 @@ export function revolvedAt(loose: LooseFacets, facet: number, axes: readonly Axi
       const rows = points.map((p) => rowOf(origin, direction, p));
       const [first = [0, 0], last] = [rows[0], farthestRow(rows)];
       if (isSameRow(first, last, mesh.tolerance)) continue;
-      const band = isStraight(mesh, rows) ? bandOf(origin, direction, first, last, mesh.tolerance) : null;
+      const band = isStraight(mesh, rows)
+        ? bandOf(origin, direction, { a: first, b: last, tolerance: mesh.tolerance })
+        : null;
       if (band !== null) return band;
     }
   return null;
@@ -119,7 +123,7 @@ export function bandAt(loose: LooseFacets, facet: number, axes: readonly Axis[])
     };
     const beside = loose.smoothAround(facet).filter((other) => mesh.cornersOfFacets([other.facet]).every(isOnBoth));
     if (beside.length < 2) continue;
-    const band = bandOf(origin, direction, lower, upper, mesh.tolerance);
+    const band = bandOf(origin, direction, { a: lower, b: upper, tolerance: mesh.tolerance });
     if (band !== null) return band;
   }
   return null;
@@ -164,7 +168,7 @@ export function coneAt(loose: LooseFacets, facet: number): Shape | null {
       const direction = along < 0 ? scale(plane.normal, -1) : plane.normal;
       const shape: Shape = { kind: 'cone', apex: tip, direction, halfAngle: Math.acos(Math.min(1, Math.abs(along))) };
       if (residualOf(shape, points) > 100 * mesh.tolerance) continue;
-      const fit = refine(shape, points, mesh.sizeMm, mesh.noise);
+      const fit = refine(shape, points, { sizeMm: mesh.sizeMm, noise: mesh.noise });
       if (fit.residual <= mesh.tolerance) return fit.shape;
     }
   return null;
@@ -187,6 +191,6 @@ export function freeTorusAt(loose: LooseFacets, facet: number): Shape | null {
   if (start === null || start.residual > 0.02 * reach + 10 * mesh.tolerance) return null;
   if (start.shape.kind !== 'torus' || start.shape.minor > 3 * mesh.sizeMm || start.shape.major > 10 * mesh.sizeMm)
     return null;
-  const fit = refine(start.shape, sample(points, 60), mesh.sizeMm, mesh.noise, 15);
+  const fit = refine(start.shape, sample(points, 60), { sizeMm: mesh.sizeMm, noise: mesh.noise, rounds: 15 });
   return residualOf(fit.shape, points) <= mesh.tolerance ? fit.shape : null;
 }

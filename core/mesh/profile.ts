@@ -60,7 +60,11 @@ export const farthestRow = (rows: readonly Row[]): Row => {
  * The cylinder or cone about an axis with a straight profile through two circles; null for a flat ring. Radii that
  * differ by less than the tolerance are one.
  */
-export function bandOf(origin: Vec3, direction: Vec3, a: Row, b: Row, tolerance: number): Shape | null {
+export function bandOf(
+  origin: Vec3,
+  direction: Vec3,
+  { a, b, tolerance }: { readonly a: Row; readonly b: Row; readonly tolerance: number },
+): Shape | null {
   const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
   if (Math.abs(dz) < 1e-3 * Math.abs(dr)) return null;
   const slope = dr / dz;

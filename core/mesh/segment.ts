@@ -111,7 +111,7 @@ class Segmenter {
     // Each round reaches farther, as the fit to more corners is better.
     for (let round = 0; round < 10; round++) {
       const points = this.mesh.cornersOf(triangles);
-      fit = refine(fit?.shape ?? guess, sample(points), this.mesh.sizeMm, this.mesh.noise);
+      fit = refine(fit?.shape ?? guess, sample(points), { sizeMm: this.mesh.sizeMm, noise: this.mesh.noise });
       if (fit.residual > 2 * this.mesh.tolerance) return false;
       const grown = this.grow(seed, fit.shape);
       const settled = grown.length <= triangles.length * 1.001;
@@ -120,7 +120,10 @@ class Segmenter {
       // What a fit to a small piece with rounded corners just misses may belong to it all the same.
       const wider = this.grow(seed, fit.shape, REACH);
       if (wider.length <= triangles.length * 1.001) break;
-      const other = refine(fit.shape, sample(this.mesh.cornersOf(wider)), this.mesh.sizeMm, this.mesh.noise);
+      const other = refine(fit.shape, sample(this.mesh.cornersOf(wider)), {
+        sizeMm: this.mesh.sizeMm,
+        noise: this.mesh.noise,
+      });
       if (other.residual > 2 * this.mesh.tolerance) break;
       fit = other;
       triangles = this.grow(seed, fit.shape);
@@ -136,7 +139,7 @@ class Segmenter {
     if (fit.shape.kind !== 'torus' || fit.shape.major > 0.05 * fit.shape.minor) return fit;
     const points = sample(this.mesh.cornersOf(triangles));
     const ball: Shape = { kind: 'sphere', center: fit.shape.center, radius: fit.shape.minor };
-    const other = refine(ball, points, this.mesh.sizeMm, this.mesh.noise);
+    const other = refine(ball, points, { sizeMm: this.mesh.sizeMm, noise: this.mesh.noise });
     return other.residual <= 2 * this.mesh.tolerance ? other : fit;
   }
 
@@ -355,7 +358,10 @@ class Segmenter {
 
   private keepMerged(parts: readonly Region[], shape: Shape): void {
     const triangles = parts.flatMap((part) => part.triangles);
-    this.keep(triangles, refine(shape, sample(this.mesh.cornersOf(triangles)), this.mesh.sizeMm, this.mesh.noise));
+    this.keep(
+      triangles,
+      refine(shape, sample(this.mesh.cornersOf(triangles)), { sizeMm: this.mesh.sizeMm, noise: this.mesh.noise }),
+    );
   }
 
   private smoothNeighborsOf(region: Region): Set<number> {
@@ -451,7 +457,7 @@ class Segmenter {
     const origin = centroidOf(points);
     const fit =
       points.length > 3
-        ? refine({ kind: 'plane', origin, normal }, points, this.mesh.sizeMm, this.mesh.noise)
+        ? refine({ kind: 'plane', origin, normal }, points, { sizeMm: this.mesh.sizeMm, noise: this.mesh.noise })
         : { shape: { kind: 'plane', origin, normal } as const, residual: 0, uncertainty: this.mesh.noise };
     this.keep(triangles, {
       ...fit,

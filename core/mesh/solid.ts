@@ -215,7 +215,17 @@ function tablesOf(surface: ClosedSurface, regions: readonly Region[], noise: num
       end: points[points.length - 1] ?? [0, 0, 0],
       faceIds,
       convexity:
-        right < 0 ? 'boundary' : convexityOf(regions[left], regions[right], points, surface, left, right, regionOf),
+        right < 0
+          ? 'boundary'
+          : convexityOf({
+              left: regions[left],
+              right: regions[right],
+              points,
+              surface,
+              leftId: left,
+              rightId: right,
+              regionOf,
+            }),
     };
   });
   const faces = regions.map((region, id): Face => {
@@ -326,22 +336,30 @@ function curveOf(points: readonly Vec3[], tolerance: number): Edge['curve'] {
   return circle !== null && circle.residual <= 2 * tolerance && points.length >= 4 ? 'circle' : 'other';
 }
 
-function convexityOf(
-  left: Region | undefined,
-  right: Region | undefined,
-  points: readonly Vec3[],
-  surface: ClosedSurface,
-  leftId: number,
-  rightId: number,
-  regionOf: Int32Array,
-): Edge['convexity'] {
+function convexityOf({
+  left,
+  right,
+  points,
+  surface,
+  leftId,
+  rightId,
+  regionOf,
+}: {
+  readonly left: Region | undefined;
+  readonly right: Region | undefined;
+  readonly points: readonly Vec3[];
+  readonly surface: ClosedSurface;
+  readonly leftId: number;
+  readonly rightId: number;
+  readonly regionOf: Int32Array;
+}): Edge['convexity'] {
   const middle = points.length >> 1;
   const [from, to] = [points[Math.max(0, middle - 1)], points[middle]];
   if (!left || !right || !from || !to) return 'non-manifold';
   const tangent = normalize(subtract(to, from));
   const p = scale(add(from, to), 0.5);
-  const a = outwardNormal(left, p) ?? triangleNormal(surface, left, leftId, rightId, p, regionOf);
-  const b = outwardNormal(right, p) ?? triangleNormal(surface, right, rightId, leftId, p, regionOf);
+  const a = outwardNormal(left, p) ?? triangleNormal(surface, left, { own: leftId, other: rightId, p, regionOf });
+  const b = outwardNormal(right, p) ?? triangleNormal(surface, right, { own: rightId, other: leftId, p, regionOf });
   const turn = cross(a, b);
   if (Math.atan2(length(turn), dot(a, b)) < SMOOTH_ANGLE) return 'smooth';
   return dot(turn, tangent) > 0 ? 'convex' : 'concave';
@@ -354,10 +372,12 @@ const outwardNormal = (region: Region, p: Vec3): Vec3 | null =>
 function triangleNormal(
   { mesh, neighbors }: ClosedSurface,
   region: Region,
-  own: number,
-  other: number,
-  p: Vec3,
-  regionOf: Int32Array,
+  {
+    own,
+    other,
+    p,
+    regionOf,
+  }: { readonly own: number; readonly other: number; readonly p: Vec3; readonly regionOf: Int32Array },
 ): Vec3 {
   let best: { normal: Vec3; far: number } | null = null;
   for (const t of region.triangles) {

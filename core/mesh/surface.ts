@@ -1,4 +1,4 @@
-import { boxUnion, type Box } from '#core/vector';
+import { boxUnion, type Box, type Vec3 } from '#core/vector';
 
 import type { Triangles } from './triangles.ts';
 
@@ -121,7 +121,7 @@ export function shellOf(mesh: Triangles, triangles: readonly number[]): Shell {
 }
 
 /** Whether a point lies inside a shell: an odd number of its triangles cross a ray from it. */
-function inside(mesh: Triangles, shell: Shell, x: number, y: number, z: number): boolean {
+function inside(mesh: Triangles, shell: Shell, [x, y, z]: Vec3): boolean {
   const { positions } = mesh;
   // A slanted ray, so that it does not run along faces that are parallel to the axes.
   const [dx, dy, dz] = [0.8017837, 0.2672612, 0.5345225];
@@ -202,9 +202,9 @@ function nest(
     return { bodyOfShell: shells.map((_, i) => i), bodies: shells.length, inverted: 0 };
   const around = shells.map((shell, i) => {
     const corner = 3 * cornerOf(mesh, shell.triangles[0] ?? 0, 0);
-    const p = [0, 1, 2].map((k) => mesh.positions[corner + k] ?? 0) as [number, number, number];
+    const p = [0, 1, 2].map((k) => mesh.positions[corner + k] ?? 0) as unknown as Vec3;
     return shells.flatMap((other, j) =>
-      j !== i && contains(other.bounds, shell.bounds) && inside(mesh, other, ...p) ? [j] : [],
+      j !== i && contains(other.bounds, shell.bounds) && inside(mesh, other, p) ? [j] : [],
     );
   });
   let bodies = 0;

@@ -100,8 +100,8 @@ export function drivenSizes(
     const [moved, other] = [one.moves, one.movesToo].map((name) => (name === null ? undefined : stepOf(name)));
     if (moved !== undefined) {
       const rows = [
-        rowOf(moved, one.axis, one.toMm, surfaces, recipe.unit),
-        other === undefined ? [] : rowOf(other, one.axis, one.fromMm, surfaces, recipe.unit),
+        rowOf(moved, { axis: one.axis, atMm: one.toMm, surfaces, unit: recipe.unit }),
+        other === undefined ? [] : rowOf(other, { axis: one.axis, atMm: one.fromMm, surfaces, unit: recipe.unit }),
       ] as const;
       const ways = movingWays(rows, Math.sign(one.toMm - one.fromMm) || 1, isEven, recipe.unit);
       return ways.length === 0 ? [] : [{ check, valueMm, halvesMm: halfSizes(moved, recipe.unit), ways }];
@@ -113,7 +113,11 @@ export function drivenSizes(
     const ways =
       own === undefined
         ? []
-        : stretchingWays({ body, placed: placedAlong(recipe, surfaces, one.axis) }, one.axis, own, others, isEven);
+        : stretchingWays({ body, placed: placedAlong(recipe, surfaces, one.axis) }, one.axis, {
+            span: own,
+            others,
+            isEven,
+          });
     return ways.length === 0 ? [] : [{ check, valueMm, halvesMm: [], ways }];
   });
 }
@@ -153,9 +157,11 @@ function movingWays(
 function stretchingWays(
   part: Stretchable,
   axis: AxisNumber,
-  { fromMm, toMm }: Span,
-  others: readonly Span[],
-  isEven: boolean,
+  {
+    span: { fromMm, toMm },
+    others,
+    isEven,
+  }: { readonly span: Span; readonly others: readonly Span[]; readonly isEven: boolean },
 ): readonly Way[] {
   // A part that is drawn about its origin stays there.
   const share = Math.abs(fromMm + toMm) < ARITHMETIC_MM ? 0.5 : 0;
@@ -258,10 +264,12 @@ interface Place {
 /** The coordinates of those members of a step that lie in one row square to the axis. */
 function rowOf(
   step: Step,
-  axis: AxisNumber,
-  atMm: number,
-  surfaces: NamedSurfaces,
-  unit: DrawingUnit,
+  {
+    axis,
+    atMm,
+    surfaces,
+    unit,
+  }: { readonly axis: AxisNumber; readonly atMm: number; readonly surfaces: NamedSurfaces; readonly unit: DrawingUnit },
 ): readonly Place[] {
   const points = operationOf(step.op).placed?.(step) ?? [];
   if (!('plane' in step) || points.length === 0) return [];

@@ -21,10 +21,10 @@ export function forgottenIn(subject: Subject, step: Step): void {
       summary: name,
       message: `${name}: missing. The sheet shows it, the model does not have it.`,
     });
-  listed(subject, step, ['outlines'], 'outlines' in step ? step.outlines.length : 0, name);
-  listed(subject, step, ['edges'], 'edges' in step ? step.edges.length : 0, name);
+  listed(subject, step, { list: ['outlines'], length: 'outlines' in step ? step.outlines.length : 0, name });
+  listed(subject, step, { list: ['edges'], length: 'edges' in step ? step.edges.length : 0, name });
   for (const repeat of operation.repeats?.(step) ?? []) {
-    if (repeat.kind === 'list') listed(subject, step, repeat.path, repeat.length, name);
+    if (repeat.kind === 'list') listed(subject, step, { list: repeat.path, length: repeat.length, name });
     else places(subject, step, repeat, name);
   }
   for (const { path, outline } of outlinesIn(step)) {
@@ -37,16 +37,24 @@ export function forgottenIn(subject: Subject, step: Step): void {
       );
     if (outline.shape === 'union' || outline.shape === 'difference')
       outline.parts.forEach((_, i) => {
-        if (i > 0 && outline.parts.length > 2) drop(subject, step, [...path, 'parts', i], i + 1, name);
+        if (i > 0 && outline.parts.length > 2) drop(subject, step, { at: [...path, 'parts', i], number: i + 1, name });
       });
   }
 }
 
-function listed(subject: Subject, step: Step, list: FieldPath, length: number, name: string): void {
-  if (length > 1) for (let i = 0; i < length; i++) drop(subject, step, [...list, i], i + 1, name);
+function listed(
+  subject: Subject,
+  step: Step,
+  { list, length, name }: { readonly list: FieldPath; readonly length: number; readonly name: string },
+): void {
+  if (length > 1) for (let i = 0; i < length; i++) drop(subject, step, { at: [...list, i], number: i + 1, name });
 }
 
-function drop(subject: Subject, step: Step, at: FieldPath, number: number, name: string): void {
+function drop(
+  subject: Subject,
+  step: Step,
+  { at, number, name }: { readonly at: FieldPath; readonly number: number; readonly name: string },
+): void {
   const path = at;
   subject.put({
     kind: 'one-forgotten',

@@ -50,8 +50,10 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
     kind: MistakeKind,
     next: string,
     why: string,
-    factor = 1,
-    said = subject.valueOf(next) ?? Number.NaN,
+    {
+      factor = 1,
+      said = subject.valueOf(next) ?? Number.NaN,
+    }: { readonly factor?: number; readonly said?: number } = {},
   ): void => {
     const step = subject.stepOf(argument.stepId);
     if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
@@ -73,26 +75,32 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
   const own = `(${argument.expression})`;
   if (role === 'diameter') {
     change('radius-for-diameter', `${own}/2`, 'Was the radius typed where the diameter is asked?');
-    change('diameter-for-radius', `${own}*2`, 'Was the diameter taken for a radius?', 0.5);
+    change('diameter-for-radius', `${own}*2`, 'Was the diameter taken for a radius?', { factor: 0.5 });
   }
   if (role === 'radius') {
     change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
-    change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', 0.4);
+    change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', { factor: 0.4 });
   }
   if (['width', 'depth', 'hole-depth', 'offset', 'spacing'].includes(role)) {
-    change('half-for-whole', `${own}/2`, 'Was half of the size used for all of it?', role === 'width' ? 1 : 0.5);
-    change('whole-for-half', `${own}*2`, 'Was all of the size used where half is asked?', role === 'width' ? 1 : 0.5);
+    change('half-for-whole', `${own}/2`, 'Was half of the size used for all of it?', {
+      factor: role === 'width' ? 1 : 0.5,
+    });
+    change('whole-for-half', `${own}*2`, 'Was all of the size used where half is asked?', {
+      factor: role === 'width' ? 1 : 0.5,
+    });
   }
   if (LENGTHS.has(role)) {
     const swapped = swapDigits(written(value));
     if (swapped !== null) change('digits-swapped', swapped, 'Were two digits swapped?');
-    change('decimal-point', `${own}/10`, 'Did the decimal point slip?', size > 1 ? 1 : 0.4);
-    change('decimal-point', `${own}*10`, 'Did the decimal point slip?', size < 5 ? 1 : 0.3);
+    change('decimal-point', `${own}/10`, 'Did the decimal point slip?', { factor: size > 1 ? 1 : 0.4 });
+    change('decimal-point', `${own}*10`, 'Did the decimal point slip?', { factor: size < 5 ? 1 : 0.3 });
     if (subject.recipe.unit === 'mm')
-      change('unit-of-one-value', `${own}*25.4`, 'Was this one value taken for inches?', size < 10 ? 0.6 : 0.2);
-    else change('unit-of-one-value', `${own}/25.4`, 'Was this one value taken for millimeters?', 0.5);
+      change('unit-of-one-value', `${own}*25.4`, 'Was this one value taken for inches?', {
+        factor: size < 10 ? 0.6 : 0.2,
+      });
+    else change('unit-of-one-value', `${own}/25.4`, 'Was this one value taken for millimeters?', { factor: 0.5 });
     for (const [i, other] of subject.neighborsOf(size).entries())
-      change('neighboring-dimension', written(other), 'That is another number on the sheet.', 1 / (i + 1));
+      change('neighboring-dimension', written(other), 'That is another number on the sheet.', { factor: 1 / (i + 1) });
     for (const other of DEFAULTS[subject.recipe.unit][role] ?? [])
       change('default-size', written(other), 'Was the size left as the dialog offered it?');
   }
@@ -105,13 +113,13 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
   if (role === 'position') {
     const words = 'Was the place measured from another edge than the sheet shows?';
     for (const [i, other] of edgesNear(subject, argument).entries()) {
-      change('wrong-edge', `${own} - ${written(other)}`, words, 1 / (1 + i));
-      change('wrong-edge', `${own} + ${written(other)}`, words, 1 / (1 + i));
+      change('wrong-edge', `${own} - ${written(other)}`, words, { factor: 1 / (1 + i) });
+      change('wrong-edge', `${own} + ${written(other)}`, words, { factor: 1 / (1 + i) });
     }
     change('feature-mirrored', `-${own}`, 'Is it on the other side of the middle?');
     const swapped = swapDigits(written(size));
     if (swapped !== null && size >= 10)
-      change('digits-swapped', `${value < 0 ? '-' : ''}${swapped}`, 'Were two digits swapped?', 0.5);
+      change('digits-swapped', `${value < 0 ? '-' : ''}${swapped}`, 'Were two digits swapped?', { factor: 0.5 });
   }
   if (role === 'angle') {
     const words = 'Was the angle measured from the other side?';
@@ -121,7 +129,7 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
   }
   if (role === 'count') {
     change('wrong-count', `${own} - 1`, 'Count them on the sheet once more.');
-    change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', 0.6);
+    change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', { factor: 0.6 });
   }
 }
 /** Heights of the steps whose faces a step stands on. */

@@ -23,7 +23,7 @@ export interface Numbers {
 /** What numbers alone may mean. */
 export interface NumberCause {
   readonly id: string;
-  /** Beside the other stories, 0 to 1. */
+  /** Beside the other causes, 0 to 1. */
   readonly certainty: number;
   readonly message: string;
   /** Of the catalogue; null for what has nothing to do with the shape. */
@@ -46,6 +46,89 @@ const WITHIN = 2.5;
 /** Weights of what happens beside the shape, in the measure of the catalogue. */
 const PRIORS = { material: 10, unit: 8, origin: 6, plane: 5, hand: 3 } as const;
 
+/** Something that may explain the numbers, and how many uncertainties they are apart from what it would give. */
+interface Idea {
+  readonly id: string;
+  readonly prior: number;
+  readonly apart: number;
+  readonly message: string;
+  readonly mistake?: Mistake;
+}
+
+interface PropertiesOfModel {
+  readonly volumeMm3: number;
+  readonly centroidMm: Vec3;
+}
+
+type ReadCenter = readonly (ReadNumber | null)[];
+
+/** How many uncertainties the numbers are apart from those of a model, at the worst of them; infinite without numbers. */
+const misfitOf =
+  (volume: ReadNumber | null, center: ReadCenter) =>
+  (model: PropertiesOfModel): number => {
+    const parts: number[] = [];
+    if (volume !== null)
+      parts.push(Math.abs(volume.value - model.volumeMm3) / Math.max(volume.resolution, model.volumeMm3 * SHARE));
+    center.forEach((read, axis) => {
+      if (read !== null)
+        parts.push(Math.abs(read.value - (model.centroidMm[axis] ?? 0)) / Math.max(read.resolution, LENGTH_MM));
+    });
+    return parts.length === 0 ? Infinity : Math.max(...parts);
+  };
+
+/** Materials in which the volume has the mass that was read. */
+function otherMaterials(
+  { massG, volumeMm3 }: Numbers,
+  rightVolumeMm3: number,
+  { densityGPerCm3, shapeFits }: { readonly densityGPerCm3: number; readonly shapeFits: boolean },
+): readonly Idea[] {
+  if (massG === undefined || !shapeFits) return [];
+  const own = volumeMm3?.value ?? rightVolumeMm3;
+  return [...MATERIALS, { name: 'no material (1 g/cm³)', densityGPerCm3: UNSET_DENSITY_G_PER_CM3 }]
+    .filter(
+      (other) =>
+        Math.abs(other.densityGPerCm3 - densityGPerCm3) > 1e-9 && near(massG, massOf(own, other.densityGPerCm3)),
+    )
+    .map((other) => ({
+      id: `wrong-material:${other.name}`,
+      prior: PRIORS.material,
+      apart: 0,
+      message: `The mass is that of the right volume in ${other.name.toLowerCase()} (${String(other.densityGPerCm3)} g/cm³); the exercise asks for ${String(densityGPerCm3)} g/cm³.`,
+    }));
+}
+
+/** The right volume with its center of mass elsewhere: another plane or hand, or another origin. */
+function otherPlaces({ solid, unit, decimals }: Reference, center: ReadCenter): readonly Idea[] {
+  if (!center.every((read) => read !== null)) return [];
+  const { centroidMm } = solid.massProperties;
+  const isPlane = permuted(centroidMm).some((point) =>
+    point.every(
+      (value, axis) => Math.abs(value - (center[axis]?.value ?? 0)) <= 2 * LENGTH_MM + (center[axis]?.resolution ?? 0),
+    ),
+  );
+  const unitMm = LENGTH_UNITS[unit];
+  const text = (['X', 'Y', 'Z'] as const)
+    .flatMap((axis, i) => {
+      const by = ((center[i]?.value ?? 0) - (centroidMm[i] ?? 0)) / unitMm;
+      return Math.abs(by) * unitMm < 2 * LENGTH_MM ? [] : [`${by.toFixed(decimals + 1)} ${unit} in ${axis}`];
+    })
+    .join(', ');
+  const plane: Idea = {
+    id: 'wrong-plane',
+    prior: PRIORS.plane,
+    apart: 0,
+    message:
+      'The volume is right, and the center of mass has the right numbers along other axes, or of other sign: the part lies on another plane than the sheet shows, or is of the wrong hand.',
+  };
+  const origin: Idea = {
+    id: 'shifted-origin',
+    prior: PRIORS.origin,
+    apart: 1,
+    message: `The volume is right and the center of mass is off by ${text}: the origin is not where the sheet says.`,
+  };
+  return isPlane ? [plane, origin] : [origin];
+}
+
 /**
  * What explains numbers that were read off a model nobody has seen: mistakes of the atlas, another material, the other
  * unit, another origin or plane. With a mass alone, the volume is that of the exercise's material.
@@ -56,88 +139,44 @@ export function explainNumbers(reference: Reference, atlas: Atlas, numbers: Numb
   const center = numbers.centroidMm ?? [null, null, null];
   const right = { volumeMm3: solid.massProperties.volumeMm3, centroidMm: solid.massProperties.centroidMm };
 
-  const misfit = (model: { readonly volumeMm3: number; readonly centroidMm: Vec3 }): number => {
-    const parts: number[] = [];
-    if (volume !== null)
-      parts.push(Math.abs(volume.value - model.volumeMm3) / Math.max(volume.resolution, model.volumeMm3 * SHARE));
-    center.forEach((read, axis) => {
-      if (read !== null)
-        parts.push(Math.abs(read.value - (model.centroidMm[axis] ?? 0)) / Math.max(read.resolution, LENGTH_MM));
-    });
-    return parts.length === 0 ? Infinity : Math.max(...parts);
-  };
+  const misfit = misfitOf(volume, center);
   const massFits =
     numbers.massG === undefined ||
     numbers.volumeMm3 === undefined ||
     near(numbers.massG, massOf(numbers.volumeMm3.value, densityGPerCm3));
   if (misfit(right) <= WITHIN && massFits) return { right: true, causes: [] };
 
-  const causes: (Omit<NumberCause, 'certainty'> & { readonly weight: number })[] = [];
-  const add = (id: string, prior: number, apart: number, message: string, mistake: Mistake | null = null): void => {
-    if (apart <= WITHIN) causes.push({ id, weight: prior * Math.exp(-0.5 * apart ** 2), message, mistake });
-  };
-  for (const { mistake, fingerprint } of atlas.entries)
-    add(mistake.id, mistake.prior, misfit(propertiesOf(fingerprint)), mistake.message, mistake);
-
-  if (numbers.massG !== undefined) {
-    const own = numbers.volumeMm3?.value ?? right.volumeMm3;
-    const shapeFits = numbers.volumeMm3 === undefined || misfit(right) <= WITHIN;
-    const others = [...MATERIALS, { name: 'no material (1 g/cm³)', densityGPerCm3: UNSET_DENSITY_G_PER_CM3 }];
-    for (const other of others) {
-      const mass = massOf(own, other.densityGPerCm3);
-      if (shapeFits && Math.abs(other.densityGPerCm3 - densityGPerCm3) > 1e-9 && near(numbers.massG, mass))
-        add(
-          `wrong-material:${other.name}`,
-          PRIORS.material,
-          0,
-          `The mass is that of the right volume in ${other.name.toLowerCase()} (${String(other.densityGPerCm3)} g/cm³); the exercise asks for ${String(densityGPerCm3)} g/cm³.`,
-        );
-    }
-  }
-  for (const [factor, words] of UNIT_WORDS)
-    add(
-      'wrong-unit',
-      PRIORS.unit,
-      misfit({
-        volumeMm3: right.volumeMm3 * factor ** 3,
-        centroidMm: scaled(right.centroidMm, factor),
-      }),
-      words,
-    );
   const volumeRight =
     volume !== null &&
     Math.abs(volume.value - right.volumeMm3) <= Math.max(volume.resolution, right.volumeMm3 * SHARE) * WITHIN;
-  if (volumeRight && center.every((read) => read !== null) && misfit(right) > WITHIN) {
-    const read = center.map((one) => one?.value ?? 0) as unknown as Vec3;
-    const plane = permuted(right.centroidMm).some((point) =>
-      point.every(
-        (value, axis) => Math.abs(value - (read[axis] ?? 0)) <= 2 * LENGTH_MM + (center[axis]?.resolution ?? 0),
-      ),
-    );
-    if (plane)
-      add(
-        'wrong-plane',
-        PRIORS.plane,
-        0,
-        'The volume is right, and the center of mass has the right numbers along other axes, or of other sign: the part lies on another plane than the sheet shows, or is of the wrong hand.',
-      );
-    const shift = read.map((value, axis) => value - (right.centroidMm[axis] ?? 0));
-    const unit = LENGTH_UNITS[reference.unit];
-    const text = (['X', 'Y', 'Z'] as const)
-      .flatMap((axis, i) => {
-        const by = (shift[i] ?? 0) / unit;
-        return Math.abs(by) * unit < 2 * LENGTH_MM
-          ? []
-          : [`${by.toFixed(reference.decimals + 1)} ${reference.unit} in ${axis}`];
-      })
-      .join(', ');
-    add(
-      'shifted-origin',
-      PRIORS.origin,
-      1,
-      `The volume is right and the center of mass is off by ${text}: the origin is not where the sheet says.`,
-    );
-  }
+  const ideas: readonly Idea[] = [
+    ...atlas.entries.map(({ mistake, fingerprint }) => ({
+      id: mistake.id,
+      prior: mistake.prior,
+      apart: misfit(propertiesOf(fingerprint)),
+      message: mistake.message,
+      mistake,
+    })),
+    ...otherMaterials(numbers, right.volumeMm3, {
+      densityGPerCm3,
+      shapeFits: numbers.volumeMm3 === undefined || misfit(right) <= WITHIN,
+    }),
+    ...UNIT_WORDS.map(([factor, message]) => ({
+      id: 'wrong-unit',
+      prior: PRIORS.unit,
+      apart: misfit({ volumeMm3: right.volumeMm3 * factor ** 3, centroidMm: scaled(right.centroidMm, factor) }),
+      message,
+    })),
+    ...(volumeRight && misfit(right) > WITHIN ? otherPlaces(reference, center) : []),
+  ];
+  const causes = ideas
+    .filter(({ apart }) => apart <= WITHIN)
+    .map(({ id, prior, apart, message, mistake = null }) => ({
+      id,
+      weight: prior * Math.exp(-0.5 * apart ** 2),
+      message,
+      mistake,
+    }));
   const sorted = causes.sort((a, b) => b.weight - a.weight).slice(0, MOST_CAUSES);
   const total = sorted.reduce((sum, { weight }) => sum + weight, 0) || 1;
   return {

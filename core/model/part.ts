@@ -53,7 +53,7 @@ export function withPart<T>(
 ): T {
   return source.model === undefined
     ? withBuilt(kernel, source, options, use)
-    : withRead(kernel, source, source.model, options, use);
+    : withRead(kernel, { source, file: source.model, options, use });
 }
 
 function withBuilt<T>(
@@ -88,10 +88,17 @@ function withBuilt<T>(
 
 function withRead<T>(
   kernel: Kernel,
-  { recipe }: PartSource,
-  { fileName, unit }: NonNullable<PartSource['model']>,
-  { values = {}, model }: PartOptions,
-  use: (part: ReferencePart) => T,
+  {
+    source: { recipe },
+    file: { fileName, unit },
+    options: { values = {}, model },
+    use,
+  }: {
+    readonly source: PartSource;
+    readonly file: NonNullable<PartSource['model']>;
+    readonly options: PartOptions;
+    readonly use: (part: ReferencePart) => T;
+  },
 ): T {
   if (model === undefined)
     throw new ProblemError(

@@ -45,7 +45,7 @@ export function placeEverything(
   groups: readonly CylinderGroup[],
   words: (name: string) => string,
 ): readonly PlaceDraft[] {
-  return ([0, 1, 2] as const).flatMap((axis) => new AxisPlan(solid, anchors, groups, words, axis).drafts());
+  return ([0, 1, 2] as const).flatMap((axis) => new AxisPlan(solid, axis, { anchors, groups, words }).drafts());
 }
 
 class AxisPlan {
@@ -62,10 +62,16 @@ class AxisPlan {
 
   constructor(
     solid: Solid,
-    anchors: readonly Anchor[],
-    groups: readonly CylinderGroup[],
-    words: (name: string) => string,
     axis: AxisIndex,
+    {
+      anchors,
+      groups,
+      words,
+    }: {
+      readonly anchors: readonly Anchor[];
+      readonly groups: readonly CylinderGroup[];
+      readonly words: (name: string) => string;
+    },
   ) {
     this.solid = solid;
     this.groups = groups;

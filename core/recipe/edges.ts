@@ -20,7 +20,7 @@ const isCorner = (edge: Edge): boolean => edge.convexity === 'convex' || edge.co
 /** Edges of the body by a selector. Finding none, or another number than was stated, refuses with a suggestion. */
 export function selectEdges(body: Shape, selector: EdgeSelector, context: Context): Selected {
   const { faces, edges } = context.tables(body);
-  const found = matching(body, selector, faces, edges, context);
+  const found = matching(body, selector, { faces, edges, context });
   if (found.length === 0) throw nothing(selector, faces, edges, context);
   if ('count' in selector && selector.count !== undefined) {
     const wanted = context.values.count(selector.count, 'number of edges', { least: 1, most: 1000 });
@@ -36,9 +36,11 @@ export function selectEdges(body: Shape, selector: EdgeSelector, context: Contex
 function matching(
   body: Shape,
   selector: EdgeSelector,
-  faces: readonly Face[],
-  edges: readonly Edge[],
-  context: Context,
+  {
+    faces,
+    edges,
+    context,
+  }: { readonly faces: readonly Face[]; readonly edges: readonly Edge[]; readonly context: Context },
 ): readonly Edge[] {
   const on = (name: string) => facesOn(faces, context.surface(name));
   const wanted = (edge: Edge, convexity: 'convex' | 'concave' | undefined) =>

@@ -36,7 +36,7 @@ type Turning = Pick<StepOf<'revolve'>, 'plane' | 'outlines' | 'axis'>;
 export function blendCandidates(kernel: Kernel, solid: Solid, naming: Naming): readonly (readonly Candidate[])[] {
   const graph = graphOf(solid);
   const filletBlends = featuresOf(solid, 'fillet').flatMap((fillet) => {
-    const blends = fillet.faceIds.map((id) => filletBlend(kernel, graph, fillet, id, naming.unit));
+    const blends = fillet.faceIds.map((id) => filletBlend(kernel, graph, { fillet, id, unit: naming.unit }));
     return blends.includes(null) ? [] : [{ fillet, blends: blends as readonly Blend[] }];
   });
   const chamferBlends = featuresOf(solid, 'chamfer').flatMap((chamfer) => {
@@ -61,13 +61,7 @@ export function blendCandidates(kernel: Kernel, solid: Solid, naming: Naming): r
   ).map((group) => {
     const make = (members: typeof group, id: string) => {
       const [{ chamfer, concave }] = members;
-      return chamferCandidate(
-        chamfer,
-        concave,
-        members.map(({ blend }) => blend),
-        id,
-        naming,
-      );
+      return chamferCandidate(chamfer, { concave, blends: members.map(({ blend }) => blend), id, naming });
     };
     return wholeOrSingly(group, make, idOf(graph, group[0].chamfer.faceIds, naming, 'chamfer'));
   });
@@ -112,10 +106,12 @@ function filletCandidate(fillet: Fillet, blends: readonly Blend[], id: string, n
 
 function chamferCandidate(
   { sizesMm: [first, second] }: Chamfer,
-  concave: boolean,
-  blends: readonly Blend[],
-  id: string,
-  naming: Naming,
+  {
+    concave,
+    blends,
+    id,
+    naming,
+  }: { readonly concave: boolean; readonly blends: readonly Blend[]; readonly id: string; readonly naming: Naming },
 ): Candidate {
   const [size, other] = [lengthIn(naming.unit, first), lengthIn(naming.unit, second)];
   const even = size === other;
@@ -159,10 +155,14 @@ function selectorsOf(blends: readonly Blend[], naming: Naming): readonly (readon
   return between.length === blends.length ? [distinct, near] : [near];
 }
 
-function filletBlend(kernel: Kernel, graph: FaceGraph, fillet: Fillet, id: number, unit: DrawingUnit): Blend | null {
+function filletBlend(
+  kernel: Kernel,
+  graph: FaceGraph,
+  { fillet, id, unit }: { readonly fillet: Fillet; readonly id: number; readonly unit: DrawingUnit },
+): Blend | null {
   const face = graph.solid.faces[id];
-  if (face?.surface.kind === 'cylinder') return straightFillet(kernel, graph, fillet, face, face.surface);
-  if (face?.surface.kind === 'torus') return turnedFillet(kernel, graph, face, face.surface, unit);
+  if (face?.surface.kind === 'cylinder') return straightFillet(kernel, graph, { fillet, face, cylinder: face.surface });
+  if (face?.surface.kind === 'torus') return turnedFillet(kernel, graph, { face, torus: face.surface, unit });
   return null;
 }
 
@@ -170,9 +170,11 @@ function filletBlend(kernel: Kernel, graph: FaceGraph, fillet: Fillet, id: numbe
 function straightFillet(
   kernel: Kernel,
   graph: FaceGraph,
-  { side }: Fillet,
-  face: Face,
-  { origin, direction, radiusMm }: Cylinder,
+  {
+    fillet: { side },
+    face,
+    cylinder: { origin, direction, radiusMm },
+  }: { readonly fillet: Fillet; readonly face: Face; readonly cylinder: Cylinder },
 ): Blend | null {
   const flats = graph.around(face).flatMap(({ edge, face: other }) => {
     const run = subtract(edge.end, edge.start);
@@ -213,9 +215,11 @@ function straightFillet(
 function turnedFillet(
   kernel: Kernel,
   graph: FaceGraph,
-  face: Face,
-  { center, direction, majorRadiusMm, minorRadiusMm }: Torus,
-  unit: DrawingUnit,
+  {
+    face,
+    torus: { center, direction, majorRadiusMm, minorRadiusMm },
+    unit,
+  }: { readonly face: Face; readonly torus: Torus; readonly unit: DrawingUnit },
 ): Blend | null {
   const smooth = graph.around(face).filter(({ edge }) => edge.convexity === 'smooth');
   const flat = smooth.find(
@@ -246,18 +250,29 @@ function turnedFillet(
       },
     ],
   };
-  return { ...turned(kernel, graph, face, { center, direction }, outline, corner, unit), sharpSides: [flat, wall] };
+  return {
+    ...turned(kernel, graph, { face, axis: { center, direction }, outline, corner, unit }),
+    sharpSides: [flat, wall],
+  };
 }
 
 /** An outline in the half plane of an axis, turned as far as a face reaches. */
 function turned(
   kernel: Kernel,
   graph: FaceGraph,
-  face: Face,
-  { center, direction }: { readonly center: Vec3; readonly direction: Vec3 },
-  outline: Contour,
-  corner: Vec2,
-  unit: DrawingUnit,
+  {
+    face,
+    axis: { center, direction },
+    outline,
+    corner,
+    unit,
+  }: {
+    readonly face: Face;
+    readonly axis: { readonly center: Vec3; readonly direction: Vec3 };
+    readonly outline: Contour;
+    readonly corner: Vec2;
+    readonly unit: DrawingUnit;
+  },
 ): Pick<Blend, 'tool' | 'near' | 'turning'> {
   const { startRad, sweepRad } = sweepOf(graph, face, center, direction);
   const [e, f] = [perpendicular(direction), cross(direction, perpendicular(direction))];
@@ -345,7 +360,7 @@ function chamferBlend(
   const [face, first, second] = [chamfer.faceIds[0], ...chamfer.onFaceIds].map((id) => graph.solid.faces[id ?? -1]);
   if (face === undefined || first?.surface.kind !== 'plane' || second === undefined) return null;
   if (face.surface.kind === 'plane' && second.surface.kind === 'plane')
-    return flatBevel(kernel, graph, face, [first, first.surface], [second, second.surface]);
+    return flatBevel(kernel, graph, { face, first: [first, first.surface], second: [second, second.surface] });
   if (face.surface.kind !== 'cone' || second.surface.kind !== 'cylinder') return null;
   const { surface } = second;
   const [radial, axial] = chamfer.sizesMm;
@@ -358,16 +373,21 @@ function chamferBlend(
     [corner, [surface.radiusMm, height - up * axial], [surface.radiusMm + outwards * radial, height]],
   );
   const axis = { center: surface.origin, direction: surface.direction };
-  const blend = { ...turned(kernel, graph, face, axis, outline, corner, unit), sharpSides: [first, second] as const };
+  const blend = {
+    ...turned(kernel, graph, { face, axis, outline, corner, unit }),
+    sharpSides: [first, second] as const,
+  };
   return { blend, concave: false };
 }
 
 function flatBevel(
   kernel: Kernel,
   graph: FaceGraph,
-  face: Face,
-  [first, a]: readonly [Face, Plane],
-  [second, b]: readonly [Face, Plane],
+  {
+    face,
+    first: [first, a],
+    second: [second, b],
+  }: { readonly face: Face; readonly first: readonly [Face, Plane]; readonly second: readonly [Face, Plane] },
 ): { readonly blend: Blend; readonly concave: boolean } | null {
   const edgeWith = (other: Face) => graph.around(face).find((beyond) => beyond.face.id === other.id)?.edge;
   const [ea, eb] = [edgeWith(first), edgeWith(second)];

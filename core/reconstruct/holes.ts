@@ -66,7 +66,7 @@ export function holeCandidates(kernel: Kernel, solid: Solid, naming: Naming): re
       undoneBy: 'filling',
       tools: () => eachMade(members.map((member) => () => plugOf(kernel, member, sizeMm))),
       openMm2: (toolsMm2) => (betweenFlats ? openings : toolsMm2 - walls),
-      steps: stepsOf(id, members, first, naming, onCircles),
+      steps: stepsOf(id, members, { first, naming, onCircles }),
     };
   });
 }
@@ -123,9 +123,11 @@ function basePlaneFor({ unit }: Naming, { origin, direction, depthMm, counterbor
 function stepsOf(
   id: string,
   members: readonly Placed[],
-  { hole, reference, plane, tipRad }: Placed,
-  { unit }: Naming,
-  onCircles: ReadonlySet<number>,
+  {
+    first: { hole, reference, plane, tipRad },
+    naming: { unit },
+    onCircles,
+  }: { readonly first: Placed; readonly naming: Naming; readonly onCircles: ReadonlySet<number> },
 ): readonly StepOf<'hole'>[] {
   const size = (lengthMm: number): string => lengthIn(unit, lengthMm);
   const diameter = size(hole.diameterMm);

@@ -32,7 +32,7 @@ export function prismCandidates(kernel: Kernel, solid: Solid, naming: Naming): r
     ...featuresOf(solid, 'slotted-hole').flatMap((slotted) => slottedHole(kernel, slotted, solid, naming) ?? []),
     ...recesses.flatMap((recess) => recessOf(kernel, graph, recess, naming) ?? []),
     ...featuresOf(solid, 'rib').flatMap(
-      ({ faceIds, thicknessMm }) => rib(kernel, graph, faceIds, thicknessMm, naming) ?? [],
+      ({ faceIds, thicknessMm }) => rib(kernel, graph, { faceIds, thicknessMm, naming }) ?? [],
     ),
     ...featuresOf(solid, 'groove').flatMap((groove) => grooveOf(kernel, graph, groove, naming) ?? []),
     ...featuresOf(solid, 'boss').flatMap((boss) => bossOf(kernel, graph, boss, naming) ?? []),
@@ -307,9 +307,11 @@ export const isWallStep = ({ id }: Pick<Step, 'id'>): boolean => id.startsWith(W
 function rib(
   kernel: Kernel,
   graph: FaceGraph,
-  faceIds: readonly number[],
-  thicknessMm: number,
-  naming: Naming,
+  {
+    faceIds,
+    thicknessMm,
+    naming,
+  }: { readonly faceIds: readonly number[]; readonly thicknessMm: number; readonly naming: Naming },
 ): Candidate | null {
   const { unit } = naming;
   const faces = faceIds.map((id) => graph.solid.faces[id]);

@@ -70,9 +70,6 @@ export function drawBlock(
   const outline = boxOf(drawn.flatMap(({ from, to }) => [from, to]));
   const square = isPrincipal(view);
   const marks = square ? centerLines(source.reference, axes, scale) : [];
-  const threads = square
-    ? threadPicture(source.threads, source.reference, axes, view.kind === 'section')
-    : { arcs: [], lines: [] };
   const { entities: cutting, strokes: cutStrokes, boxes: cutBoxes } = cuttingMarks(prepared, scale, outline);
   const hatch = hatchLines(
     prepared.cutTriangles.map(([a, b, c]) => [onPaper(scale)(a), onPaper(scale)(b), onPaper(scale)(c)] as const),
@@ -90,57 +87,86 @@ export function drawBlock(
     ...lines.visible.map((curve) => curveEntity(curve, 'visible', scale, viewId)),
     ...lines.tangent.map((curve) => curveEntity(curve, 'thin', scale, viewId)),
     ...marks.map(({ from, to }): SheetEntity => ({ kind: 'line', layer: 'center', from, to, viewId })),
-    ...threads.arcs.map(({ center, radius }): SheetEntity => ({
-      kind: 'arc',
-      layer: 'thin',
-      center: onPaper(scale)(center),
-      radius: radius * scale,
-      start: -0.2,
-      sweep: 1.5 * Math.PI,
-      viewId,
-    })),
-    ...threads.lines.map(({ from, to }): SheetEntity => ({
-      kind: 'line',
-      layer: 'thin',
-      from: onPaper(scale)(from),
-      to: onPaper(scale)(to),
-      viewId,
-    })),
+    ...(square ? threadMarks(source, prepared, scale) : []),
     ...cutting,
     ...placed.flatMap(({ entities: own }) => own.map((entity) => ({ ...entity, viewId }))),
   ];
-  let box = placed
+  const box = placed
     .flatMap(({ texts }) => texts)
     .concat(cutBoxes)
+    .concat(
+      entities.flatMap((entity) =>
+        entity.kind === 'line' && entity.layer !== 'hatch' ? [boxOf([entity.from, entity.to])] : [],
+      ),
+    )
     .reduce(joined, grown(outline, OUTLINE_ROOM_MM));
-  for (const entity of entities)
-    if (entity.kind === 'line' && entity.layer !== 'hatch') box = joined(box, boxOf([entity.from, entity.to]));
-  if (prepared.within !== null) {
-    const center = onPaper(scale)(prepared.within.center);
-    const radius = prepared.within.radius * scale;
-    entities.push({ kind: 'arc', layer: 'thin', center, radius, start: 0, sweep: 2 * Math.PI, viewId });
-    box = joined(
-      box,
-      boxOf([
-        [center[0] - radius, center[1] - radius],
-        [center[0] + radius, center[1] + radius],
-      ]),
-    );
-  }
-  if (prepared.title !== null) {
-    const text = view.kind === 'detail' ? `${prepared.title} (${scaleText(scale)})` : prepared.title;
-    const at: Vec2 = [(outline.min[0] + outline.max[0]) / 2, box.max[1] + 2.5];
-    entities.push({ kind: 'text', text, at, heightMm: LABEL_MM, anchor: 'middle', bold: true, viewId });
-    const half = textWidth(text, LABEL_MM) / 2;
-    box = joined(
-      box,
-      boxOf([
-        [at[0] - half, at[1]],
-        [at[0] + half, at[1] + LABEL_MM + 1],
-      ]),
-    );
-  }
-  return { prepared, scale, entities, placed, box };
+  const within = detailBorder(prepared, scale);
+  const framed = within === null ? box : joined(box, within.box);
+  const title = titleOf(prepared, scale, [(outline.min[0] + outline.max[0]) / 2, framed.max[1] + 2.5]);
+  return {
+    prepared,
+    scale,
+    entities: [...entities, ...(within?.entities ?? []), ...(title?.entities ?? [])],
+    placed,
+    box: title === null ? framed : joined(framed, title.box),
+  };
+}
+
+interface Marked {
+  readonly entities: readonly SheetEntity[];
+  readonly box: PaperBox;
+}
+
+/** The circle about a detail. */
+function detailBorder({ within, view }: PreparedView, scale: number): Marked | null {
+  if (within === null) return null;
+  const center = onPaper(scale)(within.center);
+  const radius = within.radius * scale;
+  return {
+    entities: [{ kind: 'arc', layer: 'thin', center, radius, start: 0, sweep: 2 * Math.PI, viewId: view.id }],
+    box: boxOf([
+      [center[0] - radius, center[1] - radius],
+      [center[0] + radius, center[1] + radius],
+    ]),
+  };
+}
+
+/** The name of a section or detail above it. */
+function titleOf({ title, view }: PreparedView, scale: number, at: Vec2): Marked | null {
+  if (title === null) return null;
+  const text = view.kind === 'detail' ? `${title} (${scaleText(scale)})` : title;
+  const half = textWidth(text, LABEL_MM) / 2;
+  return {
+    entities: [{ kind: 'text', text, at, heightMm: LABEL_MM, anchor: 'middle', bold: true, viewId: view.id }],
+    box: boxOf([
+      [at[0] - half, at[1]],
+      [at[0] + half, at[1] + LABEL_MM + 1],
+    ]),
+  };
+}
+
+/** Threads as thin lines beside their holes and stems, three quarters of a circle from the end. */
+function threadMarks(source: SheetSource, { view, axes }: PreparedView, scale: number): readonly SheetEntity[] {
+  const { arcs, lines } = threadPicture(source.threads, source.reference, axes, view.kind === 'section');
+  const place = onPaper(scale);
+  return [
+    ...arcs.map(({ center, radius }): SheetEntity => ({
+      kind: 'arc',
+      layer: 'thin',
+      center: place(center),
+      radius: radius * scale,
+      start: -0.2,
+      sweep: 1.5 * Math.PI,
+      viewId: view.id,
+    })),
+    ...lines.map(({ from, to }): SheetEntity => ({
+      kind: 'line',
+      layer: 'thin',
+      from: place(from),
+      to: place(to),
+      viewId: view.id,
+    })),
+  ];
 }
 
 const shadeOf = ({ shade, view }: PreparedView, scale: number): readonly SheetEntity[] =>

@@ -1,5 +1,5 @@
 import type { Exercise, Paper } from '#core/exercise';
-import { formatFixed, LENGTH_UNITS, type Scope } from '#core/quantity';
+import { formatFixed, LENGTH_UNITS, type DrawingUnit, type Scope } from '#core/quantity';
 import type { Vec2 } from '#core/vector';
 
 import { wrapped } from './lettering.ts';
@@ -128,26 +128,46 @@ export interface FootParts {
 export function pageFoot(
   writer: Writer,
   [width]: Vec2,
-  { scale, scope, page, pages }: FootParts,
+  parts: FootParts,
 ): { readonly entities: readonly SheetEntity[]; readonly left: readonly string[] } {
-  const { exercise, reference } = writer;
   const blockWidth = Math.min(BLOCK_MM, width - 2 * MARGIN_MM - 60);
-  const unitName = exercise.recipe.unit === 'mm' ? 'Millimeter' : 'Inch';
   const left = width - MARGIN_MM - blockWidth;
-  const share = blockWidth / BLOCK_MM;
-  const row = FOOT_MM / 5;
+  const table = letterValues(writer, parts.scope);
+  const tableColumns = Math.ceil(table.length / LETTER_ROWS);
+  const noteX = MARGIN_MM + 4 + tableColumns * LETTER_COLUMN_MM;
+  const notes = notesIn(writer.exercise, left - noteX - 4);
+  const isFirst = parts.page === 1;
+  const shown = isFirst ? notes.lines.slice(0, notes.room) : [];
+  return {
+    entities: [
+      ...titleBlock(writer, left, blockWidth, parts),
+      ...(isFirst ? letterTable(table, writer.exercise.recipe.unit) : []),
+      ...(shown.length > 0 ? [words('Notes', [noteX, FOOT_TOP_MM - 3.4], 2)] : []),
+      ...shown.map((line, i) => words(line, [noteX, FOOT_TOP_MM - 8.2 - i * 4.4], 2.5)),
+    ],
+    left: isFirst ? notes.lines.slice(notes.room) : [],
+  };
+}
+
+const FOOT_TOP_MM = MARGIN_MM + FOOT_MM;
+const LETTER_ROWS = Math.floor((FOOT_MM - 7) / 6);
+const LETTER_COLUMN_MM = 58;
+
+type Cell = readonly [x: number, row: number, width: number, label: string, value: string, field?: SheetField];
+
+/** What stands in the cells of the title block; places are shares of its full width. */
+function cellsOf({ exercise, reference }: Writer, { scale, page, pages }: FootParts): readonly Cell[] {
   const tolerance = dimensionText(generalTolerance(reference) * LENGTH_UNITS[reference.unit], {
     ...reference,
     decimals: reference.decimals + 1,
   });
-  type Cell = readonly [x: number, row: number, width: number, label: string, value: string, field?: SheetField];
-  const cells: readonly Cell[] = [
+  return [
     [0, 0, 34, 'Number', exercise.number],
     [34, 0, 98, 'Part', exercise.title],
     [132, 0, 22, 'Revision', '', 'revision'],
     [154, 0, 22, 'Sheet', `${String(page)} of ${String(pages)}`],
     [0, 1, 88, 'Material', `${exercise.material.name}, ${formatFixed(reference.densityGPerCm3, 2)} g/cm³`],
-    [88, 1, 44, 'Dimensions in', unitName],
+    [88, 1, 44, 'Dimensions in', exercise.recipe.unit === 'mm' ? 'Millimeter' : 'Inch'],
     [132, 1, 44, 'Scale', scaleText(scale)],
     [0, 2, 88, 'Course', '', 'course'],
     [88, 2, 44, 'Not noted', `±${tolerance}`],
@@ -156,8 +176,13 @@ export function pageFoot(
     [88, 3, 44, 'Variant', '', 'variant'],
     [132, 3, 44, 'Date', '', 'date'],
   ];
-  const top = MARGIN_MM + FOOT_MM;
-  const block = cells.flatMap(([x, at, wide, label, value, field]): SheetEntity[] => [
+}
+
+function titleBlock(writer: Writer, left: number, width: number, parts: FootParts): readonly SheetEntity[] {
+  const share = width / BLOCK_MM;
+  const row = FOOT_MM / 5;
+  const top = FOOT_TOP_MM;
+  const cells = cellsOf(writer, parts).flatMap(([x, at, wide, label, value, field]): SheetEntity[] => [
     ...box([left + x * share, top - (at + 1) * row], wide * share, row),
     words(label, [left + x * share + 1.2, top - at * row - 2.8], 1.8),
     ...(value === '' && field === undefined
@@ -169,50 +194,56 @@ export function pageFoot(
           }),
         ]),
   ]);
-  const letters = exercise.recipe.parameters.filter(({ name }) => /^[A-Z]$/.test(name));
-  const table =
-    exercise.sheet?.letters === 'values'
-      ? []
-      : letters.map(({ name, label }) => ({
+  return [
+    ...cells,
+    ...projectionSign(writer.exercise.projection, [left + 148 * share, top - 3 * row + 0.2]),
+    ...box([left, MARGIN_MM], width, row),
+    words('For training only, not for manufacture', [left + 1.2, MARGIN_MM + 2.6], 3),
+  ];
+}
+
+interface LetterValue {
+  readonly name: string;
+  readonly label: string;
+  readonly value: string;
+}
+
+/** The letters of the recipe with their values; none where the sheet has values in place of letters. */
+const letterValues = ({ exercise, reference }: Writer, scope: Scope): readonly LetterValue[] =>
+  exercise.sheet?.letters === 'values'
+    ? []
+    : exercise.recipe.parameters
+        .filter(({ name }) => /^[A-Z]$/.test(name))
+        .map(({ name, label }) => ({
           name,
           label: label ?? '',
           value: dimensionText((scope[name] ?? 0) * LENGTH_UNITS[exercise.recipe.unit], reference),
         }));
-  const rows = Math.floor((FOOT_MM - 7) / 6);
-  const tableColumns = Math.ceil(table.length / rows);
-  const columnWidth = 58;
-  const noteX = MARGIN_MM + 4 + tableColumns * columnWidth;
-  const noteWidth = left - noteX - 4;
-  const wanted = [exercise.origin === '' ? '' : `Origin: ${exercise.origin}`, ...exercise.notes].filter(
-    (note) => note !== '',
-  );
-  const lines = wanted.flatMap((note) => (noteWidth < 20 ? [note] : wrapped(note, 2.5, noteWidth)));
-  const room = noteWidth < 20 ? 0 : Math.floor((FOOT_MM - 7) / 4.4);
-  const shown = page === 1 ? lines.slice(0, room) : [];
+
+function letterTable(table: readonly LetterValue[], unit: DrawingUnit): readonly SheetEntity[] {
+  if (table.length === 0) return [];
+  const rows = table.flatMap(({ name, label, value }, i) => {
+    const x = MARGIN_MM + 4 + Math.floor(i / LETTER_ROWS) * LETTER_COLUMN_MM;
+    const y = FOOT_TOP_MM - 9 - (i % LETTER_ROWS) * 6;
+    return [
+      words(name, [x, y], 3.2, { bold: true }),
+      words(value, [x + 24, y], 3.2, { anchor: 'end' }),
+      words(fitting(label, 2.5, LETTER_COLUMN_MM - 30), [x + 27, y], 2.5),
+    ];
+  });
+  return [words(`Letter values (${unit})`, [MARGIN_MM + 4, FOOT_TOP_MM - 3.4], 2), ...rows];
+}
+
+/** The notes in lines of a width, and how many of them have room. */
+function notesIn(
+  { origin, notes }: Writer['exercise'],
+  widthMm: number,
+): { readonly lines: readonly string[]; readonly room: number } {
+  const wanted = [origin === '' ? '' : `Origin: ${origin}`, ...notes].filter((note) => note !== '');
+  if (widthMm < 20) return { lines: wanted, room: 0 };
   return {
-    entities: [
-      ...block,
-      ...projectionSign(exercise.projection, [left + 148 * share, top - 3 * row + 0.2]),
-      ...box([left, MARGIN_MM], blockWidth, row),
-      words('For training only, not for manufacture', [left + 1.2, MARGIN_MM + 2.6], 3),
-      ...(page > 1 || table.length === 0
-        ? []
-        : [words(`Letter values (${exercise.recipe.unit})`, [MARGIN_MM + 4, top - 3.4], 2)]),
-      ...(page > 1
-        ? []
-        : table.flatMap(({ name, label, value }, i) => {
-            const x = MARGIN_MM + 4 + Math.floor(i / rows) * columnWidth;
-            const y = top - 9 - (i % rows) * 6;
-            return [
-              words(name, [x, y], 3.2, { bold: true }),
-              words(value, [x + 24, y], 3.2, { anchor: 'end' }),
-              words(fitting(label, 2.5, columnWidth - 30), [x + 27, y], 2.5),
-            ];
-          })),
-      ...(shown.length > 0 ? [words('Notes', [noteX, top - 3.4], 2)] : []),
-      ...shown.map((line, i) => words(line, [noteX, top - 8.2 - i * 4.4], 2.5)),
-    ],
-    left: page === 1 ? lines.slice(room) : [],
+    lines: wanted.flatMap((note) => wrapped(note, 2.5, widthMm)),
+    room: Math.floor((FOOT_MM - 7) / 4.4),
   };
 }
 

@@ -225,107 +225,109 @@ function pagesOn(
 }
 
 function finished(source: SheetSource, grids: readonly Grid[], paper: Paper, warnings: readonly string[]): Sheet {
-  const moved: Readonly<Record<string, Vec2>> = source.exercise.sheet?.moved ?? {};
   const size = PAPER_SIZES[paper];
-  const views: PlacedView[] = [];
-  const scale = grids[0]?.blocks[0]?.block ?? null;
-  const sheetScale = scale === null ? 1 : scale.scale / scale.prepared.factor;
-  const { left: overflow } = pageFoot(source, size, { scale: sheetScale, scope: source.scope, page: 1, pages: 1 });
+  const first = grids[0]?.blocks[0]?.block ?? null;
+  const scale = first === null ? 1 : first.scale / first.prepared.factor;
+  const { left: overflow } = pageFoot(source, size, { scale, scope: source.scope, page: 1, pages: 1 });
   const count = grids.length + (overflow.length > 0 ? 1 : 0);
-  const pages = grids.map((grid, i): SheetPage => {
-    const entities: SheetEntity[] = [];
-    const [roomX, roomY] = roomOn(size);
-    const spareX = Math.max(0, roomX - spanOf(grid.columns)) / (grid.columns.length + 1);
-    const spareY = Math.max(0, roomY - spanOf(grid.rows)) / (grid.rows.length + 1);
-    const originX = (column: number): number =>
-      MARGIN_MM +
-      4 +
-      spareX * (column + 1) +
-      spanOf(grid.columns.slice(0, column)) +
-      (column > 0 ? GAP_MM : 0) +
-      (grid.columns[column]?.before ?? 0);
-    const originY = (row: number): number =>
-      size[1] -
-      MARGIN_MM -
-      4 -
-      spareY * (row + 1) -
-      spanOf(grid.rows.slice(0, row)) -
-      (row > 0 ? GAP_MM : 0) -
-      (grid.rows[row]?.after ?? 0);
-    // A moved view takes its column or row along, so that aligned views stay aligned.
-    const shiftOf = (pick: 'column' | 'row', place: number, axis: 0 | 1): number =>
-      grid.blocks
-        .filter((cell) => cell[pick] === place)
-        .reduce((sum, { block }) => sum + (moved[block.prepared.view.id]?.[axis] ?? 0), 0);
-    for (const { block, column, row } of grid.blocks) {
-      const { view } = block.prepared;
-      const aligned = isPrincipal(view);
-      const spanX = grid.columns[column] ?? { before: 0, after: 0 };
-      const spanY = grid.rows[row] ?? { before: 0, after: 0 };
-      const own = moved[view.id] ?? [0, 0];
-      const at: Vec2 = aligned
-        ? [originX(column) + shiftOf('column', column, 0), originY(row) + shiftOf('row', row, 1)]
-        : [
-            originX(column) + (spanX.after - spanX.before) / 2 - (block.box.min[0] + block.box.max[0]) / 2 + own[0],
-            originY(row) + (spanY.after - spanY.before) / 2 - (block.box.min[1] + block.box.max[1]) / 2 + own[1],
-          ];
-      entities.push(...block.entities.map((entity) => movedBy(entity, at)));
-      views.push({
-        viewId: view.id,
-        page: i + 1,
-        scale: block.scale,
-        min: [block.box.min[0] + at[0], block.box.min[1] + at[1]],
-        max: [block.box.max[0] + at[0], block.box.max[1] + at[1]],
-        column,
-        row,
-      });
-    }
-    const foot = pageFoot(source, size, { scale: sheetScale, scope: source.scope, page: i + 1, pages: count });
-    return { widthMm: size[0], heightMm: size[1], entities: [...entities, ...pageFrame(size), ...foot.entities] };
+  const paged = (entities: readonly SheetEntity[], page: number): SheetPage => ({
+    widthMm: size[0],
+    heightMm: size[1],
+    entities: [
+      ...entities,
+      ...pageFrame(size),
+      ...pageFoot(source, size, { scale, scope: source.scope, page, pages: count }).entities,
+    ],
   });
-  const notes: SheetPage[] =
-    overflow.length === 0
-      ? []
-      : [
-          {
-            widthMm: size[0],
-            heightMm: size[1],
-            entities: [
-              ...pageFrame(size),
-              ...notePage(overflow, size),
-              ...pageFoot(source, size, { scale: sheetScale, scope: source.scope, page: count, pages: count }).entities,
-            ],
-          },
-        ];
-  const written = [...pages, ...notes].flatMap(({ entities }) =>
-    entities.flatMap((entity) => (entity.kind === 'text' ? entity.text : [])),
-  );
-  const missing = unlettered(written);
-  const lacking =
-    missing.length === 0
-      ? []
-      : [
-          `Printed sheets have no letters for "${missing.slice(0, 12).join('')}": they show as empty boxes there. Write these words in another script.`,
-        ];
+  const laid = grids.map((grid, i) => laidOut(grid, i + 1, size, source.exercise.sheet?.moved ?? {}));
+  const pages = [
+    ...laid.map(({ entities }, i) => paged(entities, i + 1)),
+    ...(overflow.length > 0 ? [paged(notePage(overflow, size), count)] : []),
+  ];
   return {
     title: `${source.exercise.number} ${source.exercise.title}`,
-    scale: sheetScale,
-    pages: [...pages, ...notes],
-    views,
-    dimensions: grids.flatMap(({ blocks }) =>
-      blocks.flatMap(({ block }) =>
-        block.placed.map(({ id, offset, angle, acrossMm, hiddenEnds }) => ({
-          id,
-          viewId: block.prepared.view.id,
-          offset,
-          angle,
-          acrossMm,
-          hiddenEnds,
-        })),
-      ),
-    ),
-    warnings: [...warnings, ...lacking],
+    scale,
+    pages,
+    views: laid.flatMap(({ views }) => views),
+    dimensions: grids.flatMap(({ blocks }) => blocks.flatMap(({ block }) => placementsOf(block))),
+    warnings: [...warnings, ...withoutLetters(pages)],
   };
+}
+
+/** The views of a page where they stand on its paper. */
+function laidOut(
+  grid: Grid,
+  page: number,
+  size: Vec2,
+  moved: Readonly<Record<string, Vec2>>,
+): { readonly entities: readonly SheetEntity[]; readonly views: readonly PlacedView[] } {
+  const originOf = originsIn(grid, size);
+  // A moved view takes its column or row along, so that aligned views stay aligned.
+  const shiftOf = (pick: 'column' | 'row', place: number, axis: 0 | 1): number =>
+    grid.blocks
+      .filter((cell) => cell[pick] === place)
+      .reduce((sum, { block }) => sum + (moved[block.prepared.view.id]?.[axis] ?? 0), 0);
+  const placed = grid.blocks.map(({ block, column, row }) => {
+    const { view } = block.prepared;
+    const { box } = block;
+    const [originX, originY] = originOf(column, row);
+    const spanX = grid.columns[column] ?? { before: 0, after: 0 };
+    const spanY = grid.rows[row] ?? { before: 0, after: 0 };
+    const own = moved[view.id] ?? [0, 0];
+    const at: Vec2 = isPrincipal(view)
+      ? [originX + shiftOf('column', column, 0), originY + shiftOf('row', row, 1)]
+      : [
+          originX + (spanX.after - spanX.before) / 2 - (box.min[0] + box.max[0]) / 2 + own[0],
+          originY + (spanY.after - spanY.before) / 2 - (box.min[1] + box.max[1]) / 2 + own[1],
+        ];
+    return {
+      entities: block.entities.map((entity) => movedBy(entity, at)),
+      view: {
+        viewId: view.id,
+        page,
+        scale: block.scale,
+        min: [box.min[0] + at[0], box.min[1] + at[1]],
+        max: [box.max[0] + at[0], box.max[1] + at[1]],
+        column,
+        row,
+      } satisfies PlacedView,
+    };
+  });
+  return { entities: placed.flatMap(({ entities }) => entities), views: placed.map(({ view }) => view) };
+}
+
+/** Where the origin of a view lies that stands in a column and a row; what room is left is shared out between them. */
+function originsIn({ columns, rows }: Grid, size: Vec2): (column: number, row: number) => Vec2 {
+  const [roomX, roomY] = roomOn(size);
+  const spareX = Math.max(0, roomX - spanOf(columns)) / (columns.length + 1);
+  const spareY = Math.max(0, roomY - spanOf(rows)) / (rows.length + 1);
+  const upTo = (spans: Grid['columns'], place: number): number =>
+    spanOf(spans.slice(0, place)) + (place > 0 ? GAP_MM : 0);
+  return (column, row) => [
+    MARGIN_MM + 4 + spareX * (column + 1) + upTo(columns, column) + (columns[column]?.before ?? 0),
+    size[1] - MARGIN_MM - 4 - spareY * (row + 1) - upTo(rows, row) - (rows[row]?.after ?? 0),
+  ];
+}
+
+const placementsOf = ({ placed, prepared }: Block): Sheet['dimensions'] =>
+  placed.map(({ id, offset, angle, acrossMm, hiddenEnds }) => ({
+    id,
+    viewId: prepared.view.id,
+    offset,
+    angle,
+    acrossMm,
+    hiddenEnds,
+  }));
+
+function withoutLetters(pages: readonly SheetPage[]): readonly string[] {
+  const missing = unlettered(
+    pages.flatMap(({ entities }) => entities.flatMap((entity) => (entity.kind === 'text' ? entity.text : []))),
+  );
+  return missing.length === 0
+    ? []
+    : [
+        `Printed sheets have no letters for "${missing.slice(0, 12).join('')}": they show as empty boxes there. Write these words in another script.`,
+      ];
 }
 
 function movedBy(entity: SheetEntity, [dx, dy]: Vec2): SheetEntity {

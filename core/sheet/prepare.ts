@@ -68,99 +68,118 @@ export function prepareViews(
     warnings.push(`A view of the sheet: ${value.problem.message}`);
     return 0;
   };
+  const context: Context = { source, mm, warnings };
   const made: PreparedView[] = [];
-  for (const view of views) {
-    const tangent = 'tangent' in view && view.tangent === true;
-    const plain = (direction: ViewDirection, hidden: boolean, title: string | null): PreparedView => {
-      const lines = cleanView(projectSolid(reference.solid, direction, { tangent }));
-      return {
-        view,
-        axes: axesOf(direction),
-        lines: hidden ? lines : { ...lines, hidden: [] },
-        ...UNMARKED,
-        title,
-      };
-    };
+  for (const view of views)
     switch (view.kind) {
       case 'plain':
-        made.push(plain(DIRECTIONS[view.direction], view.hidden !== false, null));
+        made.push(wholeView(context, view, DIRECTIONS[view.direction], view.hidden !== false));
         break;
       case 'isometric':
         made.push({
-          ...plain(ISOMETRIC, false, null),
+          ...wholeView(context, view, ISOMETRIC, false),
           shade: view.shaded === true ? shadedView(reference.solid, axesOf(ISOMETRIC)) : null,
         });
         break;
-      case 'section': {
-        const direction = DIRECTIONS[view.direction];
-        if (source.cut === null) {
-          warnings.push(
-            `Section ${view.letter}-${view.letter} is shown uncut: a reference of triangles cannot be cut exactly. Upload it as STEP.`,
-          );
-          made.push(plain(direction, true, null));
-          break;
-        }
-        const cuts = cutsOf(view, axesOf(direction), reference.solid.bounds, mm);
-        const { part, cutFaceIds } = source.cut(direction, cuts);
-        if (cutFaceIds.length === 0)
-          warnings.push(`Section ${view.letter}-${view.letter} does not meet the part. Move its plane.`);
-        const borders = cuts.flatMap(({ from, to }) => [from, to]);
-        const lines = cleanView(projectSolid(part, direction, { tangent }));
-        const drawn = {
-          visible: lines.visible.filter((curve) => !onBorder(curve, borders)),
-          hidden: view.hidden === true ? lines.hidden : [],
-          tangent: lines.tangent,
-        };
-        const title = `${view.letter}-${view.letter}`;
-        const axes = axesOf(direction);
-        const cutTriangles = trianglesSeen(part.mesh, cutFaceIds, axes);
-        made.push({
-          view,
-          axes,
-          lines: drawn,
-          ...UNMARKED,
-          cutTriangles,
-          title,
-        });
+      case 'section':
+        made.push(sectionView(context, view));
         break;
-      }
       case 'detail': {
         const parent = made.find((one) => one.view.id === view.of);
-        if (parent === undefined) {
-          warnings.push(`Detail ${view.letter} is of a view that is not on the sheet.`);
-          break;
-        }
-        const center: Vec2 = [mm(view.center[0]), mm(view.center[1])];
-        const radius = Math.max(1e-3, mm(view.radius));
-        const clip = (curves: readonly SheetCurve[]) =>
-          curves.flatMap((curve) => clippedToCircle(curve, center, radius));
-        const lines = {
-          visible: clip(parent.lines.visible),
-          hidden: clip(parent.lines.hidden),
-          tangent: clip(parent.lines.tangent),
-        };
-        if (lines.visible.length === 0) {
-          warnings.push(`Detail ${view.letter} shows nothing of the part. Move its center.`);
-          break;
-        }
-        made.push({
-          view,
-          axes: parent.axes,
-          lines,
-          ...UNMARKED,
-          factor: view.factor,
-          title: view.letter,
-          within: { center, radius },
-        });
-        made.splice(made.indexOf(parent), 1, {
-          ...parent,
-          circles: [...parent.circles, { center, radius, letter: view.letter }],
-        });
+        const detail = detailView(context, view, parent);
+        if (detail === null || parent === undefined) break;
+        const { within } = detail;
+        const circles = within === null ? [] : [{ ...within, letter: view.letter }];
+        made.push(detail);
+        made.splice(made.indexOf(parent), 1, { ...parent, circles: [...parent.circles, ...circles] });
         break;
       }
     }
-  }
   return withCutLines(made, reference.solid.bounds, mm, warnings);
+}
+
+interface Context {
+  readonly source: SheetSource;
+  readonly mm: (expression: string) => number;
+  readonly warnings: string[];
+}
+
+type SectionView = Extract<SheetView, { readonly kind: 'section' }>;
+type DetailView = Extract<SheetView, { readonly kind: 'detail' }>;
+
+const showsTangent = (view: SheetView): boolean => 'tangent' in view && view.tangent === true;
+
+/** The part as it is, seen from a direction. */
+function wholeView({ source }: Context, view: SheetView, direction: ViewDirection, hidden: boolean): PreparedView {
+  const lines = cleanView(projectSolid(source.reference.solid, direction, { tangent: showsTangent(view) }));
+  return {
+    view,
+    axes: axesOf(direction),
+    lines: hidden ? lines : { ...lines, hidden: [] },
+    ...UNMARKED,
+    title: null,
+  };
+}
+
+/** The part behind its cutting planes; uncut, with a warning, where it cannot be cut. */
+function sectionView(context: Context, view: SectionView): PreparedView {
+  const { source, mm, warnings } = context;
+  const direction = DIRECTIONS[view.direction];
+  const title = `${view.letter}-${view.letter}`;
+  if (source.cut === null) {
+    warnings.push(
+      `Section ${title} is shown uncut: a reference of triangles cannot be cut exactly. Upload it as STEP.`,
+    );
+    return wholeView(context, view, direction, true);
+  }
+  const axes = axesOf(direction);
+  const cuts = cutsOf(view, axes, source.reference.solid.bounds, mm);
+  const { part, cutFaceIds } = source.cut(direction, cuts);
+  if (cutFaceIds.length === 0) warnings.push(`Section ${title} does not meet the part. Move its plane.`);
+  const borders = cuts.flatMap(({ from, to }) => [from, to]);
+  const lines = cleanView(projectSolid(part, direction, { tangent: showsTangent(view) }));
+  return {
+    view,
+    axes,
+    lines: {
+      visible: lines.visible.filter((curve) => !onBorder(curve, borders)),
+      hidden: view.hidden === true ? lines.hidden : [],
+      tangent: lines.tangent,
+    },
+    ...UNMARKED,
+    cutTriangles: trianglesSeen(part.mesh, cutFaceIds, axes),
+    title,
+  };
+}
+
+/** A round piece of another view, larger; null, with a warning, where there is nothing to show. */
+function detailView(
+  { mm, warnings }: Context,
+  view: DetailView,
+  parent: PreparedView | undefined,
+): PreparedView | null {
+  if (parent === undefined) {
+    warnings.push(`Detail ${view.letter} is of a view that is not on the sheet.`);
+    return null;
+  }
+  const center: Vec2 = [mm(view.center[0]), mm(view.center[1])];
+  const radius = Math.max(1e-3, mm(view.radius));
+  const clip = (curves: readonly SheetCurve[]) => curves.flatMap((curve) => clippedToCircle(curve, center, radius));
+  const { visible, hidden, tangent } = parent.lines;
+  const lines = { visible: clip(visible), hidden: clip(hidden), tangent: clip(tangent) };
+  if (lines.visible.length === 0) {
+    warnings.push(`Detail ${view.letter} shows nothing of the part. Move its center.`);
+    return null;
+  }
+  return {
+    view,
+    axes: parent.axes,
+    lines,
+    ...UNMARKED,
+    factor: view.factor,
+    title: view.letter,
+    within: { center, radius },
+  };
 }
 
 const trianglesSeen = (

@@ -124,7 +124,7 @@ class Projector {
               now,
             );
       const into = !now ? shown : shown === this.tangent ? null : this.hidden;
-      if (into !== null) this.put(trace, curve, start, end, into);
+      if (into !== null) this.put(trace, curve, { from: start, to: end, into });
       start = end;
     });
   }
@@ -134,7 +134,11 @@ class Projector {
     return bisect((u) => this.isHidden(trace, u) === atLow, low, high, HALVINGS);
   }
 
-  private put(trace: Trace, curve: SheetCurve, from: number, to: number, into: SheetCurve[]): void {
+  private put(
+    trace: Trace,
+    curve: SheetCurve,
+    { from, to, into }: { readonly from: number; readonly to: number; readonly into: SheetCurve[] },
+  ): void {
     const inner =
       curve.kind === 'arc' || curve.kind === 'ellipse'
         ? Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS)

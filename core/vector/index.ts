@@ -183,7 +183,16 @@ export function symmetricAxes(m: Mat3): readonly { readonly value: number; reado
   const v = IDENTITY.map((row) => [...row]) as [number[], number[], number[]];
   const at = (x: number[][], i: number, j: number): number => x[i]?.[j] ?? 0;
   const size = Math.max(...m.flat().map(Math.abs), 1e-300);
-  const rotate = (x: number[][], columns: boolean, p: number, q: number, c: number, s: number): void => {
+  const rotate = (
+    x: number[][],
+    {
+      columns,
+      p,
+      q,
+      c,
+      s,
+    }: { readonly columns: boolean; readonly p: number; readonly q: number; readonly c: number; readonly s: number },
+  ): void => {
     for (let k = 0; k < 3; k++) {
       const [ip, iq] = columns ? [at(x, k, p), at(x, k, q)] : [at(x, p, k), at(x, q, k)];
       const [np, nq] = [c * ip - s * iq, s * ip + c * iq];
@@ -207,9 +216,9 @@ export function symmetricAxes(m: Mat3): readonly { readonly value: number; reado
     const theta = (at(a, q, q) - at(a, p, p)) / (2 * at(a, p, q));
     const t = (theta < 0 ? -1 : 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
     const c = 1 / Math.sqrt(t * t + 1);
-    rotate(a, true, p, q, c, t * c);
-    rotate(a, false, p, q, c, t * c);
-    rotate(v, true, p, q, c, t * c);
+    rotate(a, { columns: true, p, q, c, s: t * c });
+    rotate(a, { columns: false, p, q, c, s: t * c });
+    rotate(v, { columns: true, p, q, c, s: t * c });
   }
   return ([0, 1, 2] as const)
     .map((i) => ({

@@ -319,7 +319,7 @@ export function judgeWrong(tools: Tools, exercise: Exercise, list = alterations(
     }
     const { shape } = built.value;
     const bytes = kernel.writeStep(shape, exercise.recipe.unit, exercise.title);
-    const expected = truth(kernel, free, reference, alteration, built.value);
+    const expected = truth(kernel, free, { reference, alteration, built: built.value });
     shape.free();
     if (expected === null) {
       unbuilt++;
@@ -355,12 +355,18 @@ function differences(expected: ReadonlyMap<string, boolean>, report: Report): st
 function truth(
   kernel: Kernel,
   exercise: Exercise,
-  reference: Reference,
-  { recipe, without, holes }: Alteration,
-  built: {
-    readonly shape: Shape;
-    readonly surfaces: Parameters<typeof prepareReference>[2];
-    readonly scope: Parameters<typeof prepareReference>[3];
+  {
+    reference,
+    alteration: { recipe, without, holes },
+    built,
+  }: {
+    readonly reference: Reference;
+    readonly alteration: Alteration;
+    readonly built: {
+      readonly shape: Shape;
+      readonly surfaces: Parameters<typeof prepareReference>[2];
+      readonly scope: Parameters<typeof prepareReference>[3];
+    };
   },
 ): Map<string, boolean> | null {
   const solid = kernel.analyze(built.shape, RECIPE_SOURCE);

@@ -195,18 +195,27 @@ class CourseMaker {
       // What an earlier start handed in is there; the first of a student that is not, is made.
       const isFurther = before.has(studentId);
       before.set(studentId, Math.max(0, there - 1));
-      if (there === 0) await this.handIn(plan, document, assignmentId, planned, { buildLog, isFurther });
+      if (there === 0) await this.handIn(planned, { plan, document, assignmentId, buildLog, isFurther });
       this.handedIn++;
       onProgress?.(this.handedIn, this.total);
     }
   }
 
   private async handIn(
-    plan: Plan,
-    document: Exercise,
-    assignmentId: number,
     planned: PlannedAttempt,
-    { buildLog, isFurther }: { readonly buildLog: string; readonly isFurther: boolean },
+    {
+      plan,
+      document,
+      assignmentId,
+      buildLog,
+      isFurther,
+    }: {
+      readonly plan: Plan;
+      readonly document: Exercise;
+      readonly assignmentId: number;
+      readonly buildLog: string;
+      readonly isFurther: boolean;
+    },
   ): Promise<void> {
     const studentId = this.people.studentIds.get(planned.student) ?? 0;
     const { stage = 1 } = planned;

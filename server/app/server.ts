@@ -107,6 +107,43 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   );
 
   const app = new Hono<AppEnv>();
+  guard(app);
+  identify(app, sessions);
+  authRoutes(app, db, sessions, web.secureCookie);
+  scoringRoutes(app, scoring);
+  courseRoutes(app, courses);
+  exerciseRoutes(app, { exercises, files, atlases });
+  draftRoutes(app, {
+    exercises,
+    drafts: createDrafts(db, now),
+    exerciseFiles: createExerciseFiles(db, files, now),
+    files,
+  });
+  const revisionToIssue = (exerciseId: number, instructorId: number) => {
+    const row = exercises.findFor(exerciseId, instructorId);
+    const course = latestRevision.get(exerciseId);
+    return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
+  };
+  assignmentRoutes(app, {
+    assignments,
+    courses,
+    revisionToIssue,
+    requestsOf: reviews.requestsOf,
+    activity: web.activity ?? (() => null),
+  });
+  reviewRoutes(app, reviews);
+  attemptRoutes(app, attempts, files);
+  eventRoutes(app, events, (userId) => courses.readBy(userId));
+  app.all('/api/*', (c) => notFound(c));
+
+  if (web.webRoot !== null) servePage(app, web.webRoot);
+  refuseTheRest(app, log);
+  queue.wake();
+  return { exercises, assignments, attempts, reviews, queue, atlases, app };
+}
+
+/** What every answer carries: who may frame it, what it may load, whether it may be kept. */
+function guard(app: Hono<AppEnv>): void {
   // The kernel of the editor compiles code when it starts. Its worker reaches neither page nor cookies.
   app.use('/assets/*', async (c, next) => {
     await next();
@@ -140,45 +177,22 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     await next();
     c.header('Cache-Control', 'no-store');
   });
-  identify(app, sessions);
-  authRoutes(app, db, sessions, web.secureCookie);
-  scoringRoutes(app, scoring);
-  courseRoutes(app, courses);
-  exerciseRoutes(app, { exercises, files, atlases });
-  draftRoutes(app, {
-    exercises,
-    drafts: createDrafts(db, now),
-    exerciseFiles: createExerciseFiles(db, files, now),
-    files,
-  });
-  const revisionToIssue = (exerciseId: number, instructorId: number) => {
-    const row = exercises.findFor(exerciseId, instructorId);
-    const course = latestRevision.get(exerciseId);
-    return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
-  };
-  assignmentRoutes(app, {
-    assignments,
-    courses,
-    revisionToIssue,
-    requestsOf: reviews.requestsOf,
-    activity: web.activity ?? (() => null),
-  });
-  reviewRoutes(app, reviews);
-  attemptRoutes(app, attempts, files);
-  eventRoutes(app, events, (userId) => courses.readBy(userId));
-  app.all('/api/*', (c) => notFound(c));
+}
 
-  if (web.webRoot !== null) {
-    const root = path.relative(process.cwd(), web.webRoot);
-    app.use('/assets/*', async (c, next) => {
-      await next();
-      if (c.res.ok) c.header('Cache-Control', 'public, max-age=31536000, immutable');
-    });
-    app.use('/assets/*', serveStatic({ root, precompressed: true }));
-    app.all('/assets/*', (c) => notFound(c));
-    app.use('/*', serveStatic({ root }));
-    app.get('/*', serveStatic({ root, path: 'index.html' }));
-  }
+/** The built page: its files may be kept for ever, for their names change with what is in them. */
+function servePage(app: Hono<AppEnv>, webRoot: string): void {
+  const root = path.relative(process.cwd(), webRoot);
+  app.use('/assets/*', async (c, next) => {
+    await next();
+    if (c.res.ok) c.header('Cache-Control', 'public, max-age=31536000, immutable');
+  });
+  app.use('/assets/*', serveStatic({ root, precompressed: true }));
+  app.all('/assets/*', (c) => notFound(c));
+  app.use('/*', serveStatic({ root }));
+  app.get('/*', serveStatic({ root, path: 'index.html' }));
+}
+
+function refuseTheRest(app: Hono<AppEnv>, log: Logger): void {
   app.notFound(notFound);
   app.onError((error, c) => {
     if (error instanceof HTTPException)
@@ -189,6 +203,4 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     log.error({ path: c.req.path, error: error.stack }, 'request failed');
     return refuseWith(c, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
   });
-  queue.wake();
-  return { exercises, assignments, attempts, reviews, queue, atlases, app };
 }

@@ -71,7 +71,7 @@ describe('handing in', () => {
     ['nonsense', 'bad-input'],
   ])('with typed numbers %j is refused as %s and stores nothing', async (typed, code) => {
     const school = await openSchool();
-    const response = await school.handIn('ansel', school.assignmentId, 'a model', typed);
+    const response = await school.handIn('ansel', school.assignmentId, 'a model', { typed });
     expect(response.status).toBe(400);
     expect((await errorOf(response)).code).toBe(code);
     expect((await workOf(school, 'ansel')).attempts).toEqual([]);
@@ -84,7 +84,7 @@ describe('handing in', () => {
     'with a list of build steps that is none, or a megabyte of it, is refused and stores nothing',
     async (log, code) => {
       const school = await openSchool();
-      const response = await school.handIn('ansel', school.assignmentId, 'a model', [], log);
+      const response = await school.handIn('ansel', school.assignmentId, 'a model', { buildLog: log });
       expect([response.status, (await errorOf(response)).code]).toEqual([400, code]);
       expect((await workOf(school, 'ansel')).attempts).toEqual([]);
     },
@@ -93,7 +93,7 @@ describe('handing in', () => {
   it('keeps the list of build steps as it was written, for student and instructor', async () => {
     const school = await openSchool();
     const log = '1. Extrude plate\n2. Hole 9 through all';
-    await school.handIn('ansel', school.assignmentId, 'a model', [], log);
+    await school.handIn('ansel', school.assignmentId, 'a model', { buildLog: log });
     await school.queue.idle();
     for (const login of ['ansel', 'orla']) {
       const detail: unknown = await school.request(login, 'GET', '/api/attempts/1').then((r) => r.json());

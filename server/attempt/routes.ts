@@ -76,15 +76,26 @@ function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): Displa
   };
 }
 
+/** Routes of a student's work, and of what was handed in: to be read by its student and by those who teach the course. */
 export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
-  const handIns = new RateLimiterMemory(HAND_INS);
+  workRoutes(app, attempts);
+  sheetRoutes(app, attempts, files);
+  handInRoute(app, attempts);
+  reportRoutes(app, attempts);
+  fileRoutes(app, attempts, files);
+}
+
+function workRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
   app.get('/api/work', allow('work'), (c) => c.json({ work: attempts.workOf(userOf(c).id) }));
 
   app.get('/api/work/:id', allow('work'), (c) => {
     const detail = attempts.workDetail(idParam(c) ?? 0, userOf(c).id, placeParam(c.req.query('stage')));
     return detail === null ? notFound(c) : c.json(detail);
   });
+}
 
+/** Sheets as a student, a reviewer and a printer get them. */
+function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   app.get('/api/work/:id/sheet.svg', allow('work'), async (c) => {
     const user = userOf(c);
     const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
@@ -120,7 +131,10 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
   });
+}
 
+function handInRoute(app: Hono<AppEnv>, attempts: Attempts): void {
+  const handIns = new RateLimiterMemory(HAND_INS);
   app.post(
     '/api/work/:id/attempts',
     allow('work'),
@@ -162,16 +176,12 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
       return refuseWith(c, code, message);
     },
   );
+}
 
+function reportRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
   app.get('/api/attempts/:id', allow('signed-in'), (c) => {
     const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
     return detail === null ? notFound(c) : c.json(detail);
-  });
-
-  app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
-    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
-    if (!found?.modelSha256) return notFound(c);
-    return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
   });
 
   app.get('/api/attempts/:id/report.pdf', allow('signed-in'), async (c) => {
@@ -179,6 +189,15 @@ export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: File
     if (!detail?.report) return notFound(c);
     const pdf = await renderReport(printedOf(detail, detail.report));
     return pdfBody(c, pdf, `${detail.assignment.exerciseNumber} ${detail.student.name} report.pdf`);
+  });
+}
+
+/** Models, differences and files of an attempt. */
+function fileRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+  app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
+    const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
+    if (!found?.modelSha256) return notFound(c);
+    return c.body((await files.read(found.modelSha256)).toString('utf8'), 200, { 'Content-Type': 'application/json' });
   });
 
   app.get('/api/attempts/:id/reference', allow('read-course'), async (c) => {

@@ -44,7 +44,15 @@ export interface EditorParts {
 }
 
 /** Routes of the editor: drafts, model files, revisions, archives. */
-export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles, files }: EditorParts): void {
+export function draftRoutes(app: Hono<AppEnv>, parts: EditorParts): void {
+  newExerciseRoutes(app, parts);
+  ownDraftRoutes(app, parts);
+  fileRoutes(app, parts);
+  revisionRoutes(app, parts);
+  takeAwayRoutes(app, parts);
+}
+
+function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles }: EditorParts): void {
   app.post('/api/exercises', allow('edit-exercises'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
@@ -66,7 +74,9 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
     for (const { fileName, content } of attached) await exerciseFiles.adopt(adopted.value, fileName, content);
     return c.json({ id: adopted.value }, 201);
   });
+}
 
+function ownDraftRoutes(app: Hono<AppEnv>, { drafts, exerciseFiles }: EditorParts): void {
   app.get('/api/exercises/:id/draft', allow('read-course'), (c) => {
     const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return draft === null ? notFound(c) : c.json(draft);
@@ -91,7 +101,10 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
     const message = `${conflict.updatedBy} saved this exercise in another window. Look at that version, or keep yours.`;
     return c.json({ error: { code: 'conflict', message }, ...conflict }, 409);
   });
+}
 
+/** Models, drawings and pages that belong to an exercise. */
+function fileRoutes(app: Hono<AppEnv>, { drafts, exerciseFiles, files }: EditorParts): void {
   const fileLimit = bodyLimit({
     maxSize: MAX_FILE_BYTES,
     onError: (c) => refuseWith(c, 'too-large', `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB.`),
@@ -123,7 +136,9 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
       'Content-Disposition': 'attachment',
     });
   });
+}
 
+function revisionRoutes(app: Hono<AppEnv>, { exercises, drafts }: EditorParts): void {
   app.get('/api/exercises/:id/revisions', allow('read-course'), (c) => {
     const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return draft === null ? notFound(c) : c.json({ revisions: [...exercises.revisionsOf(draft.id)] });
@@ -146,7 +161,10 @@ export function draftRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFile
     if (!made.ok) return refuseProblem(c, made.problem);
     return c.json({ revision: exercises.revisionsOf(draft.id)[0]?.number ?? 1 }, 201);
   });
+}
 
+/** The exercise as an archive, and its key on paper. */
+function takeAwayRoutes(app: Hono<AppEnv>, { exercises, drafts, files }: EditorParts): void {
   app.get('/api/exercises/:id/export.zip', allow('read-course'), async (c) => {
     const user = userOf(c);
     const draft = drafts.find(idParam(c) ?? 0, user.id, 'read-course');

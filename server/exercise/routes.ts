@@ -27,24 +27,15 @@ type FurtherSheet = ReturnType<Exercises['furtherSheetsOf']>[number];
 const MOST_COVERAGES = 100;
 
 /** Routes of exercises as they can be issued. */
-export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
-  /** Revisions and atlases never change, and pages ask again until the last variant is tested. */
-  const coverages = new LRUCache<string, Coverage>({ max: MOST_COVERAGES });
-  /** Sheets of a revision never change either, and there may be hundreds. */
-  const warnings = new LRUCache<number, Awaited<ReturnType<typeof furtherWarnings<FurtherSheet>>>>({
-    max: MOST_COVERAGES,
-  });
-  async function coverageIn(revisionId: number, document: Exercise, sha256: string | null): Promise<Coverage | null> {
-    if (sha256 === null) return null;
-    const key = `${String(revisionId)} ${sha256}`;
-    const known = coverages.get(key);
-    if (known !== undefined) return known;
-    const atlas: unknown = JSON.parse((await files.read(sha256)).toString('utf8'));
-    const coverage = coverageOf(document, v.parse(AtlasSchema, atlas));
-    coverages.set(key, coverage);
-    return coverage;
-  }
+export function exerciseRoutes(app: Hono<AppEnv>, parts: ExerciseParts): void {
+  listRoutes(app, parts);
+  warningRoute(app, parts);
+  coverageRoutes(app, parts);
+  sheetRoutes(app, parts);
+  modelRoutes(app, parts);
+}
 
+function listRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
   app.get('/api/exercises', allow('read-course'), (c) => {
     const rows = exercises.listFor(userOf(c).id);
     const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
@@ -84,6 +75,14 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
       sheetWarnings: await warningsOfSheet(files, row.sheetSha256),
     } satisfies ExerciseDetail);
   });
+}
+
+/** What the sheets of variants and further stages leave out. */
+function warningRoute(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
+  /** Sheets of a revision never change either, and there may be hundreds. */
+  const warnings = new LRUCache<number, Awaited<ReturnType<typeof furtherWarnings<FurtherSheet>>>>({
+    max: MOST_COVERAGES,
+  });
 
   app.get('/api/exercises/:id/warnings', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
@@ -100,6 +99,22 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     });
     return c.json({ parts } satisfies FurtherWarnings);
   });
+}
+
+/** Which mistakes the checks tell apart. */
+function coverageRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
+  /** Revisions and atlases never change, and pages ask again until the last variant is tested. */
+  const coverages = new LRUCache<string, Coverage>({ max: MOST_COVERAGES });
+  async function coverageIn(revisionId: number, document: Exercise, sha256: string | null): Promise<Coverage | null> {
+    if (sha256 === null) return null;
+    const key = `${String(revisionId)} ${sha256}`;
+    const known = coverages.get(key);
+    if (known !== undefined) return known;
+    const atlas: unknown = JSON.parse((await files.read(sha256)).toString('utf8'));
+    const coverage = coverageOf(document, v.parse(AtlasSchema, atlas));
+    coverages.set(key, coverage);
+    return coverage;
+  }
 
   app.get('/api/exercises/:id/coverage', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
@@ -130,14 +145,9 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
     }
     return c.json({ variants: document.variants.length, tested, waiting, blurs } satisfies VariantBlurs);
   });
+}
 
-  app.get('/api/exercises/:id/model', allow('read-course'), async (c) => {
-    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
-    if (row === null) return notFound(c);
-    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
-    return c.json({ bounds: reference.solid.bounds, mesh: reference.solid.mesh });
-  });
-
+function sheetRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
   app.get('/api/exercises/:id/sheet.svg', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
@@ -167,6 +177,16 @@ export function exerciseRoutes(app: Hono<AppEnv>, { exercises, files, atlases }:
       'Content-Type': 'image/vnd.dxf',
       'Content-Disposition': `attachment; filename="${parseExercise(row.documentJson).number.replace(/[^\w.-]/g, '_')} sheet.dxf"`,
     });
+  });
+}
+
+/** The reference, to be looked at and to be taken away. */
+function modelRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
+  app.get('/api/exercises/:id/model', allow('read-course'), async (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
+    return c.json({ bounds: reference.solid.bounds, mesh: reference.solid.mesh });
   });
 
   app.get('/api/exercises/:id/reference', allow('read-course'), async (c) => {

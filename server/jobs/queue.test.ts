@@ -150,9 +150,9 @@ describe('what a worker is told beside the file', () => {
 
   it('is the list of steps as it is read, and the exercise where the list is a recipe', async () => {
     const { school, tasks } = await watched();
-    await school.handIn('ansel', school.assignmentId, 'a model', [], 'Extrude plate\nHole 9 through all');
+    await school.handIn('ansel', school.assignmentId, 'a model', { buildLog: 'Extrude plate\nHole 9 through all' });
     const recipe = JSON.stringify(cleatPlateExercise.recipe);
-    await school.handIn('fia', school.assignmentId, 'a model', [], recipe);
+    await school.handIn('fia', school.assignmentId, 'a model', { buildLog: recipe });
     await school.queue.idle();
     expect(tasks.map(({ circumstances }) => circumstances.log?.format)).toEqual(['text', 'recipe']);
     expect(tasks.map(({ replay }) => replay?.exercise.number ?? null)).toEqual([null, 'SB-101']);

@@ -2,8 +2,8 @@ import type { Logger } from 'pino';
 import * as v from 'valibot';
 
 import { TypedInputsSchema, type AttemptEvent } from '#api';
-import { parseExercise } from '#core/exercise';
-import { policyIn } from '#core/grade';
+import { parseExercise, type Exercise } from '#core/exercise';
+import { policyIn, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
 import type { Db } from '#server/db';
@@ -11,8 +11,8 @@ import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
 import { createJobStore, type JobRow } from './job-rows.ts';
-import { createCircumstances, partOf } from './part.ts';
-import type { Runner } from './task.ts';
+import { createCircumstances, partOf, type KnownCircumstances } from './part.ts';
+import type { Graded, GradeTask, Runner } from './task.ts';
 
 /** A file that made its worker end is tried once more, in case it only shared the fate of another. */
 const MOST_TRIES = 2;
@@ -52,6 +52,35 @@ export interface QueueParts {
   readonly onOutdated?: (attemptId: number) => Promise<void>;
 }
 
+const exerciseOf = ({ documentJson }: JobRow): Exercise => unwrap(parseExercise(JSON.parse(documentJson)));
+
+/** What a worker needs to grade the file of a job. */
+const taskOf = (
+  job: JobRow,
+  files: FileStore,
+  policy: ScoringPolicy,
+  circumstances: KnownCircumstances,
+): Omit<GradeTask, 'kind'> => ({
+  filePath: files.pathOf(job.fileSha256),
+  fileName: job.fileName,
+  fileUnit: job.fileUnit,
+  referencePath: files.pathOf(job.referenceSha256),
+  typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
+  policy,
+  circumstances,
+  replay: circumstances.log?.recipe ? partOf(exerciseOf(job), job) : null,
+  atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
+});
+
+async function storedOf(
+  files: FileStore,
+  { modelJson, overlayJson }: Graded,
+): Promise<{ readonly modelSha256: string; readonly overlaySha256: string | null }> {
+  const model = await files.put(Buffer.from(modelJson));
+  const overlay = overlayJson === null ? null : await files.put(Buffer.from(overlayJson));
+  return { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
+}
+
 /** Jobs live in the database until their result is written in the same transaction: a crash loses none. */
 export function createQueue({
   db,
@@ -77,32 +106,14 @@ export function createQueue({
   async function work(job: JobRow): Promise<void> {
     const started = performance.now();
     tell(job, 'running', 'reading');
-    const exercise = unwrap(parseExercise(JSON.parse(job.documentJson)));
-    const policy = policyIn(job.policyJson, exercise.scoring);
-    const circumstances = circumstancesOf(job);
-    const outcome = await runner.grade(
-      {
-        filePath: files.pathOf(job.fileSha256),
-        fileName: job.fileName,
-        fileUnit: job.fileUnit,
-        referencePath: files.pathOf(job.referenceSha256),
-        typed: v.parse(TypedInputsSchema, JSON.parse(job.typedJson)),
-        policy,
-        circumstances,
-        replay: circumstances.log?.recipe ? partOf(exercise, job) : null,
-        atlasPath: job.atlasSha256 === null ? null : files.pathOf(job.atlasSha256),
-      },
-      (stage) => {
-        tell(job, 'running', stage);
-      },
-    );
+    const policy = policyIn(job.policyJson, exerciseOf(job).scoring);
+    const outcome = await runner.grade(taskOf(job, files, policy, circumstancesOf(job)), (stage) => {
+      tell(job, 'running', stage);
+    });
     if (stopped) return;
     switch (outcome.kind) {
       case 'done': {
-        const model = await files.put(Buffer.from(outcome.value.modelJson));
-        const { overlayJson } = outcome.value;
-        const overlay = overlayJson === null ? null : await files.put(Buffer.from(overlayJson));
-        const stored = { modelSha256: model.sha256, overlaySha256: overlay?.sha256 ?? null };
+        const stored = await storedOf(files, outcome.value);
         const durationMs = Math.round(performance.now() - started);
         jobs.finish(job, { graded: outcome.value, stored, durationMs, policy });
         // The policy may have been changed while the model was measured, and overrides survive a new measuring.

@@ -9,15 +9,15 @@ import {
   type ReviewChange,
   type User,
 } from '#api';
-import { fillRemark, ruleLineId, typedLineId, type Report } from '#core/grade';
+import { fillRemark, type Report } from '#core/grade';
 import { attempt as attempting, ProblemError, refuse, succeed, type Result } from '#core/problem';
 import type { Db } from '#server/db';
 
+import { createActions } from './actions.ts';
 import { createReviewStore, type AttemptRecord } from './rows.ts';
 
 /** Replies to one report: enough for any talk, too few to flood a desk. */
 const MOST_REPLIES = 10;
-const MOST_REMARKS = 50;
 
 export interface ReviewParts {
   readonly db: Db;
@@ -65,65 +65,7 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
     onChanged({ attemptId: id, assignmentId, studentId, courseId });
   };
 
-  const mayRelease = ({ courseId }: AttemptRecord, { id }: User): boolean => store.mayRelease(courseId, id);
-  const requireRelease = (record: AttemptRecord, user: User): void => {
-    if (!mayRelease(record, user))
-      throw new ProblemError(
-        'not-allowed',
-        'Reports of this course are released by its instructors. Ask one of them, or to be allowed to.',
-      );
-  };
-
-  /** Makes a change inside a transaction; throws a `ProblemError` where it cannot be made. */
-  function apply(record: AttemptRecord, user: User, action: ReviewAction): void {
-    const at = now().toISOString();
-    const report = store.reportOf(record);
-    if (report === null && action.kind !== 'answer' && action.kind !== 'remark' && action.kind !== 'remove-remark')
-      throw new ProblemError('not-measured', 'This attempt was not measured, so there is nothing to judge.');
-    store.touch.run({ id: record.id, at, by: user.id });
-    switch (action.kind) {
-      case 'override':
-        if (report === null || !lineIdsOf(report).has(action.lineId))
-          throw new ProblemError('no-such-line', 'The report has no such line any more. Load the page again.');
-        store.putOverride.run(record.id, action.lineId, action.credit, action.reason, user.id, at);
-        return;
-      case 'restore':
-        store.dropOverride.run(record.id, action.lineId);
-        return;
-      case 'remark':
-        if (store.remarksOf(record.id).length >= MOST_REMARKS)
-          throw new ProblemError('too-many-remarks', `An attempt takes at most ${String(MOST_REMARKS)} remarks.`);
-        store.addRemark.run(
-          record.id,
-          action.text,
-          action.pin === null ? null : JSON.stringify(action.pin),
-          user.id,
-          at,
-        );
-        return;
-      case 'remove-remark':
-        store.dropRemark.run(action.remarkId, record.id);
-        return;
-      case 'accept':
-        store.setAccepted.run(at, user.id, record.id);
-        if (record.release === 'accepted' && mayRelease(record, user)) store.setReleased.run(at, record.id);
-        return;
-      case 'reopen':
-        store.setAccepted.run(null, null, record.id);
-        return;
-      case 'release':
-        requireRelease(record, user);
-        store.setReleased.run(at, record.id);
-        return;
-      case 'hold-back':
-        requireRelease(record, user);
-        store.setReleased.run(null, record.id);
-        return;
-      case 'answer':
-        if (store.answerReply.run(action.text, user.id, at, action.replyId, record.id).changes === 0)
-          throw new ProblemError('not-found', 'There is no such reply.');
-    }
-  }
+  const apply = createActions(store, now);
 
   const reviewOf: Reviews['reviewOf'] = (attemptId, forStudent) => {
     const record = store.find(attemptId);
@@ -215,13 +157,6 @@ async function attemptAsync(work: () => Promise<void>): Promise<Result<undefined
     throw error;
   }
 }
-
-const lineIdsOf = ({ lines, typed, rules }: Report): ReadonlySet<string> =>
-  new Set([
-    ...lines.map(({ checkId }) => checkId),
-    ...typed.map(({ name }) => typedLineId(name)),
-    ...rules.map((_, i) => ruleLineId(i)),
-  ]);
 
 /** The action for one attempt of a group, with the fields of a remark filled for it. */
 function filled(action: GroupReview['action'], record: AttemptRecord, report: Report | null): ReviewAction {

@@ -60,12 +60,11 @@ interface PolicyRow {
   readonly documentJson: string;
 }
 
-export function createScoring(db: Db, files: FileStore): Scoring {
-  const circumstancesOf = createCircumstances(db);
-  const measured = db.prepare<[number], MeasuredRow>(
-    `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
-  );
-  const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
+const holding = ({ policyJson, documentJson }: PolicyRow): ScoringPolicy =>
+  policyIn(policyJson, parseExercise(documentJson).scoring);
+
+/** Which policy holds for an assignment. */
+function createPolicyRows(db: Db) {
   const policyFor = (action: 'read-course' | 'score') =>
     db.prepare<[number, number], PolicyRow>(
       `SELECT assignments.policy_json AS policyJson, document_json AS documentJson
@@ -80,6 +79,16 @@ export function createScoring(db: Db, files: FileStore): Scoring {
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id WHERE assignments.id = ?`,
   );
   const setPolicy = db.prepare<[string | null, number]>('UPDATE assignments SET policy_json = ? WHERE id = ?');
+  return { taught, current, setPolicy };
+}
+
+/** Scores what was measured, with what is known of the attempt now. */
+function createScorer(db: Db, files: FileStore) {
+  const circumstancesOf = createCircumstances(db);
+  const measured = db.prepare<[number], MeasuredRow>(
+    `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
+  );
+  const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
   const overridesOf = db.prepare<[number], Override & { lineId: string }>(
     `SELECT line_id AS lineId, credit, reason, users.name AS "by" FROM overrides JOIN users ON users.id = made_by
      WHERE attempt_id = ?`,
@@ -112,12 +121,16 @@ export function createScoring(db: Db, files: FileStore): Scoring {
   const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
     setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
   };
-  const holding = ({ policyJson, documentJson }: PolicyRow): ScoringPolicy =>
-    policyIn(policyJson, parseExercise(documentJson).scoring);
+  return { measured, one, referencesOf, scored, put };
+}
+
+export function createScoring(db: Db, files: FileStore): Scoring {
+  const rows = createPolicyRows(db);
+  const scorer = createScorer(db, files);
 
   return {
     policyOf(assignmentId, userId, action) {
-      const row = taught[action].get(assignmentId, userId);
+      const row = rows.taught[action].get(assignmentId, userId);
       if (row === undefined) return null;
       const checks = parseExercise(row.documentJson).checks.filter(({ off }) => off !== true);
       return {
@@ -127,23 +140,23 @@ export function createScoring(db: Db, files: FileStore): Scoring {
       };
     },
     async rescore(assignmentId, wanted, apply) {
-      const references = await referencesOf(measured.all(assignmentId));
+      const references = await scorer.referencesOf(scorer.measured.all(assignmentId));
       // From here on nothing waits: what is scored is what the database holds when the scores are written.
-      const row = current.get(assignmentId);
+      const row = rows.current.get(assignmentId);
       if (row === undefined) throw new Error(`no assignment ${String(assignmentId)}`);
       const policy = wanted ?? parseExercise(row.documentJson).scoring;
-      const scores = measured
+      const scores = scorer.measured
         .all(assignmentId)
         .filter(({ referenceSha256 }) => references.has(referenceSha256))
-        .map((one) => ({ row: one, report: scored(one, references, policy) }));
+        .map((one) => ({ row: one, report: scorer.scored(one, references, policy) }));
       if (apply)
         db.transaction(() => {
-          setPolicy.run(wanted === null ? null : JSON.stringify(wanted), assignmentId);
+          rows.setPolicy.run(wanted === null ? null : JSON.stringify(wanted), assignmentId);
           for (const {
             row: { attemptId },
             report,
           } of scores)
-            put(attemptId, report, policy);
+            scorer.put(attemptId, report, policy);
         })();
       return {
         changes: scores.map(({ row: { attemptId, student, stage, score }, report }) => ({
@@ -157,15 +170,15 @@ export function createScoring(db: Db, files: FileStore): Scoring {
       };
     },
     async rescoreAttempt(attemptId, change = () => undefined) {
-      const measuredRow = one.get(attemptId);
-      const references = await referencesOf(measuredRow === undefined ? [] : [measuredRow]);
+      const measuredRow = scorer.one.get(attemptId);
+      const references = await scorer.referencesOf(measuredRow === undefined ? [] : [measuredRow]);
       db.transaction(() => {
         change();
-        const row = one.get(attemptId);
-        const policyRow = row && current.get(row.assignmentId);
+        const row = scorer.one.get(attemptId);
+        const policyRow = row && rows.current.get(row.assignmentId);
         if (row === undefined || policyRow === undefined || !references.has(row.referenceSha256)) return;
         const policy = holding(policyRow);
-        put(attemptId, scored(row, references, policy), policy);
+        scorer.put(attemptId, scorer.scored(row, references, policy), policy);
       })();
     },
   };

@@ -156,7 +156,12 @@ export interface School extends Services {
   /** Cookie of a signed-in user. */
   cookieOf(login: string): Promise<string>;
   request(login: string | null, method: string, path: string, body?: unknown): Promise<Response>;
-  handIn(login: string, assignmentId: number, content: string, typed?: unknown, buildLog?: string): Promise<Response>;
+  handIn(
+    login: string,
+    assignmentId: number,
+    content: string,
+    more?: { readonly typed?: unknown; readonly buildLog?: string },
+  ): Promise<Response>;
   readonly assignmentId: number;
   readonly futureAssignmentId: number;
 }
@@ -298,7 +303,7 @@ export async function openSchool(
     },
     cookieOf,
     request,
-    handIn: async (login, id, content, typed = [], buildLog = '') => {
+    handIn: async (login, id, content, { typed = [], buildLog = '' } = {}) => {
       const form = new FormData();
       form.append('file', new File([content], 'part.step'));
       form.append('typed', JSON.stringify(typed));

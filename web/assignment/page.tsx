@@ -3,7 +3,19 @@ import { Link, useParams } from 'react-router';
 
 import type { AssignmentDetail, AttemptRow } from '#api';
 import { useAssignmentQuery } from '#web/api';
-import { Button, ButtonLink, dateTime, Empty, Failed, hasPassed, Loading, PageHead, Panel, plural } from '#web/ui';
+import {
+  Button,
+  ButtonLink,
+  dateTime,
+  Empty,
+  Failed,
+  hasPassed,
+  Loading,
+  PageHead,
+  Panel,
+  plural,
+  type Fact,
+} from '#web/ui';
 
 import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
@@ -31,13 +43,99 @@ function newestOf(attempts: readonly AttemptRow[]): AttemptRow[] {
   return [...newest.values()].sort((a, b) => a.student.localeCompare(b.student) || a.stage - b.stage);
 }
 
+const factsOf = (assignment: AssignmentDetail): readonly Fact[] => [
+  { label: 'Exercise', value: assignment.exerciseNumber },
+  { label: 'Revision', value: assignment.revision },
+  { label: 'Unit', value: assignment.unit },
+  { label: 'Section', value: assignment.section },
+  { label: 'Opens', value: dateTime(assignment.opensAt) },
+  { label: 'Due', value: dateTime(assignment.dueAt) },
+  { label: 'Material', value: assignment.material },
+  {
+    label: 'Attempts allowed',
+    value: `${String(assignment.attemptsAllowed)}, the ${assignment.counts} counts`,
+  },
+  {
+    label: 'Late work until',
+    value: assignment.lateUntil === null ? 'not taken' : dateTime(assignment.lateUntil),
+  },
+  {
+    label: 'Reports',
+    value: { automatic: 'at once', accepted: 'when accepted', 'by-hand': 'when released' }[assignment.release],
+  },
+  {
+    label: 'Answers released',
+    value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers],
+    span: 4,
+  },
+];
+
+/** Common causes, the scores, and who is missing. */
+function Summary({ assignment }: { assignment: AssignmentDetail }) {
+  const { scores } = assignment;
+  return (
+    <div className="flex flex-col gap-4">
+      <CommonCauses assignment={assignment} />
+      {scores.length > 0 && (
+        <Panel title={assignment.counts === 'best' ? 'Best score of each student' : 'Last score of each student'}>
+          <Suspense fallback={<Loading what="the chart" />}>
+            <ScoreChart scores={scores} />
+          </Suspense>
+        </Panel>
+      )}
+      <Panel
+        title={
+          assignment.missing.length === 0
+            ? 'Everyone has handed in'
+            : `Still missing: ${plural(assignment.missing.length, 'student')}`
+        }
+      >
+        {assignment.missing.length > 0 && (
+          <ul className="columns-2 px-3 py-2 leading-6 lg:columns-1">
+            {assignment.missing.map(({ id, name }) => (
+              <li key={id}>{name}</li>
+            ))}
+          </ul>
+        )}
+      </Panel>
+    </div>
+  );
+}
+
+function Actions({
+  assignment,
+  firstToReview,
+  onScoring,
+}: {
+  assignment: AssignmentDetail;
+  firstToReview: AttemptRow | undefined;
+  onScoring: () => void;
+}) {
+  return (
+    <>
+      {firstToReview && (
+        <ButtonLink kind="main" to={`/attempts/${String(firstToReview.id)}`}>
+          Review the class
+        </ButtonLink>
+      )}
+      <Button onClick={onScoring}>Scoring</Button>
+      <a
+        href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
+        className="inline-flex h-8 items-center px-1 text-sm underline"
+        download
+      >
+        Print pack: {plural(assignment.students, 'sheet')} with names
+      </a>
+    </>
+  );
+}
+
 function Assignment({ assignment }: { assignment: AssignmentDetail }) {
   const [scoring, setScoring] = useState(false);
   const handedIn = assignment.students - assignment.missing.length;
   const { scores } = assignment;
   const newest = newestOf(assignment.attempts);
   const toReview = newest.filter(({ accepted }) => !accepted);
-  const [firstToReview] = toReview;
   const right = scores.filter((score) => score === 100).length;
   const end = assignment.lateUntil ?? assignment.dueAt;
   const over = hasPassed(end);
@@ -59,54 +157,15 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           </>
         }
         actions={
-          <>
-            {firstToReview && (
-              <ButtonLink kind="main" to={`/attempts/${String(firstToReview.id)}`}>
-                Review the class
-              </ButtonLink>
-            )}
-            <Button
-              onClick={() => {
-                setScoring(true);
-              }}
-            >
-              Scoring
-            </Button>
-            <a
-              href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
-              className="inline-flex h-8 items-center px-1 text-sm underline"
-              download
-            >
-              Print pack: {plural(assignment.students, 'sheet')} with names
-            </a>
-          </>
+          <Actions
+            assignment={assignment}
+            firstToReview={toReview[0]}
+            onScoring={() => {
+              setScoring(true);
+            }}
+          />
         }
-        facts={[
-          { label: 'Exercise', value: assignment.exerciseNumber },
-          { label: 'Revision', value: assignment.revision },
-          { label: 'Unit', value: assignment.unit },
-          { label: 'Section', value: assignment.section },
-          { label: 'Opens', value: dateTime(assignment.opensAt) },
-          { label: 'Due', value: dateTime(assignment.dueAt) },
-          { label: 'Material', value: assignment.material },
-          {
-            label: 'Attempts allowed',
-            value: `${String(assignment.attemptsAllowed)}, the ${assignment.counts} counts`,
-          },
-          {
-            label: 'Late work until',
-            value: assignment.lateUntil === null ? 'not taken' : dateTime(assignment.lateUntil),
-          },
-          {
-            label: 'Reports',
-            value: { automatic: 'at once', accepted: 'when accepted', 'by-hand': 'when released' }[assignment.release],
-          },
-          {
-            label: 'Answers released',
-            value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers],
-            span: 4,
-          },
-        ]}
+        facts={factsOf(assignment)}
       />
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <Panel
@@ -132,31 +191,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
             <AttemptTable attempts={assignment.attempts} />
           )}
         </Panel>
-        <div className="flex flex-col gap-4">
-          <CommonCauses assignment={assignment} />
-          {scores.length > 0 && (
-            <Panel title={assignment.counts === 'best' ? 'Best score of each student' : 'Last score of each student'}>
-              <Suspense fallback={<Loading what="the chart" />}>
-                <ScoreChart scores={scores} />
-              </Suspense>
-            </Panel>
-          )}
-          <Panel
-            title={
-              assignment.missing.length === 0
-                ? 'Everyone has handed in'
-                : `Still missing: ${plural(assignment.missing.length, 'student')}`
-            }
-          >
-            {assignment.missing.length > 0 && (
-              <ul className="columns-2 px-3 py-2 leading-6 lg:columns-1">
-                {assignment.missing.map(({ id, name }) => (
-                  <li key={id}>{name}</li>
-                ))}
-              </ul>
-            )}
-          </Panel>
-        </div>
+        <Summary assignment={assignment} />
       </div>
       <ScoringDialog
         assignmentId={assignment.id}

@@ -36,9 +36,11 @@ function sized(check: Check): string {
 function matched<T>(
   before: readonly T[],
   after: readonly T[],
-  idOf: (item: T) => string,
-  nameOf: (item: T) => string,
-  textOf: (item: T) => string,
+  {
+    idOf,
+    nameOf,
+    textOf,
+  }: { readonly idOf: (item: T) => string; readonly nameOf: (item: T) => string; readonly textOf: (item: T) => string },
 ): Difference[] {
   const ids = [...new Set([...before.map(idOf), ...after.map(idOf)])];
   return ids.flatMap((id): Difference[] => {
@@ -123,45 +125,39 @@ export function differencesOf(before: Exercise, after: Exercise): readonly Diffe
       ({ model }) => model,
     ),
     ...told('Unit', ({ recipe }) => recipe.unit),
-    ...matched(
-      before.recipe.parameters,
-      after.recipe.parameters,
-      ({ name }) => name,
-      ({ name }) => `Letter ${name}`,
-      ({ value, label }) => `${value}${label === undefined ? '' : ` (${label})`}`,
-    ),
-    ...matched(
-      before.recipe.steps,
-      after.recipe.steps,
-      ({ id }) => id,
-      (step) => `Step ${step.label ?? step.id}`,
-      (step) => `${describeStep(step)}${step.off === true ? ' (off)' : ''}`,
-    ),
+    ...matched(before.recipe.parameters, after.recipe.parameters, {
+      idOf: ({ name }) => name,
+      nameOf: ({ name }) => `Letter ${name}`,
+      textOf: ({ value, label }) => `${value}${label === undefined ? '' : ` (${label})`}`,
+    }),
+    ...matched(before.recipe.steps, after.recipe.steps, {
+      idOf: ({ id }) => id,
+      nameOf: (step) => `Step ${step.label ?? step.id}`,
+      textOf: (step) => `${describeStep(step)}${step.off === true ? ' (off)' : ''}`,
+    }),
     ...(oldOrder === newOrder ? [] : [{ what: 'Order of the steps', before: oldOrder, after: newOrder }]),
-    ...matched(
-      before.checks,
-      after.checks,
-      ({ id }) => id,
-      ({ label }) => `Check ${label}`,
-      sized,
-    ),
+    ...matched(before.checks, after.checks, {
+      idOf: ({ id }) => id,
+      nameOf: ({ label }) => `Check ${label}`,
+      textOf: sized,
+    }),
     ...told('Sheet', sheetOf, ({ sheet = DEFAULT_SHEET, projection, decimals }) => [sheet, projection, decimals]),
-    ...matched(
-      before.variants,
-      after.variants,
-      ({ name }) => name,
-      ({ name }) => `Variant ${name}`,
-      ({ values }) => valuesOf(values),
-    ),
+    ...matched(before.variants, after.variants, {
+      idOf: ({ name }) => name,
+      nameOf: ({ name }) => `Variant ${name}`,
+      textOf: ({ values }) => valuesOf(values),
+    }),
     ...matched(
       before.stages.map((stage, i) => ({ ...stage, number: i + 2 })),
       after.stages.map((stage, i) => ({ ...stage, number: i + 2 })),
-      ({ number }) => String(number),
-      ({ number }) => `Stage ${String(number)}`,
-      ({ title, values, adds = [] }) =>
-        [title, valuesOf(values), adds.length === 0 ? '' : `adds ${adds.join(', ')}`]
-          .filter((text) => text !== '')
-          .join('; '),
+      {
+        idOf: ({ number }) => String(number),
+        nameOf: ({ number }) => `Stage ${String(number)}`,
+        textOf: ({ title, values, adds = [] }) =>
+          [title, valuesOf(values), adds.length === 0 ? '' : `adds ${adds.join(', ')}`]
+            .filter((text) => text !== '')
+            .join('; '),
+      },
     ),
     ...told('Scoring', scoringOf, ({ scoring }) => scoring),
     ...told('Typed numbers', ({ typedValues }) => listed(typedValues.map((name) => TYPED_LABELS[name]))),

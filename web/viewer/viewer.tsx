@@ -1,5 +1,5 @@
 import { Maximize } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type RefObject } from 'react';
 
 import type { DisplayModel } from '#api';
 
@@ -56,26 +56,15 @@ const COLORS = {
 
 const AXES: readonly SectionAxis[] = ['x', 'y', 'z'];
 
-/** The part in 3D: orbit by dragging, named views, fit, section plane, failed and picked faces marked. */
-export default function Viewer({
-  model,
-  label,
-  failedFaces = NONE,
-  pickedFaces = NONE,
-  difference = NO_PIECES,
-  compared,
-  pins = NO_PINS,
-  onPick,
-  onPoint,
-  keepView = false,
-  theme,
-}: ViewerProps) {
-  const container = useRef<HTMLDivElement>(null);
+/** The scene in a container; it is made anew for a new model, and kept with `keepView`. */
+function useScene(
+  container: RefObject<HTMLDivElement | null>,
+  model: DisplayModel,
+  { keepView, theme }: { readonly keepView: boolean; readonly theme: keyof typeof COLORS },
+): PartScene | null {
   const [scene, setScene] = useState<PartScene | null>(null);
-  const [section, setSection] = useState<Section | null>(null);
   const lastView = useRef<View | null>(null);
   const shown = useRef<DisplayModel | null>(null);
-  const pressed = useRef<{ x: number; y: number } | null>(null);
 
   // With `keepView` a new model is put into the scene that is there, seen from where the one before it was.
   const latest = useRef(model);
@@ -101,6 +90,75 @@ export default function Viewer({
     shown.current = model;
     scene.replace(model);
   }, [scene, model]);
+
+  return scene;
+}
+
+/** No section, or one across an axis and where along it. */
+function SectionControl({
+  section,
+  onChange,
+}: {
+  section: Section | null;
+  onChange: (section: Section | null) => void;
+}) {
+  return (
+    <fieldset className="absolute bottom-2 left-2 flex items-center gap-2 bg-paper/90 px-1 text-2xs">
+      <legend className="sr-only">Section plane</legend>
+      <span className="text-soft">Section</span>
+      {([null, ...AXES] as const).map((axis) => (
+        <label
+          key={axis ?? 'none'}
+          className="flex h-6 min-w-6 cursor-pointer items-center justify-center border border-ink/50 px-1.5 has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-2"
+        >
+          <input
+            type="radio"
+            name="section"
+            className="sr-only"
+            checked={(section?.axis ?? null) === axis}
+            onChange={() => {
+              onChange(axis === null ? null : { axis, share: 0.5 });
+            }}
+          />
+          {axis === null ? 'None' : axis.toUpperCase()}
+        </label>
+      ))}
+      {section && (
+        <input
+          type="range"
+          aria-label={`Position of the section along ${section.axis.toUpperCase()}`}
+          min={0}
+          max={1}
+          step={0.005}
+          value={section.share}
+          className="w-28 accent-accent"
+          onChange={(event) => {
+            onChange({ ...section, share: Number(event.target.value) });
+          }}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+/** The part in 3D: orbit by dragging, named views, fit, section plane, failed and picked faces marked. */
+export default function Viewer({
+  model,
+  label,
+  failedFaces = NONE,
+  pickedFaces = NONE,
+  difference = NO_PIECES,
+  compared,
+  pins = NO_PINS,
+  onPick,
+  onPoint,
+  keepView = false,
+  theme,
+}: ViewerProps) {
+  const container = useRef<HTMLDivElement>(null);
+  const [section, setSection] = useState<Section | null>(null);
+  const pressed = useRef<{ x: number; y: number } | null>(null);
+  const scene = useScene(container, model, { keepView, theme });
 
   useEffect(() => {
     scene?.mark(failedFaces, pickedFaces);
@@ -151,41 +209,7 @@ export default function Viewer({
           <Maximize size={12} aria-hidden /> Fit
         </button>
       </div>
-      <fieldset className="absolute bottom-2 left-2 flex items-center gap-2 bg-paper/90 px-1 text-2xs">
-        <legend className="sr-only">Section plane</legend>
-        <span className="text-soft">Section</span>
-        {([null, ...AXES] as const).map((axis) => (
-          <label
-            key={axis ?? 'none'}
-            className="flex h-6 min-w-6 cursor-pointer items-center justify-center border border-ink/50 px-1.5 has-checked:bg-ink has-checked:text-paper has-focus-visible:outline-2"
-          >
-            <input
-              type="radio"
-              name="section"
-              className="sr-only"
-              checked={(section?.axis ?? null) === axis}
-              onChange={() => {
-                setSection(axis === null ? null : { axis, share: 0.5 });
-              }}
-            />
-            {axis === null ? 'None' : axis.toUpperCase()}
-          </label>
-        ))}
-        {section && (
-          <input
-            type="range"
-            aria-label={`Position of the section along ${section.axis.toUpperCase()}`}
-            min={0}
-            max={1}
-            step={0.005}
-            value={section.share}
-            className="w-28 accent-accent"
-            onChange={(event) => {
-              setSection({ ...section, share: Number(event.target.value) });
-            }}
-          />
-        )}
-      </fieldset>
+      <SectionControl section={section} onChange={setSection} />
     </div>
   );
 }

@@ -80,8 +80,13 @@ function build(step: Hole, context: Context): Outcome {
   const end = Math.max(-reach.fromMm, (sizes.depth ?? 0) + sizes.point + CLEARANCE_MM);
   const tools = points.map((point) =>
     step.depth.kind === 'wall'
-      ? drill(plane, point, { ...sizes, depth: wallDepth(plane, point, sizes, end, context) }, top, end, context)
-      : drill(plane, point, sizes, top, end, context),
+      ? drill(plane, point, {
+          sizes: { ...sizes, depth: wallDepth(plane, point, { sizes, end, context }) },
+          top,
+          end,
+          context,
+        })
+      : drill(plane, point, { sizes, top, end, context }),
   );
   const surfaces = points.map((point) => surfacesOf(plane, point, sizes));
   const names = surfaces.flatMap((found, i) =>
@@ -150,10 +155,12 @@ function halfAngle(angleRad: number, what: string): number {
 function drill(
   plane: WorkPlane,
   point: Vec2,
-  { radius, depth, point: tip, recess, sink }: Sizes,
-  top: number,
-  end: number,
-  { kernel, keep }: Context,
+  {
+    sizes: { radius, depth, point: tip, recess, sink },
+    top,
+    end,
+    context: { kernel, keep },
+  }: { readonly sizes: Sizes; readonly top: number; readonly end: number; readonly context: Context },
 ): Shape {
   const bottom = depth ?? end;
   const head: Vec2[] = recess
@@ -181,7 +188,15 @@ function drill(
 }
 
 /** To the middle of the gap behind the first wall that the hole goes through. */
-function wallDepth(plane: WorkPlane, point: Vec2, sizes: Sizes, end: number, { kernel, keep, body }: Context): number {
+function wallDepth(
+  plane: WorkPlane,
+  point: Vec2,
+  {
+    sizes,
+    end,
+    context: { kernel, keep, body },
+  }: { readonly sizes: Sizes; readonly end: number; readonly context: Context },
+): number {
   const shaft = keep(kernel.extrude(plane, { kind: 'circle', center: point, radiusMm: sizes.radius }, 0, -end));
   const walls = kernel
     .pieces(keep(kernel.common(shaft, [body()])))

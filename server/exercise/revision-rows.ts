@@ -1,0 +1,129 @@
+import type { RevisionSummary } from '#api';
+import type { Exercise } from '#core/exercise';
+import { joinStaff, staffMay } from '#server/auth';
+import type { Db } from '#server/db';
+import type { Prepared } from '#server/jobs';
+
+export interface RevisionRow {
+  readonly id: number;
+  readonly revisionId: number;
+  readonly revision: number;
+  readonly documentJson: string;
+  readonly createdAt: string;
+  readonly referenceSha256: string;
+  readonly sheetSha256: string;
+  readonly partSha256: string;
+  readonly assignments: number;
+}
+
+export interface DraftRow {
+  readonly id: number;
+  readonly revision: null;
+  readonly documentJson: string;
+  readonly assignments: number;
+}
+
+/** A part of a revision besides the first stage as drawn; variant -1 is as drawn, stages count from 1. */
+export interface FurtherPart {
+  readonly variant: number;
+  readonly stage: number;
+  readonly referenceSha256: string;
+  readonly sheetSha256: string;
+  readonly size: Prepared['size'];
+}
+
+export interface NewRevision {
+  readonly document: Exercise;
+  readonly referenceSha256: string;
+  readonly sheetSha256: string;
+  readonly partSha256: string;
+  readonly createdAt: string;
+  readonly size: Prepared['size'];
+  readonly further: readonly FurtherPart[];
+}
+
+const LATEST = `
+  SELECT exercises.id, exercise_revisions.id AS revisionId, exercise_revisions.number AS revision,
+         document_json AS documentJson, exercise_revisions.created_at AS createdAt,
+         reference_sha256 AS referenceSha256, sheet_sha256 AS sheetSha256, part_sha256 AS partSha256,
+         (SELECT count(*) FROM assignments JOIN exercise_revisions AS r ON r.id = assignments.revision_id
+          WHERE r.exercise_id = exercises.id) AS assignments
+  FROM exercises
+  JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
+   AND exercise_revisions.number = (SELECT max(number) FROM exercise_revisions WHERE exercise_id = exercises.id)
+  ${joinStaff('exercises.course_id', 'read-course')}
+  WHERE course_staff.user_id = ?`;
+
+/** Revisions in the database. */
+export function createRevisionRows(db: Db) {
+  return { ...readingOf(db), add: addingTo(db) };
+}
+
+function readingOf(db: Db) {
+  const list = db.prepare<[number], RevisionRow>(`${LATEST} ORDER BY exercises.number`);
+  const find = db.prepare<[number, number], RevisionRow>(`${LATEST} AND exercises.id = ?`);
+  const drafts = db.prepare<[number], DraftRow>(
+    `SELECT exercises.id, NULL AS revision, exercise_drafts.document_json AS documentJson, 0 AS assignments
+     FROM exercises JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
+     ${joinStaff('exercises.course_id', 'read-course')}
+     WHERE course_staff.user_id = ?
+       AND NOT EXISTS (SELECT 1 FROM exercise_revisions WHERE exercise_id = exercises.id)
+     ORDER BY exercises.number`,
+  );
+  const revisions = db.prepare<[number], RevisionSummary>(
+    `SELECT number, created_at AS createdAt,
+            (SELECT count(*) FROM assignments WHERE revision_id = exercise_revisions.id) AS assignments
+     FROM exercise_revisions WHERE exercise_id = ? ORDER BY number DESC`,
+  );
+  const documents = db.prepare<[number, number], { documentJson: string }>(
+    'SELECT document_json AS documentJson FROM exercise_revisions WHERE exercise_id = ? AND number = ?',
+  );
+  const course = db.prepare<[number], { id: number }>(
+    `SELECT course_id AS id FROM course_staff WHERE user_id = ? AND ${staffMay('edit-exercises')} ORDER BY course_id LIMIT 1`,
+  );
+  const furtherSheets = db.prepare<[number], { variant: number; stage: number; sha256: string }>(
+    `SELECT variant, stage, sheet_sha256 AS sha256 FROM revision_parts
+     WHERE revision_id = ? ORDER BY stage, variant`,
+  );
+  const courseOfExercise = db.prepare<[number], { id: number }>('SELECT course_id AS id FROM exercises WHERE id = ?');
+  return { list, find, drafts, revisions, documents, course, furtherSheets, courseOfExercise };
+}
+
+/** Writes a revision with all its parts, or nothing. */
+function addingTo(db: Db) {
+  const known = db.prepare<[number, string], { id: number }>(
+    'SELECT id FROM exercises WHERE course_id = ? AND number = ?',
+  );
+  const putPart = db.prepare<[number, number, number, string, string]>(
+    'INSERT INTO revision_parts (revision_id, variant, stage, reference_sha256, sheet_sha256) VALUES (?, ?, ?, ?, ?)',
+  );
+  const putSize = db.prepare<[string, number, number]>(
+    'INSERT INTO part_sizes (reference_sha256, volume_mm3, area_mm2) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
+  );
+  const putExercise = db.prepare<[number, string, string]>(
+    'INSERT INTO exercises (course_id, number, title) VALUES (?, ?, ?)',
+  );
+  const lastOf = db.prepare<[number], { last: number | null }>(
+    'SELECT max(number) AS last FROM exercise_revisions WHERE exercise_id = ?',
+  );
+  const putRevision = db.prepare<[number, number, string, string, string, string, string]>(
+    `INSERT INTO exercise_revisions
+       (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?)`,
+  );
+  return db.transaction((courseId: number, revision: NewRevision) => {
+    const { document, referenceSha256, sheetSha256, partSha256, createdAt, size, further } = revision;
+    const exerciseId =
+      known.get(courseId, document.number)?.id ??
+      Number(putExercise.run(courseId, document.number, document.title).lastInsertRowid);
+    const number = (lastOf.get(exerciseId)?.last ?? 0) + 1;
+    const revisionId = Number(
+      putRevision.run(exerciseId, number, JSON.stringify(document), referenceSha256, sheetSha256, partSha256, createdAt)
+        .lastInsertRowid,
+    );
+    for (const made of [{ referenceSha256, size }, ...further])
+      putSize.run(made.referenceSha256, made.size.volumeMm3, made.size.areaMm2);
+    for (const one of further) putPart.run(revisionId, one.variant, one.stage, one.referenceSha256, one.sheetSha256);
+    return { exerciseId, revisionId };
+  });
+}
