@@ -83,7 +83,7 @@ function useScene(
       created.dispose();
       setScene(null);
     };
-  }, [sceneModel, theme]);
+  }, [container, sceneModel, theme]);
 
   useEffect(() => {
     if (scene === null || shown.current === model) return;
