@@ -41,6 +41,6 @@ export {
   type OddFeature,
   type Replay,
 } from './measurement.ts';
-export { measureSubmission } from './measure.ts';
+export { measureInPlace, measureSubmission } from './measure.ts';
 export { checkValueText } from './value-text.ts';
 export { principalMoments } from './kinds/principal-moments.ts';

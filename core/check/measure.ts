@@ -1,6 +1,6 @@
 import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Feature, type Hole } from '#core/feature';
 import type { Face, Solid } from '#core/solid';
-import { boxSize, placePoint, type Vec3 } from '#core/vector';
+import { AS_MODELED, boxSize, placePoint, type Vec3 } from '#core/vector';
 
 import { alignFrames, directionInSubmission, extentAlong, type Frame } from './frame.ts';
 import type { Found, MeasureContext, Ruling } from './kind.ts';
@@ -125,6 +125,13 @@ const odd = (feature: FeaturePartners['missing'][number]): OddFeature => ({
   sizeMm: sizeOf(feature),
   faceIds: feature.faceIds,
 });
+
+/** Measures every check on a part that lies where the reference does, without looking for where it lies. */
+export function measureInPlace(reference: Reference, part: Solid): readonly CheckMeasurement[] {
+  const frame: Frame = { kind: 'as-modeled', placement: AS_MODELED, agreement: 1, certainty: 1 };
+  const measurer = new Measurer(reference, part, frame, matchFeatures(reference.solid, part, frame));
+  return reference.targets.map((target) => measurer.check(target));
+}
 
 /** Measures a submission against the reference: aligns it, finds the partner of every face and feature, measures every check. */
 export function measureSubmission(reference: Reference, submission: Solid): Measurement {

@@ -429,7 +429,8 @@ function measure(
   return { volumeMm3: Math.abs(six / 6), areaMm2: area, center };
 }
 
-function shapeOf(surface: Surface): Shape | null {
+/** The surface without its side; null for a freeform one, which has no formula. */
+export function shapeOf(surface: Surface): Shape | null {
   switch (surface.kind) {
     case 'plane':
       return surface;

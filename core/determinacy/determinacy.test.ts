@@ -1,0 +1,314 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { DeterminacyStudy, openSizesOf, type OpenSizes } from '#core/determinacy';
+import type { Exercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import type { PlanBasis } from '#core/plan';
+import { unwrap } from '#core/problem';
+import { buildRecipe } from '#core/recipe';
+import { RECIPE_SOURCE } from '#core/solid';
+import { loadKernel } from '#runtime';
+
+import { blockStep, exerciseOf, holesStep, pocketStep, sizeCheck } from '../exercise/testing.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+function basisOf(exercise: Exercise): PlanBasis {
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
+  shape.free();
+  return { exercise, solid, surfaces, scope };
+}
+
+interface Part {
+  readonly parameters?: readonly object[];
+  readonly steps: readonly object[];
+  readonly checks: readonly object[];
+  readonly notes?: readonly string[];
+}
+
+function openIn({ notes = [], ...part }: Part): OpenSizes {
+  const basis = basisOf(exerciseOf(part, { notes }));
+  const study = new DeterminacyStudy(kernel, basis);
+  try {
+    return openSizesOf(study, basis);
+  } finally {
+    study.free();
+  }
+}
+
+/** What the sheet leaves open, with the check that is proposed: kind and nominal. */
+const unsaid = (part: Part): readonly (readonly [string, string | null])[] =>
+  openIn(part).undetermined.map(({ what, proposal }) => [
+    what,
+    proposal === null ? null : `${proposal.kind} ${'nominal' in proposal ? proposal.nominal : ''}`,
+  ]);
+
+const BLOCK = blockStep([60, 40, 20]);
+const overall = (axis: string, nominal: number | string): object =>
+  sizeCheck(`overall-${axis}`, 'overall-size', nominal, { axis });
+const SIZES = [overall('x', 60), overall('y', 40), overall('z', 20)];
+const placeOf = (of: string, from: string, nominal: number | string, rest: object = {}): object =>
+  sizeCheck(`${of}-${from}`.replaceAll('.', '-'), 'hole-position', nominal, { of, from, ...rest });
+const diameterOf = (of: string, nominal: number | string): object =>
+  sizeCheck(`${of}-size`.replaceAll('.', '-'), 'diameter', nominal, { of: [of] });
+
+/** A hole of 8 at (15, 12), through. */
+const BORE = holesStep('bore', [[15, 12]], 8);
+const BORE_CHECKS = [
+  placeOf('bore.wall', 'block.left', 15),
+  placeOf('bore.wall', 'block.lower', 12),
+  diameterOf('bore.wall', 8),
+];
+
+describe('a sheet of a block with a hole', () => {
+  it('that has three sizes, the diameter and two places leaves nothing open', () => {
+    expect(openIn({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS] })).toEqual({
+      undetermined: [],
+      unchecked: [],
+    });
+  });
+
+  it.each([
+    [0, 'where Bore lies along X (left to right)', 'hole-position 15'],
+    [1, 'where Bore lies along Y (front to back)', 'hole-position 12'],
+    [2, 'the diameter of Bore', 'diameter 8'],
+  ])('without the dimension %i of the hole leaves that open, and proposes it', (left, what, proposal) => {
+    const checks = [...SIZES, ...BORE_CHECKS.filter((_, i) => i !== left)];
+    expect(unsaid({ steps: [BLOCK, BORE], checks })).toEqual([[what, proposal]]);
+  });
+
+  it.each([
+    [0, 'the size of Block along X (left to right)'],
+    [1, 'the size of Block along Y (front to back)'],
+    [2, 'the size of Block along Z (up)'],
+  ])('without the size of the block along axis %i leaves that open', (axis, what) => {
+    const checks = [...SIZES.filter((_, i) => i !== axis), ...BORE_CHECKS];
+    const [first] = openIn({ steps: [BLOCK, BORE], checks }).undetermined;
+    expect(first?.what).toBe(what);
+    expect(first?.proposal).toMatchObject({ nominal: String([60, 40, 20][axis]) });
+  });
+
+  it('measures no place where a size that is checked is not on the sheet: that is open, and would be noticed', () => {
+    const hidden = placeOf('bore.wall', 'block.left', 15, { onSheet: false });
+    const checks = [...SIZES, hidden, ...BORE_CHECKS.slice(1)];
+    const { undetermined, unchecked } = openIn({ steps: [BLOCK, BORE], checks });
+    expect(undetermined.map(({ what }) => what)).toEqual(['where Bore lies along X (left to right)']);
+    expect(undetermined[0]?.proposal).toMatchObject({ kind: 'hole-position', onSheet: true, nominal: '15' });
+    expect(unchecked).toEqual([]);
+  });
+
+  it('is not helped by mass properties: volume, area and center of mass say no size', () => {
+    const properties = [
+      { kind: 'volume', id: 'volume', label: 'Volume', tolerancePercent: 0.5, weight: 1 },
+      { kind: 'center-of-mass', id: 'center', label: 'Center of mass', tolerance: '0.1', weight: 1 },
+    ];
+    const checks = [...SIZES, ...BORE_CHECKS.slice(1), ...properties];
+    const { undetermined, unchecked } = openIn({ steps: [BLOCK, BORE], checks });
+    expect([undetermined, unchecked].map((list) => list.map(({ what }) => what))).toEqual([
+      ['where Bore lies along X (left to right)'],
+      ['where Bore lies along X (left to right)'],
+    ]);
+  });
+
+  it('proposes a size as the recipe writes it, where the recipe has a letter for it', () => {
+    const parameters = [{ name: 'A', value: '60' }];
+    const steps = [blockStep(['A', 40, 20]), holesStep('bore', [['A/4', 12]], 8)];
+    const checks = [overall('x', 'A'), ...SIZES.slice(1), ...BORE_CHECKS.slice(1)];
+    expect(unsaid({ parameters, steps, checks })).toEqual([
+      ['where Bore lies along X (left to right)', 'hole-position A/4'],
+    ]);
+  });
+});
+
+describe('what a sheet says without numbers', () => {
+  const twoHoles = holesStep(
+    'holes',
+    [
+      [15, 20],
+      [45, 20],
+    ],
+    8,
+  );
+  const apart = sizeCheck('apart', 'center-distance', 30, { from: 'holes.1.wall', to: 'holes.2.wall' });
+  const size = sizeCheck('holes-size', 'diameter', 8, { of: ['holes.1.wall', 'holes.2.wall'] });
+
+  it('places holes evenly about the middle of a part that is symmetric as a whole', () => {
+    expect(unsaid({ steps: [BLOCK, twoHoles], checks: [...SIZES, apart, size] })).toEqual([]);
+  });
+
+  it('does not take it for symmetric where the two holes lie about the middle by chance', () => {
+    const steps = [BLOCK, twoHoles, pocketStep('pocket', [-1, -1], [9, 12, 5])];
+    const pocket = [
+      sizeCheck('pocket-x', 'distance', 8, { from: 'block.left', to: 'pocket.right' }),
+      sizeCheck('pocket-y', 'distance', 11, { from: 'block.lower', to: 'pocket.upper' }),
+      sizeCheck('pocket-z', 'distance', 5, { from: 'block.end', to: 'pocket.end' }),
+    ];
+    expect(unsaid({ steps, checks: [...SIZES, apart, size, ...pocket] }).map(([what]) => what)).toEqual([
+      expect.stringMatching(/^where Holes \d lies along X/),
+      expect.stringMatching(/^where Holes \d lies along Y/),
+    ]);
+  });
+
+  it('draws two holes of one step at one height in one line: one place says both', () => {
+    const steps = [
+      BLOCK,
+      holesStep(
+        'holes',
+        [
+          [15, 12],
+          [40, 12],
+        ],
+        8,
+      ),
+    ];
+    const checks = [
+      ...SIZES,
+      placeOf('holes.1.wall', 'block.left', 15),
+      placeOf('holes.1.wall', 'block.lower', 12),
+      sizeCheck('apart', 'center-distance', 25, { from: 'holes.1.wall', to: 'holes.2.wall', along: 'x' }),
+      size,
+    ];
+    expect(unsaid({ steps, checks })).toEqual([]);
+  });
+
+  it('draws a hexagon about the center of the round that it stands on', () => {
+    const steps = [
+      {
+        id: 'disc',
+        op: 'extrude',
+        mode: 'add',
+        plane: { base: 'XY' },
+        outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '50' }],
+        extent: { kind: 'depth', depth: '10' },
+      },
+      {
+        id: 'hub',
+        op: 'extrude',
+        mode: 'add',
+        plane: { surface: 'disc.end' },
+        outlines: [{ shape: 'polygon', center: ['0', '0'], sides: '6', size: '24', across: 'flats' }],
+        extent: { kind: 'depth', depth: '8' },
+      },
+      // So that the part as a whole is not symmetric.
+      { ...holesStep('pin', [[18, 6]], 4), plane: { surface: 'disc.end' } },
+    ];
+    const checks = [
+      diameterOf('disc.wall', 50),
+      sizeCheck('thick', 'distance', 10, { from: 'disc.start', to: 'disc.end' }),
+      sizeCheck('high', 'distance', 8, { from: 'disc.end', to: 'hub.end' }),
+      sizeCheck('flats', 'distance', 24, { from: 'hub.side1', to: 'hub.side4' }),
+      diameterOf('pin.wall', 4),
+      sizeCheck('pin-x', 'center-distance', 18, { from: 'disc.wall', to: 'pin.wall', along: 'x' }),
+      sizeCheck('pin-y', 'center-distance', 6, { from: 'disc.wall', to: 'pin.wall', along: 'y' }),
+    ];
+    expect(unsaid({ steps, checks })).toEqual([]);
+  });
+
+  it('goes through where the depth of a cut is more than the part is high', () => {
+    const steps = [BLOCK, pocketStep('slot', [20, -1], [10, 42, 25])];
+    const checks = [
+      ...SIZES,
+      sizeCheck('slot-x', 'distance', 20, { from: 'block.left', to: 'slot.left' }),
+      sizeCheck('slot-wide', 'distance', 10, { from: 'slot.left', to: 'slot.right' }),
+    ];
+    // A slot all the way across and through would part the block; half as high it does not.
+    const half = [BLOCK, pocketStep('slot', [20, 10], [10, 42, 25])];
+    expect(unsaid({ steps: half, checks }).map(([what]) => what)).toEqual([
+      expect.stringMatching(/^where Slot \(lower\) lies along Y/),
+    ]);
+    expect(steps).toHaveLength(2);
+  });
+});
+
+describe('sizes that sheets forget', () => {
+  const round = (notes: readonly string[]): Part => ({
+    steps: [BLOCK, { id: 'corners', op: 'fillet', radius: '6', edges: [{ along: 'z' }] }],
+    checks: SIZES,
+    notes,
+  });
+
+  it('are radii of rounds, unless a general note says them', () => {
+    expect(unsaid(round([])).map(([what]) => what)).toEqual(['the radius of Corners']);
+    expect(unsaid(round(['Rounds R6'])).map(([what]) => what)).toEqual([]);
+    expect(unsaid(round(['Rounds R16'])).map(([what]) => what)).toEqual(['the radius of Corners']);
+  });
+
+  it('are the second leg of a chamfer', () => {
+    const steps = [
+      BLOCK,
+      { id: 'edge', op: 'chamfer', size: '3', other: '5', edges: [{ between: ['block.end', 'block.right'] }] },
+    ];
+    const checks = [...SIZES, sizeCheck('leg', 'chamfer-size', 3, { on: 'block.end', to: 'block.right' })];
+    expect(unsaid({ steps, checks })).toHaveLength(1);
+    expect(unsaid({ steps, checks })[0]?.[0]).toContain('of Edge');
+  });
+
+  it('are how the slope of a rib lies', () => {
+    const steps = [
+      BLOCK,
+      {
+        id: 'wall',
+        op: 'extrude',
+        mode: 'add',
+        plane: { surface: 'block.end' },
+        outlines: [{ shape: 'corner-rectangle', corner: ['0', '0'], width: '10', height: '40' }],
+        extent: { kind: 'depth', depth: '30' },
+      },
+      {
+        id: 'rib',
+        op: 'rib',
+        plane: { base: 'XZ', offset: '-20' },
+        from: ['10', '40'],
+        to: ['40', '20'],
+        thickness: '6',
+        side: 'right',
+      },
+    ];
+    const checks = [
+      overall('x', 60),
+      overall('y', 40),
+      sizeCheck('base', 'distance', 20, { from: 'block.start', to: 'block.end' }),
+      overall('z', 50),
+      sizeCheck('wall-thick', 'distance', 10, { from: 'block.left', to: 'wall.right' }),
+      sizeCheck('rib-thick', 'distance', 6, { from: 'rib.face1', to: 'rib.face2' }),
+    ];
+    expect(unsaid({ steps, checks }).map(([what]) => what)).toEqual(['how Rib (edge) lies: its angle and its place']);
+  });
+
+  it('are how many of a pattern there are, where nothing counts or places them', () => {
+    const steps = [
+      BLOCK,
+      holesStep('bore', [[10, 12]], 6),
+      { id: 'row', op: 'linear-pattern', steps: ['bore'], direction: { base: 'X' }, count: '3', spacing: '15' },
+    ];
+    const checks = [
+      ...SIZES,
+      placeOf('bore.wall', 'block.left', 10),
+      placeOf('bore.wall', 'block.lower', 12),
+      diameterOf('bore.wall', 6),
+    ];
+    const found = unsaid({ steps, checks }).map(([what]) => what);
+    expect(found).toContain('how many there are of Row');
+    expect(found.some((what) => what.startsWith('where Row'))).toBe(true);
+  });
+});
+
+describe('a study', () => {
+  it('builds the variations once, and answers for one plan after the other', () => {
+    const exercise = exerciseOf({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS] });
+    const basis = basisOf(exercise);
+    const study = new DeterminacyStudy(kernel, basis);
+    const built = [...study.build()];
+    const [, total] = built.at(-1) ?? [0, 0];
+    expect(built).toHaveLength(total);
+    expect([...study.build()]).toEqual([]);
+    expect(study.determine(exercise).undetermined).toHaveLength(0);
+    const fewer = { ...exercise, checks: exercise.checks.slice(0, -1) };
+    expect(study.determine(fewer).undetermined).toHaveLength(1);
+    study.free();
+  });
+});

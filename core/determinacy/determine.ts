@@ -1,0 +1,237 @@
+import {
+  draftingOf,
+  isOnSheet,
+  kindOf,
+  measureInPlace,
+  prepareReference,
+  saysWhere,
+  type Reference,
+  type Target,
+} from '#core/check';
+import type { Exercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { soundChecks, type PlanBasis } from '#core/plan';
+import { unwrap } from '#core/problem';
+import type { ParameterValues } from '#core/recipe';
+import type { Solid } from '#core/solid';
+import { boxDiagonal } from '#core/vector';
+
+import { conventionsOf } from './conventions.ts';
+import { changeMm, sampled, type Sampled } from './displacement.ts';
+import { nullCombinations } from './linear.ts';
+import { saidByNote } from './notes.ts';
+import { variablesOf, Variations, type Variable, type VariedPart } from './variation.ts';
+
+/** Numbers of the recipe that change together, each by how many of its steps. */
+export type Changes = readonly { readonly variable: Variable; readonly steps: number }[];
+
+/** A way in which the part can be another one, and nothing of what was asked shows it. */
+export interface Freedom {
+  /** The number of the recipe that says most of it. */
+  readonly variable: Variable;
+  readonly changes: Changes;
+  /** How far the part changes with them, mm. */
+  readonly changeMm: number;
+  /** The part with the change. */
+  readonly part: VariedPart;
+}
+
+/** What the sheet leaves open, and what no check of the plan that says where would notice. */
+export interface Determinacy {
+  readonly undetermined: readonly Freedom[];
+  readonly unchecked: readonly Freedom[];
+}
+
+/** A variation that was built, and how far it changes the part, mm. */
+interface Column {
+  readonly variable: Variable;
+  readonly part: VariedPart;
+  readonly changeMm: number;
+}
+
+/** A column with what each check, and each convention, sees of it: per mm of change. */
+interface Seen extends Column {
+  readonly byChecks: readonly number[];
+  readonly byDrawing: readonly number[];
+}
+
+/** A part changes when a point of it moves so far: half of what the finest general tolerance of a sheet allows. */
+const MOVED_MM = 0.004;
+
+/** Whether a check is written on the sheet as a dimension or in a callout. */
+const isWritten = ({ checks }: Exercise, target: Target): boolean =>
+  draftingOf(target) !== null && checks.some((check) => check.id === target.checkId && isOnSheet(check));
+
+/** What each target measures on a part, in mm, a degree as the length by which it moves the end of the part. */
+function measuredOn(reference: Reference, solid: Solid): readonly (number | null)[] {
+  const perDegree = (boxDiagonal(reference.solid.bounds) / 2) * (Math.PI / 180);
+  const checks = measureInPlace(reference, solid);
+  return reference.targets.map(({ kind }, i) => {
+    const value = checks[i]?.measured ?? null;
+    return value === null ? null : kindOf(kind).quantity === 'angle' ? value * perDegree : value;
+  });
+}
+
+/**
+ * Whether what is written determines a part. Every number of its recipe is varied a little, the part is built, and all
+ * that is written on the sheet is measured again. A combination of numbers that changes the part and nothing written
+ * (of the null space of these derivatives) is a size that the sheet does not say; one that changes no check that says
+ * where is a size that nobody would notice. What looks free is built once more and measured before it is believed.
+ *
+ * The variations are built once for a part, and asked for one check plan after the other. To be freed by its owner.
+ */
+export class DeterminacyStudy {
+  private readonly variations: Variations;
+  private readonly basis: Omit<PlanBasis, 'exercise'>;
+  private readonly samples: readonly Sampled[];
+  private readonly recipe: Exercise['recipe'];
+  private columns: readonly Column[] = [];
+  private isBuilt = false;
+  private readonly combinations = new Map<string, { readonly part: VariedPart; readonly changeMm: number } | null>();
+
+  constructor(kernel: Kernel, { exercise, ...basis }: PlanBasis, values: ParameterValues = {}) {
+    this.basis = basis;
+    this.recipe = exercise.recipe;
+    this.samples = sampled(basis.solid, basis.surfaces);
+    this.variations = new Variations(kernel, exercise.recipe, values);
+  }
+
+  /** Builds the variations, one after each `next`, and yields how many of how many are built. */
+  *build(): Generator<readonly [done: number, total: number], void> {
+    if (this.isBuilt) return;
+    const variables = variablesOf(this.recipe, this.basis.scope);
+    const columns: Column[] = [];
+    for (const [i, variable] of variables.entries()) {
+      const part = this.varied(variable);
+      const change = part === null ? 0 : this.changeOf(part);
+      if (part !== null && change >= MOVED_MM / 4) columns.push({ variable, part, changeMm: change });
+      yield [i + 1, variables.length];
+    }
+    // What elimination leaves over is the last of what could be: angles and places sooner than the sizes of things.
+    this.columns = columns.sort((a, b) => rankOf(a.variable) - rankOf(b.variable));
+    this.isBuilt = true;
+  }
+
+  /** What a plan and its notes leave open. Refuses as `prepareReference` does. */
+  determine(exercise: Exercise): Determinacy {
+    for (const _ of this.build());
+    const { solid, surfaces, scope } = this.basis;
+    const { sound } = soundChecks({ ...this.basis, exercise });
+    const reference = unwrap(prepareReference({ ...exercise, checks: sound }, solid, surfaces, scope));
+    const columns = this.seen(reference, exercise.notes);
+    const noted = columns.map(({ variable }) => saidByNote(exercise.notes, variable.argument, exercise.recipe.unit));
+    const left = (counts: (target: Target) => boolean): readonly Freedom[] => {
+      const asked = reference.targets.flatMap((target, k) => (counts(target) ? [k] : []));
+      const rows = [
+        ...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)),
+        ...(columns[0]?.byDrawing ?? []).map((_, k) => columns.map(({ byDrawing }) => byDrawing[k] ?? 0)),
+        ...noted.flatMap((isNoted, i) => (isNoted ? [columns.map((_, k) => Number(k === i))] : [])),
+      ];
+      return nullCombinations(rows, columns.length).flatMap((shares) =>
+        this.confirmed(shares, columns, { reference, asked }),
+      );
+    };
+    return {
+      undetermined: left((target) => isWritten(exercise, target)),
+      unchecked: left((target) => saysWhere(kindOf(target.kind))),
+    };
+  }
+
+  free(): void {
+    this.variations.free();
+  }
+
+  private changeOf(part: VariedPart): number {
+    return changeMm({ solid: this.basis.solid, samples: this.samples }, part);
+  }
+
+  /**
+   * The part with one number varied: to the side on which it keeps its faces. Where bodies touch, a gap opens to one side,
+   * and to the other nothing changes.
+   */
+  private varied(variable: Variable): VariedPart | null {
+    return (
+      this.keepingFaces([{ variable, steps: 1 }]) ??
+      this.variations.with([{ variable, steps: 1 }]) ??
+      this.variations.with([{ variable, steps: -1 }])
+    );
+  }
+
+  /** A variation to either side, as long as the part has the same faces; what is counted may have others. */
+  private keepingFaces(changes: Changes): VariedPart | null {
+    const faces = this.basis.solid.faces.length;
+    const isCount = changes.some(({ variable }) => variable.argument.role === 'count');
+    for (const sign of [1, -1]) {
+      const part = this.variations.with(changes.map((change) => ({ ...change, steps: sign * change.steps })));
+      if (part !== null && (part.solid.faces.length === faces || isCount)) return part;
+    }
+    return null;
+  }
+
+  /** The part with several numbers varied, where it changes; built once for all plans that are asked about. */
+  private combined(changes: Changes): { readonly part: VariedPart; readonly changeMm: number } | null {
+    const key = changes
+      .map(({ variable: { argument }, steps }) => `${argument.stepId}/${argument.path.join('/')} ${steps.toFixed(3)}`)
+      .join('\n');
+    const known = this.combinations.get(key);
+    if (known !== undefined) return known;
+    const part = this.keepingFaces(changes);
+    const changeMm = part === null ? 0 : this.changeOf(part);
+    const made = part === null || changeMm < MOVED_MM ? null : { part, changeMm };
+    this.combinations.set(key, made);
+    return made;
+  }
+
+  private seen(reference: Reference, notes: readonly string[]): readonly Seen[] {
+    const { solid, surfaces } = this.basis;
+    const conventions = conventionsOf({ solid, surfaces, samples: this.samples }, notes);
+    const atRest = conventions.map(({ values }) => values(surfaces, solid));
+    const own = measuredOn(reference, solid);
+    return this.columns.map((column) => ({
+      ...column,
+      byChecks: measuredOn(reference, column.part.solid).map((value, k) => {
+        const before = own[k] ?? null;
+        return value === null || before === null ? Number(value !== before) : (value - before) / column.changeMm;
+      }),
+      byDrawing: conventions.flatMap(({ values }, k) => {
+        const now = values(column.part.surfaces, column.part.solid);
+        return (atRest[k] ?? []).map((rest, n) => ((now[n] ?? rest) - rest) / column.changeMm);
+      }),
+    }));
+  }
+
+  /** Builds a combination that looks free; it is, when the part changes and what was asked does not. */
+  private confirmed(
+    shares: readonly number[],
+    columns: readonly Column[],
+    { reference, asked }: { readonly reference: Reference; readonly asked: readonly number[] },
+  ): readonly Freedom[] {
+    const main = columns[shares.findLastIndex((share) => share !== 0)];
+    if (main === undefined) return [];
+    // Shares are per mm of change of each: a change of all together that is as large as one step of the first.
+    const changes = columns.flatMap(({ variable, changeMm: change }, k): Changes => {
+      const share = shares[k] ?? 0;
+      return share === 0 ? [] : [{ variable, steps: (share * main.changeMm) / change }];
+    });
+    const combined = this.combined(changes);
+    if (combined === null) return [];
+    const { part, changeMm: change } = combined;
+    const own = measuredOn(reference, this.basis.solid);
+    const now = measuredOn(reference, part.solid);
+    const shows = asked.some((k) => {
+      const [value, before] = [now[k] ?? null, own[k] ?? null];
+      return value === null || before === null ? value !== before : Math.abs(value - before) > change / 10;
+    });
+    return shows ? [] : [{ variable: main.variable, changes, changeMm: change, part }];
+  }
+}
+
+const RANKS: readonly (readonly string[])[] = [
+  ['width', 'diameter'],
+  ['depth', 'hole-depth'],
+  ['radius', 'chamfer'],
+  ['position', 'offset', 'spacing'],
+  ['angle'],
+  ['count'],
+];
+const rankOf = ({ argument }: Variable): number => RANKS.findIndex((roles) => roles.includes(argument.role));
