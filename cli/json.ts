@@ -1,4 +1,6 @@
 import type { BuildLog } from '#core/buildlog';
+import type { ChainFinding } from '#core/chain';
+import type { OpenSize, OpenSizes } from '#core/determinacy';
 import type { Report } from '#core/grade';
 import type { Coverage, NumbersAnswer } from '#core/mistake';
 import { findFeatures } from '#core/feature';
@@ -89,6 +91,9 @@ export const explainJson = ({ right, causes }: NumbersAnswer) => ({
   })),
 });
 
+/** What is known of whether sheet and plan determine a part. */
+export type Determined = OpenSizes & { readonly redundant: readonly ChainFinding[] };
+
 /** The machine-readable face of `zorvet coverage --json`. */
 export const coverageJson = (coverage: Coverage) => ({
   score: coverage.score,
@@ -106,3 +111,16 @@ export const coverageJson = (coverage: Coverage) => ({
   keep_volume: coverage.keepVolume,
   counts: coverage.counts,
 });
+
+/**
+ * What sheet and plan leave open: sizes that nothing on the sheet says (`undetermined`), dimensions that follow from
+ * others (`redundant`), and sizes that no check which says where decides (`unchecked`), each with words and, where a kind
+ * of check measures it, the check that would cure it. Null for a part from a file, which has no numbers to vary.
+ */
+export const determinacyJson = (open: Determined | null) => ({
+  undetermined: open?.undetermined.map((size) => openJson('Nothing on the sheet says', size)) ?? null,
+  redundant: open?.redundant.map(({ message, checkIds: [check] }) => ({ check: check ?? null, message })) ?? null,
+  unchecked: open?.unchecked.map((size) => openJson('No check decides', size)) ?? null,
+});
+
+const openJson = (start: string, { what, proposal }: OpenSize) => ({ what, message: `${start} ${what}.`, proposal });

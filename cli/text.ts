@@ -7,6 +7,7 @@ import { boxSize, type Vec3 } from '#core/vector';
 import type { Solid } from '#core/solid';
 
 import { featureText } from './features.ts';
+import type { Determined } from './json.ts';
 
 const vector = (value: Vec3): string => value.map((x) => formatFixed(x, 4)).join(', ');
 
@@ -91,4 +92,22 @@ export function coverageText({ score, located, rows, blind, idle, keepVolume, co
           ...rows.filter(({ mistake }) => keepVolume.includes(mistake.id)).map(({ mistake }) => `- ${mistake.summary}`),
         ]),
   ].join('\n');
+}
+
+/** What sheet and plan leave open, for people; a line each. */
+export function determinacyText(
+  open: Determined | null,
+  parts: readonly ('undetermined' | 'redundant' | 'unchecked')[],
+): readonly string[] {
+  if (open === null) return ['A part from a file has no numbers to vary: what is left open is not known.'];
+  const lines = {
+    undetermined: open.undetermined.map(({ what, proposal }) =>
+      proposal === null
+        ? `Nothing on the sheet says ${what}.`
+        : `Nothing on the sheet says ${what}. "${proposal.label}" would say it.`,
+    ),
+    redundant: open.redundant.map(({ message }) => message),
+    unchecked: open.unchecked.map(({ what }) => `No check decides ${what}.`),
+  };
+  return parts.flatMap((part) => lines[part]);
 }

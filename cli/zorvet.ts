@@ -7,7 +7,17 @@ import * as v from 'valibot';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
 import { readBuildLog } from '#core/buildlog';
-import { blankExercise, DEFAULT_SHEET, describeIssues, parseExercise, type Exercise } from '#core/exercise';
+import { analyzeSheet } from '#core/chain';
+import { prepareReference } from '#core/check';
+import { DeterminacyStudy, openSizesOf } from '#core/determinacy';
+import {
+  blankExercise,
+  DEFAULT_SHEET,
+  describeIssues,
+  exerciseOfStage,
+  parseExercise,
+  type Exercise,
+} from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
@@ -22,8 +32,8 @@ import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
 import { atlasFor } from './atlas.ts';
-import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
-import { coverageText, explainText, gradeText, inspectText } from './text.ts';
+import { coverageJson, determinacyJson, explainJson, gradeJson, inspectJson, type Determined } from './json.ts';
+import { coverageText, determinacyText, explainText, gradeText, inspectText } from './text.ts';
 
 const print = (text: string): void => {
   process.stdout.write(`${text}\n`);
@@ -73,6 +83,7 @@ interface Options {
   readonly unit?: LengthUnit;
   readonly out?: string;
   readonly explain?: boolean;
+  readonly study?: boolean;
   readonly steps?: string;
   readonly volume?: string;
   readonly mass?: string;
@@ -165,7 +176,37 @@ async function coverage(exerciseFile: string, options: Options): Promise<void> {
   const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
   const atlas = await atlasFor(kernel, exercise, reference, partOn());
   const covered = coverageOf(exercise, atlas);
-  print(options.json ? JSON.stringify(coverageJson(covered)) : coverageText(covered));
+  const open = openSizesIn(kernel, exerciseOfStage(exercise, Number(options.stage ?? 1)), options.set);
+  print(
+    options.json
+      ? JSON.stringify({ ...coverageJson(covered), ...determinacyJson(open) })
+      : [coverageText(covered), ...determinacyText(open, ['unchecked'])].join('\n'),
+  );
+}
+
+/** What sheet and plan leave open, by varying every number of the recipe; null for a part from a file, which has none. */
+function openSizesIn(
+  kernel: Kernel,
+  exercise: Exercise,
+  values: Readonly<Record<string, string>> = {},
+): Determined | null {
+  if (exercise.model !== undefined) return null;
+  const basis = withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({
+    exercise,
+    solid,
+    surfaces,
+    scope,
+  }));
+  const reference = unwrap(prepareReference(exercise, basis.solid, basis.surfaces, basis.scope));
+  const study = new DeterminacyStudy(kernel, basis, values);
+  try {
+    return {
+      ...openSizesOf(study, basis),
+      redundant: analyzeSheet(exercise, reference).filter(({ kind }) => kind === 'repeated'),
+    };
+  } finally {
+    study.free();
+  }
 }
 
 /** Triangles of files that are written: chords within 0.02 mm of the surface, and at most 6 degrees. */
@@ -226,8 +267,17 @@ async function sheet(file: string, options: Options): Promise<void> {
       : new TextEncoder().encode(format === 'svg' ? renderSvg(drawing) : renderDxf(drawing));
   await writeFile(out, bytes);
   const pages = drawing.pages.length;
-  if (options.json) print(JSON.stringify({ out, pages, scale: drawing.scale, warnings: drawing.warnings }));
-  else print([`Written: ${out}`, ...drawing.warnings].join('\n'));
+  const { scale, warnings } = drawing;
+  if (!options.json && !options.study) {
+    print([`Written: ${out}`, ...warnings].join('\n'));
+    return;
+  }
+  const open = openSizesIn(kernel, exerciseOfStage(exercise, stage), values);
+  print(
+    options.json
+      ? JSON.stringify({ out, pages, scale, warnings, ...determinacyJson(open) })
+      : [`Written: ${out}`, ...warnings, ...determinacyText(open, ['undetermined', 'redundant'])].join('\n'),
+  );
 }
 
 const isExercise = (json: unknown): boolean =>
@@ -311,6 +361,7 @@ program
   .option(...setOption, collect)
   .option('--stage <number>', 'stage of the exercise, from 1')
   .requiredOption('--out <file>', 'file to write: .svg, .pdf or .dxf')
+  .option('--study', 'vary every size of the part, and say what the sheet leaves open; takes up to a minute')
   .option('--json', 'one JSON object on standard output')
   .action((file: string, options: Options) => guarded(options, () => sheet(file, options)));
 

@@ -255,6 +255,23 @@ describe('an instructor authors an exercise from nothing', () => {
     expect(width).toBeCloseTo(1654, -1);
     await saved();
     await page.press('Draw it from the part instead');
+    await page.shows('Varying the sizes of the part');
+    await saved();
+  });
+
+  it('a size that neither sheet nor plan says is named, and the dimension that says it is added where it is named', async () => {
+    await edit('SB-101');
+    await tab('Check plan');
+    await page.click(By.css('[aria-label="Remove check Thickness"]'));
+    await tab('Sheet');
+    await page.shows('Nothing on the sheet says the size of Plate along Z (up), and no check decides it.');
+    await page.shows('1 size not said, 1 size not checked');
+    await page.click(By.css('[data-testid="completeness"] button'));
+    await page.find(By.css('[data-sheet] g[data-check^="plate-"]'));
+    await page.shows('The sheet says every size, once');
+    await page.press('Undo');
+    await page.shows('1 size not said, 1 size not checked');
+    await page.press('Undo');
     await page.shows('The sheet says every size, once');
     await saved();
   });
@@ -262,7 +279,7 @@ describe('an instructor authors an exercise from nothing', () => {
   it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
     await edit('SB-202');
     await tab('Sheet');
-    await page.shows('The sheet says every size, once');
+    await page.shows('Varying the sizes of the part');
     const text = By.css('[data-sheet] g[data-check="length"][transform]');
     const place = async (): Promise<string> => (await page.attribute(text, 'transform')) ?? '';
     const before = await place();

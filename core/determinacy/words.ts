@@ -118,6 +118,15 @@ function surfaceWords(name: string, label: string): string {
   return words === '' ? label : /^\d+$/.test(words) ? `${label} ${words}` : `${label} (${words})`;
 }
 
+/** A surface as a check on it is called: "Bolts 2", "Foot upper". */
+const surfaceLabel = (name: string, steps: readonly Step[]): string => {
+  const label = labelOf(
+    steps.find(({ id }) => id === stepOf(name)),
+    stepOf(name),
+  );
+  return surfaceWords(name, label).replace(/[()]/g, '');
+};
+
 /** How the form of a step calls one of its numbers. */
 function fieldLabel(form: readonly Field[], path: readonly (string | number)[], step: Step): string | null {
   for (const field of form) {
@@ -167,7 +176,7 @@ function measuredBy(
 const MOST_IDEAS = 40;
 
 /** Checks on what moves, from what stays: sizes before places, and places from the nearest parallel face. */
-function ideasFor({ decimals, checks }: Exercise, { moved, still }: Sides): readonly Check[] {
+function ideasFor({ decimals, checks, recipe }: Exercise, { moved, still }: Sides): readonly Check[] {
   const taken = new Set(checks.map(({ id }) => id));
   const tolerance = formatFixed(0.5 * 10 ** -decimals, decimals + 1);
   const idea = (kind: CheckKind, names: readonly string[], label: string): Check => {
@@ -185,7 +194,7 @@ function ideasFor({ decimals, checks }: Exercise, { moved, still }: Sides): read
   return moved
     .flatMap(({ sample, then }): Check[] => {
       const { name, surface } = sample;
-      const words = name.replace(/[.-]+/g, ' ').replace(/^./, (first) => first.toUpperCase());
+      const words = surfaceLabel(name, recipe.steps);
       const found: Check[] = [];
       if (surface.kind === 'cylinder' && then.kind === 'cylinder' && surface.radiusMm !== then.radiusMm) {
         found.push(idea('diameter', [name], `${words} diameter`), idea('radius', [name], `${words} radius`));
@@ -196,7 +205,7 @@ function ideasFor({ decimals, checks }: Exercise, { moved, still }: Sides): read
           found.push(idea('angle', [other.name, name], `Angle of ${words}`));
       else
         for (const other of nearestFirst(sample, still)) {
-          const label = `${words} from ${other.name.replace(/[.-]+/g, ' ')}`;
+          const label = `${words} from ${surfaceLabel(other.name, recipe.steps)}`;
           if (surface.kind === 'plane') found.push(idea('distance', [other.name, name], label));
           else if (other.surface.kind === 'cylinder') found.push(idea('center-distance', [other.name, name], label));
           else if (

@@ -1,5 +1,134 @@
-import { Panel, plural } from '#web/ui';
+import { isOnSheet, subjectOf, type Check } from '#core/check';
+import type { ChainFinding, DerivedSize } from '#core/chain';
+import type { OpenSize } from '#core/determinacy';
+import { Button, Panel, plural } from '#web/ui';
 import type { SheetAnswer } from '#web/workshop';
+
+import type { DeterminacyState } from './determinacy.ts';
+
+interface CompletenessProps {
+  readonly answer: SheetAnswer | null;
+  readonly determinacy: DeterminacyState;
+  readonly checks: readonly Check[];
+  readonly onChoose: (checkIds: readonly string[]) => void;
+  readonly onAdd: (check: Check) => void;
+}
+
+/** A size that is open, and what of sheet and plan leaves it so. */
+interface Open {
+  readonly size: OpenSize;
+  readonly unsaid: boolean;
+  readonly unchecked: boolean;
+}
+
+function openOf(determinacy: DeterminacyState): readonly Open[] {
+  if (determinacy.kind !== 'known') return [];
+  const { undetermined, unchecked } = determinacy.open;
+  const has = (list: readonly OpenSize[], { what }: OpenSize): boolean => list.some((other) => other.what === what);
+  return [
+    ...undetermined.map((size) => ({ size, unsaid: true, unchecked: has(unchecked, size) })),
+    ...unchecked.filter((size) => !has(undetermined, size)).map((size) => ({ size, unsaid: false, unchecked: true })),
+  ];
+}
+
+/** What the sheet fails to say, what no check decides, what is said twice, and what its reader has to work out. */
+export function Completeness({ answer, determinacy, checks, onChoose, onAdd }: CompletenessProps) {
+  if (answer === null) return null;
+  const open = openOf(determinacy);
+  const about = new Set(open.flatMap(({ size }) => size.faceIds));
+  const findings = answer.findings.filter(
+    ({ kind, faceIds }) => kind !== 'missing' || faceIds.every((id) => !about.has(id)),
+  );
+  // What is open does not follow from anything, however well a sum of other sizes fits.
+  const derived = answer.derived.filter(({ checkId }) => (answer.facesOf[checkId] ?? []).every((id) => !about.has(id)));
+  return (
+    <Panel title={titleOf(findings, open, determinacy)}>
+      <Study determinacy={determinacy} />
+      <ul className="divide-y divide-rule text-sm" data-testid="completeness">
+        {open.map((one) => (
+          <OpenRow key={one.size.what} open={one} checks={checks} onAdd={onAdd} />
+        ))}
+        {findings.map((finding) => (
+          <FindingRow key={finding.message} finding={finding} onChoose={onChoose} />
+        ))}
+        {derived.map((size) => (
+          <DerivedRow key={size.checkId} size={size} onChoose={onChoose} />
+        ))}
+      </ul>
+    </Panel>
+  );
+}
+
+function titleOf(findings: readonly ChainFinding[], open: readonly Open[], determinacy: DeterminacyState): string {
+  const missing = findings.filter(({ kind }) => kind === 'missing').length + open.filter((one) => one.unsaid).length;
+  const other = findings.filter(({ kind }) => kind !== 'missing').length;
+  const unchecked = open.filter((one) => one.unchecked).length;
+  const parts = [
+    missing > 0 ? `${plural(missing, 'size')} not said` : '',
+    unchecked > 0 ? `${plural(unchecked, 'size')} not checked` : '',
+    other > 0 ? `${plural(other, 'size')} said twice or wrong` : '',
+  ].filter((part) => part !== '');
+  if (parts.length > 0) return parts.join(', ');
+  return determinacy.kind === 'known' ? 'The sheet says every size, once' : 'Nothing missing found so far';
+}
+
+/** How far the study is, or why there is none. */
+function Study({ determinacy }: { determinacy: DeterminacyState }) {
+  const words = {
+    building: () =>
+      determinacy.kind === 'building' && determinacy.total > 0
+        ? `Varying the sizes of the part: ${String(determinacy.done)} of ${String(determinacy.total)} built`
+        : 'Varying the sizes of the part ...',
+    known: () => null,
+    failed: () => (determinacy.kind === 'failed' ? determinacy.message : null),
+    'not-of-recipe': () => 'A part from a file has no numbers to vary: places along the axes are looked at only.',
+  }[determinacy.kind]();
+  return words === null ? null : (
+    <p role="status" className="border-b border-rule px-3 py-1.5 text-sm text-soft" data-testid="study">
+      {words}
+    </p>
+  );
+}
+
+const ROW = 'grid w-full grid-cols-[5.5rem_minmax(0,1fr)] gap-2 px-3 py-1.5 text-left';
+
+function OpenRow({
+  open: { size, unsaid, unchecked },
+  checks,
+  onAdd,
+}: {
+  open: Open;
+  checks: readonly Check[];
+  onAdd: (check: Check) => void;
+}) {
+  const { what, proposal } = size;
+  const isThere =
+    proposal !== null && checks.some((check) => subjectOf(check) === subjectOf(proposal) && isOnSheet(check));
+  return (
+    <li className={ROW}>
+      <span className="font-medium text-wrong">{unsaid ? 'not said' : 'not checked'}</span>
+      <span className="flex flex-col items-start gap-1">
+        <span>
+          {unsaid ? `Nothing on the sheet says ${what}` : `No check decides ${what}`}
+          {unsaid && unchecked ? ', and no check decides it.' : '.'}
+        </span>
+        {proposal !== null &&
+          (isThere ? (
+            <span className="text-soft">In the draft: {proposal.label}</span>
+          ) : (
+            <Button
+              onClick={() => {
+                onAdd(proposal);
+              }}
+            >
+              Add {proposal.label}
+              {'nominal' in proposal ? `, ${proposal.nominal}` : ''}
+            </Button>
+          ))}
+      </span>
+    </li>
+  );
+}
 
 const KINDS = {
   missing: 'not said',
@@ -7,65 +136,46 @@ const KINDS = {
   contradiction: 'contradicts',
 } as const;
 
-/** What the sheet fails to say, what it says twice, and what its reader has to work out. */
-export function Completeness({
-  answer,
+function FindingRow({ finding, onChoose }: { finding: ChainFinding; onChoose: (checkIds: readonly string[]) => void }) {
+  return (
+    <li>
+      <button
+        type="button"
+        className={`${ROW} cursor-pointer hover:bg-accent-soft`}
+        onClick={() => {
+          onChoose(finding.checkIds);
+        }}
+      >
+        <span className={finding.kind === 'missing' ? 'font-medium text-wrong' : 'font-medium text-near'}>
+          {KINDS[finding.kind]}
+        </span>
+        <span>{finding.message}</span>
+      </button>
+    </li>
+  );
+}
+
+function DerivedRow({
+  size: { checkId, label, derivation, words },
   onChoose,
 }: {
-  answer: SheetAnswer | null;
+  size: DerivedSize;
   onChoose: (checkIds: readonly string[]) => void;
 }) {
-  if (answer === null) return null;
-  const { findings, derived } = answer;
-  const missing = findings.filter(({ kind }) => kind === 'missing').length;
-  const other = findings.length - missing;
   return (
-    <Panel
-      title={
-        findings.length === 0
-          ? 'The sheet says every size, once'
-          : [
-              missing > 0 ? `${plural(missing, 'size')} not said` : '',
-              other > 0 ? `${plural(other, 'size')} said twice or wrong` : '',
-            ]
-              .filter((part) => part !== '')
-              .join(', ')
-      }
-    >
-      <ul className="divide-y divide-rule text-sm" data-testid="completeness">
-        {findings.map((finding) => (
-          <li key={finding.message}>
-            <button
-              type="button"
-              className="grid w-full cursor-pointer grid-cols-[5.5rem_minmax(0,1fr)] gap-2 px-3 py-1.5 text-left hover:bg-accent-soft"
-              onClick={() => {
-                onChoose(finding.checkIds);
-              }}
-            >
-              <span className={finding.kind === 'missing' ? 'font-medium text-wrong' : 'font-medium text-near'}>
-                {KINDS[finding.kind]}
-              </span>
-              <span>{finding.message}</span>
-            </button>
-          </li>
-        ))}
-        {derived.map(({ checkId, label, derivation, words }) => (
-          <li key={checkId}>
-            <button
-              type="button"
-              className="grid w-full cursor-pointer grid-cols-[5.5rem_minmax(0,1fr)] gap-2 px-3 py-1.5 text-left hover:bg-accent-soft"
-              onClick={() => {
-                onChoose([checkId, ...derivation.steps.flatMap((step) => step.checkId ?? [])]);
-              }}
-            >
-              <span className="font-medium text-soft">worked out</span>
-              <span>
-                {label}: {words}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
-    </Panel>
+    <li>
+      <button
+        type="button"
+        className={`${ROW} cursor-pointer hover:bg-accent-soft`}
+        onClick={() => {
+          onChoose([checkId, ...derivation.steps.flatMap((step) => step.checkId ?? [])]);
+        }}
+      >
+        <span className="font-medium text-soft">worked out</span>
+        <span>
+          {label}: {words}
+        </span>
+      </button>
+    </li>
   );
 }

@@ -1,5 +1,6 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 
+import type { Check } from '#core/check';
 import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg } from '#core/sheet';
@@ -10,6 +11,7 @@ import { useAsked, type WorkshopClient } from '#web/workshop';
 
 import { ChosenDimension } from './chosen-dimension.tsx';
 import { Completeness } from './completeness.tsx';
+import { useDeterminacy } from './determinacy.ts';
 import { DrawingPanel } from './drawing-panel.tsx';
 import { PagePanel } from './page-panel.tsx';
 import type { Preview } from './preview.ts';
@@ -26,6 +28,14 @@ interface SheetTabProps {
 }
 
 const NO_FACES: ReadonlySet<number> = new Set();
+
+/** The exercise with a dimension more: one that is planned already is put on the sheet. */
+const withDimension = (exercise: Exercise, check: Check): Exercise => ({
+  ...exercise,
+  checks: exercise.checks.some(({ id }) => id === check.id)
+    ? exercise.checks.map((one) => (one.id === check.id ? check : one))
+    : [...exercise.checks, check],
+});
 
 /** Does the sheet say enough, and is it a good drawing? Dimensions and views are moved by dragging. */
 export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange }: SheetTabProps) {
@@ -63,6 +73,7 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
   const check = exercise.checks.find(({ id }) => id === only);
   const placed = sheet?.dimensions.find(({ id }) => id === only);
 
+  const determinacy = useDeterminacy(exerciseId, exercise);
   const { begin, finish } = useDragging({ drawing, sheet, page, onPut: put });
 
   return (
@@ -107,7 +118,18 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
         {check !== undefined && <ChosenDimension check={check} placed={placed} settings={settings} onPut={put} />}
       </div>
       <div className="flex flex-col gap-4">
-        {isDrawn && <Completeness answer={answer} onChoose={setChosen} />}
+        {isDrawn && (
+          <Completeness
+            answer={answer}
+            determinacy={determinacy}
+            checks={exercise.checks}
+            onChoose={setChosen}
+            onAdd={(check) => {
+              onChange((before) => withDimension(before, check));
+              setChosen([check.id]);
+            }}
+          />
+        )}
         {chosen.length > 0 && preview.part !== null && (
           <section className="h-80 panel">
             <ModelView model={preview.part.model} label={`Part: ${exercise.title}`} keepView pickedFaces={faces} />

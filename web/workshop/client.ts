@@ -24,7 +24,7 @@ export class WorkshopClient {
   private readonly modelUrl: (sha256: string) => string;
   private worker: Worker | null = null;
   private readonly waiting = new Map<Request['kind'], Waiting>();
-  private current: (Waiting & { readonly id: number; readonly timer: number }) | null = null;
+  private current: (Waiting & { readonly id: number; timer: number }) | null = null;
   private lastId = 0;
 
   constructor(start: () => Worker, modelUrl: (sha256: string) => string) {
@@ -64,14 +64,19 @@ export class WorkshopClient {
     const [kind, waiting] = first;
     this.waiting.delete(kind);
     const id = ++this.lastId;
-    const timer = window.setTimeout(() => {
-      this.replace('The preview took too long and was started again. Make the last step simpler.');
-    }, TIME_LIMIT_MS);
+    const timer = this.clock();
     this.current = { ...waiting, id, timer };
     const { request } = waiting;
     const model = 'exercise' in request ? request.exercise.model : undefined;
     const modelUrl = model === undefined ? null : this.modelUrl(model.sha256);
     this.running().postMessage({ id, request, modelUrl } satisfies ToWorkshop);
+  }
+
+  /** What makes no progress for so long hangs. */
+  private clock(): number {
+    return window.setTimeout(() => {
+      this.replace('The preview took too long and was started again. Make the last step simpler.');
+    }, TIME_LIMIT_MS);
   }
 
   private running(): Worker {
@@ -90,8 +95,11 @@ export class WorkshopClient {
   private receive(message: FromWorkshop): void {
     if (message.kind === 'ready') return;
     if (message.id !== this.current?.id) return;
-    if (message.kind === 'progress') this.current.onProgress?.(message.done, message.total);
-    else if (message.kind === 'broken') this.replace(message.problem.message);
+    if (message.kind === 'progress') {
+      clearTimeout(this.current.timer);
+      this.current.timer = this.clock();
+      this.current.onProgress?.(message.done, message.total);
+    } else if (message.kind === 'broken') this.replace(message.problem.message);
     else this.settle(message.result);
   }
 

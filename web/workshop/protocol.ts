@@ -3,6 +3,7 @@ import type { Check } from '#core/check';
 import type { Exercise, Variant } from '#core/exercise';
 import type { Recipe, Thread, Unfinished } from '#core/recipe';
 import type { ChainFinding, DerivedSize } from '#core/chain';
+import type { OpenSizes } from '#core/determinacy';
 import type { FeatureKind } from '#core/feature';
 import type { Loop } from '#core/outline';
 import type { CheckState } from '#core/plan';
@@ -22,6 +23,8 @@ export type Request =
   | { readonly kind: 'plan'; readonly exercise: Exercise }
   | { readonly kind: 'sheet'; readonly exercise: Exercise }
   | { readonly kind: 'suggest'; readonly exercise: Exercise }
+  /** Varies the numbers of the recipe; takes seconds, so that it has a workshop of its own. */
+  | { readonly kind: 'determine'; readonly exercise: Exercise }
   | { readonly kind: 'judge'; readonly exercise: Exercise }
   | {
       readonly kind: 'generate';
@@ -87,6 +90,7 @@ export interface Answers {
   readonly plan: readonly CheckState[];
   readonly sheet: SheetAnswer;
   readonly suggest: readonly Check[];
+  readonly determine: OpenSizes;
   readonly judge: readonly VariantVerdict[];
   readonly generate: { readonly variants: readonly Variant[]; readonly left: Readonly<Record<string, number>> };
   readonly key: readonly KeyEntry[];

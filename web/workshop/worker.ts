@@ -3,6 +3,7 @@ import { LRUCache } from 'lru-cache';
 
 import { analyzeSheet, derivedSizes } from '#core/chain';
 import { facesOfTarget, prepareReference } from '#core/check';
+import { DeterminacyStudy, openSizesOf, type OpenSizes } from '#core/determinacy';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
@@ -52,6 +53,7 @@ class Workshop {
   private views: { readonly key: string; readonly made: Map<string, unknown> } = { key: '', made: new Map() };
   /** The model file that was fetched last. */
   private model: { readonly url: string; readonly bytes: Uint8Array } | null = null;
+  private study: { readonly key: string; readonly study: DeterminacyStudy } | null = null;
   constructor(kernel: Kernel) {
     this.kernel = kernel;
     this.builder = new RecipeBuilder(kernel);
@@ -106,6 +108,8 @@ class Workshop {
               }),
           ),
         );
+      case 'determine':
+        return this.determine(request.exercise, progress);
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
@@ -228,6 +232,22 @@ class Workshop {
         }),
         durationMs: performance.now() - start,
       };
+    });
+  }
+
+  /** What the sheet leaves open; the variations of one recipe are built once for all its plans. */
+  private determine(document: Exercise, progress: (done: number, total: number) => void): Result<OpenSizes> {
+    return attempt(() => {
+      const exercise = exerciseOfStage(document, 1);
+      const basis = this.basis(exercise);
+      const key = JSON.stringify(exercise.recipe);
+      if (this.study?.key !== key) {
+        this.study?.study.free();
+        this.study = { key, study: new DeterminacyStudy(this.kernel, basis) };
+      }
+      const { study } = this.study;
+      for (const [done, total] of study.build()) progress(done, total);
+      return openSizesOf(study, basis);
     });
   }
 
