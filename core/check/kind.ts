@@ -136,6 +136,13 @@ export type Drafting =
   /** The circle through the axes of holes. */
   | { readonly form: 'bolt-circle'; readonly members: readonly (readonly number[])[] }
   | { readonly form: 'chamfer'; readonly faceIds: readonly number[]; readonly onFaceIds: readonly number[] }
+  /** From a flat face to the edge where two others meet. */
+  | {
+      readonly form: 'edge';
+      readonly fromFaceIds: readonly number[];
+      readonly faceIds: readonly number[];
+      readonly onFaceIds: readonly number[];
+    }
   | { readonly form: 'angular'; readonly fromFaceIds: readonly number[]; readonly toFaceIds: readonly number[] };
 
 export type HoleNotePart =

@@ -136,7 +136,7 @@ describe('a dimension', () => {
 
 describe('a check made by picking', () => {
   it('is a sound check that holds the surfaces in the order of picking', () => {
-    const names = ['base.left', 'base.right'];
+    const names = ['base.left', 'base.right', 'base.end'];
     const made = { id: 'new', label: 'New', weight: 5, tolerance: '0.05' };
     for (const kind of CHECK_KINDS) {
       const picking = pickingOf(kind);

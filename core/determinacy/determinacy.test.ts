@@ -243,8 +243,12 @@ describe('sizes that sheets forget', () => {
       { id: 'edge', op: 'chamfer', size: '3', other: '5', edges: [{ between: ['block.end', 'block.right'] }] },
     ];
     const checks = [...SIZES, sizeCheck('leg', 'chamfer-size', 3, { on: 'block.end', to: 'block.right' })];
-    expect(unsaid({ steps, checks })).toHaveLength(1);
-    expect(unsaid({ steps, checks })[0]?.[0]).toContain('of Edge');
+    const { undetermined } = openIn({ steps, checks });
+    expect(undetermined.map(({ what }) => what)).toEqual(['the size on the other face of Edge']);
+    // Its foot on the side is 20 - 5 above the underside.
+    const leg = undetermined[0]?.proposal;
+    expect(leg).toMatchObject({ kind: 'edge-distance', nominal: '15', on: 'block.right', from: 'block.start' });
+    expect(unsaid({ steps, checks: [...checks, ...(leg ? [leg] : [])] })).toEqual([]);
   });
 
   it('are how the slope of a rib lies', () => {
@@ -276,7 +280,13 @@ describe('sizes that sheets forget', () => {
       sizeCheck('wall-thick', 'distance', 10, { from: 'block.left', to: 'wall.right' }),
       sizeCheck('rib-thick', 'distance', 6, { from: 'rib.face1', to: 'rib.face2' }),
     ];
-    expect(unsaid({ steps, checks }).map(([what]) => what)).toEqual(['how Rib (edge) lies: its angle and its place']);
+    const [[what, first] = []] = unsaid({ steps, checks });
+    expect([what, first]).toEqual(['how Rib (edge) lies: its angle and its place', 'edge-distance 40']);
+    const foot = { from: 'block.left', of: 'rib.edge', on: 'block.end' };
+    const top = { from: 'block.start', of: 'rib.edge', on: 'wall.right' };
+    const ends = [sizeCheck('foot', 'edge-distance', 40, foot), sizeCheck('top', 'edge-distance', 40, top)];
+    expect(unsaid({ steps, checks: [...checks, ...ends.slice(0, 1)] })).toHaveLength(1);
+    expect(unsaid({ steps, checks: [...checks, ...ends] })).toEqual([]);
   });
 
   it('are how many of a pattern there are, where nothing counts or places them', () => {

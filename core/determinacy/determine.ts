@@ -10,7 +10,7 @@ import {
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { soundChecks, type PlanBasis } from '#core/plan';
+import { slightChanges, soundChecks, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import type { ParameterValues } from '#core/recipe';
 import type { Solid } from '#core/solid';
@@ -87,6 +87,7 @@ export class DeterminacyStudy {
   private readonly recipe: Exercise['recipe'];
   private columns: readonly Column[] = [];
   private isBuilt = false;
+  private others: readonly Omit<PlanBasis, 'exercise'>[] | null = null;
   private readonly combinations = new Map<string, { readonly part: VariedPart; readonly changeMm: number } | null>();
 
   constructor(kernel: Kernel, { exercise, ...basis }: PlanBasis, values: ParameterValues = {}) {
@@ -110,6 +111,18 @@ export class DeterminacyStudy {
     // What elimination leaves over is the last of what could be: angles and places sooner than the sizes of things.
     this.columns = columns.sort((a, b) => rankOf(a.variable) - rankOf(b.variable));
     this.isBuilt = true;
+  }
+
+  /** The same part with one letter changed a little in each: they show how a size follows the letters. */
+  withOtherLetters(exercise: Exercise): readonly PlanBasis[] {
+    this.others ??= slightChanges(this.recipe, this.basis.scope).flatMap((tries) => {
+      for (const values of tries) {
+        const part = this.variations.withLetters(values);
+        if (part !== null) return [part];
+      }
+      return [];
+    });
+    return this.others.map((part) => ({ ...part, exercise }));
   }
 
   /** What a plan and its notes leave open. Refuses as `prepareReference` does. */

@@ -54,10 +54,20 @@ export class Variations {
       path: argument.path,
       value: String(argument.value + steps * step),
     }));
+    const edited = applyEdits(this.recipe, edits);
+    return edited.ok ? this.built(edited.value, this.values) : null;
+  }
+
+  /** The part with other values of its letters; null where there is no such part. */
+  withLetters(values: ParameterValues): (VariedPart & { readonly scope: Scope }) | null {
+    return this.built(this.recipe, { ...this.values, ...values });
+  }
+
+  private built(recipe: Recipe, values: ParameterValues): (VariedPart & { readonly scope: Scope }) | null {
     const made = attempt(() => {
-      const { shape, surfaces } = unwrap(this.builder.build(unwrap(applyEdits(this.recipe, edits)), this.values));
+      const { shape, surfaces, scope } = unwrap(this.builder.build(recipe, values));
       try {
-        return { solid: unwrap(this.kernel.analyze(shape, RECIPE_SOURCE, COARSE)), surfaces };
+        return { solid: unwrap(this.kernel.analyze(shape, RECIPE_SOURCE, COARSE)), surfaces, scope };
       } finally {
         shape.free();
       }

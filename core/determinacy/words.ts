@@ -10,10 +10,10 @@ import {
   type CheckKind,
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import type { PlanBasis } from '#core/plan';
-import { evaluateExpression, formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { writtenAs, type PlanBasis } from '#core/plan';
+import { formatFixed } from '#core/quantity';
 import { operationOf, type Field, type NumberRole, type Step } from '#core/recipe';
-import type { Surface } from '#core/solid';
+import type { Solid, Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, dot, length, type Vec3 } from '#core/vector';
 
@@ -41,8 +41,15 @@ interface Moved {
   readonly byMm: number;
 }
 
+/** The part as drawn, and with one letter changed in each of the others. */
+interface Known {
+  readonly basis: PlanBasis;
+  readonly others: readonly PlanBasis[];
+}
+
 /** Says what a freedom leaves open. */
-export function openSizeOf(freedom: Freedom, basis: PlanBasis): OpenSize {
+function openSizeOf(freedom: Freedom, known: Known): OpenSize {
+  const { basis } = known;
   const samples = sampled(basis.solid, basis.surfaces);
   const all = samples.flatMap((sample): Moved[] => {
     const then = freedom.part.surfaces.get(sample.name);
@@ -58,7 +65,7 @@ export function openSizeOf(freedom: Freedom, basis: PlanBasis): OpenSize {
   return {
     what: wordsFor(freedom, basis.exercise, moved[0]),
     faceIds: moved.flatMap(({ sample }) => sample.faceIds),
-    proposal: proposalFor(freedom, basis, { moved, still }),
+    proposal: proposalFor(freedom, known, { moved, still }),
   };
 }
 
@@ -148,18 +155,18 @@ interface Sides {
 }
 
 /** The first check, of those that could, that measures the change; one that is planned but not on the sheet before others. */
-function proposalFor(freedom: Freedom, basis: PlanBasis, sides: Sides): Check | null {
+function proposalFor(freedom: Freedom, { basis, others }: Known, sides: Sides): Check | null {
   const { exercise } = basis;
   const there = new Set(exercise.checks.filter(isOnSheet).map(subjectOf));
   const hidden = exercise.checks.filter((check) => check.off !== true && !isOnSheet(check));
-  const ideas = [...hidden, ...ideasFor(exercise, sides)].filter((check) => !there.has(subjectOf(check)));
+  const ideas = [...hidden, ...ideasFor(exercise, basis.solid, sides)].filter((check) => !there.has(subjectOf(check)));
   for (const idea of ideas) {
     const [now, then] = [measuredBy(idea, basis, basis.solid), measuredBy(idea, basis, freedom.part.solid)];
     if (now === null || then === null || now < SAME_PLACE_MM) continue;
     const reach = kindOf(idea.kind).quantity === 'angle' ? 1e-3 : freedom.changeMm / 4;
     if (Math.abs(then - now) < reach) continue;
     if (hidden.includes(idea)) return { ...idea, onSheet: true } as Check;
-    return { ...idea, nominal: nominalFor(now, idea, freedom, basis) } as Check;
+    return { ...idea, nominal: nominalFor(now, idea, basis, others) } as Check;
   }
   return null;
 }
@@ -176,7 +183,7 @@ function measuredBy(
 const MOST_IDEAS = 40;
 
 /** Checks on what moves, from what stays: sizes before places, and places from the nearest parallel face. */
-function ideasFor({ decimals, checks, recipe }: Exercise, { moved, still }: Sides): readonly Check[] {
+function ideasFor({ decimals, checks, recipe }: Exercise, solid: Solid, { moved, still }: Sides): readonly Check[] {
   const taken = new Set(checks.map(({ id }) => id));
   const tolerance = formatFixed(0.5 * 10 ** -decimals, decimals + 1);
   const idea = (kind: CheckKind, names: readonly string[], label: string): Check => {
@@ -200,6 +207,14 @@ function ideasFor({ decimals, checks, recipe }: Exercise, { moved, still }: Side
         found.push(idea('diameter', [name], `${words} diameter`), idea('radius', [name], `${words} radius`));
       }
       const shift = shiftMm(surface, then);
+      for (const [on, from] of edgesOf(sample, still, solid))
+        found.push(
+          idea(
+            'edge-distance',
+            [name, on.name, from.name],
+            `Edge of ${words} and ${surfaceLabel(on.name, recipe.steps)} from ${surfaceLabel(from.name, recipe.steps)}`,
+          ),
+        );
       if (isTurned(surface, then))
         for (const other of still.filter(({ surface: one }) => leans(one, surface)))
           found.push(idea('angle', [other.name, name], `Angle of ${words}`));
@@ -226,6 +241,32 @@ const directionOf = (surface: Surface): Vec3 | null =>
 function isTurned(from: Surface, to: Surface): boolean {
   const [a, b] = [directionOf(from), directionOf(to)];
   return a !== null && b !== null && length(cross(a, b)) > BUILT_PARALLEL_SINE;
+}
+
+/** Edges of a slanting face with faces that stay, each with flat faces that stay and that the edge runs along. */
+function edgesOf(
+  { surface, faceIds }: Sampled,
+  still: readonly Sampled[],
+  solid: Solid,
+): readonly (readonly [on: Sampled, from: Sampled])[] {
+  const isSlanting =
+    surface.kind === 'cone' ||
+    (surface.kind === 'plane' && AXES.every((i) => Math.abs(surface.normal[i]) < SAME_DIRECTION_COSINE));
+  if (!isSlanting) return [];
+  const meets = (other: Sampled): boolean =>
+    solid.edges.some(
+      (edge) =>
+        edge.faceIds.some((id) => faceIds.includes(id)) && edge.faceIds.some((id) => other.faceIds.includes(id)),
+    );
+  const flat = still.filter(({ surface: one }) => one.kind === 'plane');
+  return flat.filter(meets).flatMap((on) =>
+    flat
+      .filter(({ surface: one }) => {
+        const [a, b] = [directionOf(one), directionOf(on.surface)];
+        return a !== null && b !== null && Math.abs(dot(a, b)) < BUILT_PARALLEL_SINE;
+      })
+      .map((from) => [on, from] as const),
+  );
 }
 
 /** Whether a face lies so that an angle to it is one that a view shows. */
@@ -262,22 +303,11 @@ function nearestFirst({ surface }: Sampled, still: readonly Sampled[]): readonly
     .map(({ other }) => other);
 }
 
-/** The measured size as the recipe writes it, where one of the numbers that change is just that; else as a number. */
-function nominalFor(
-  measured: number,
-  { kind }: Check,
-  { changes }: Freedom,
-  { exercise: { recipe }, scope }: PlanBasis,
-): string {
-  const isLength = kindOf(kind).quantity === 'length';
-  const value = isLength ? measured / LENGTH_UNITS[recipe.unit] : measured;
-  const same = changes
-    .map(({ variable }) => variable.argument.expression)
-    .find((text) => {
-      const own = evaluateExpression(text, scope, recipe.unit);
-      return own.ok && Math.abs(own.value - value) < 1e-6;
-    });
-  return same ?? String(Number(value.toFixed(4)));
+/** A measured length as it follows from the letters, or any other value as a number. */
+function nominalFor(measured: number, check: Check, basis: PlanBasis, others: readonly PlanBasis[]): string {
+  if (kindOf(check.kind).quantity !== 'length') return String(Number(measured.toFixed(4)));
+  const values = others.map((other) => measuredBy(check, other, other.solid) ?? undefined);
+  return writtenAs(measured, values, basis, others);
 }
 
 /** What the sheet does not say, and what no check that says where would notice; the same words once. */
@@ -289,8 +319,10 @@ export interface OpenSizes {
 /** Asks a study about a plan, in words. Refuses as `DeterminacyStudy.determine` does. */
 export function openSizesOf(study: DeterminacyStudy, basis: PlanBasis): OpenSizes {
   const { undetermined, unchecked } = study.determine(basis.exercise);
+  const isOpen = undetermined.length + unchecked.length > 0;
+  const known = { basis, others: isOpen ? study.withOtherLetters(basis.exercise) : [] };
   const inWords = (freedoms: readonly Freedom[]): readonly OpenSize[] => {
-    const sizes = freedoms.map((freedom) => openSizeOf(freedom, basis));
+    const sizes = freedoms.map((freedom) => openSizeOf(freedom, known));
     return sizes.filter(({ what }, i) => sizes.findIndex((other) => other.what === what) === i);
   };
   return { undetermined: inWords(undetermined), unchecked: inWords(unchecked) };

@@ -103,10 +103,11 @@ const SLOPE_WORDS: Readonly<Record<string, string>> = {
 };
 
 /**
- * A length as an expression of the letters. An expression of the recipe is taken when it gives the size for all values;
+ * A length as an expression of the letters; `values` is what it is in each of `others`, the same part with one letter
+ * changed in each. An expression of the recipe is taken when it gives the size for all values;
  * else a sum of shares of letters, found from how the size changes with each; else the number itself.
  */
-function writtenAs(
+export function writtenAs(
   valueMm: number,
   values: readonly (number | undefined)[],
   { exercise: { recipe, decimals }, solid, scope }: PlanBasis,

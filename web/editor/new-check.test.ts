@@ -8,7 +8,7 @@ import { checkFromFaces, PICKABLE_KINDS } from './new-check.ts';
 
 describe('a check made by picking', () => {
   it.each(PICKABLE_KINDS.map((kind) => [kind]))('of kind "%s" is sound', (kind) => {
-    const check = checkFromFaces(kind, ['base.left', 'base.right'], cleatPlateExercise);
+    const check = checkFromFaces(kind, ['base.left', 'base.right', 'base.end'], cleatPlateExercise);
     expect(v.safeParse(CheckSchema, check).success).toBe(true);
     expect(cleatPlateExercise.checks.map(({ id }) => id)).not.toContain(check.id);
   });

@@ -12,6 +12,7 @@ import { concentric } from './concentric.ts';
 import { countersinkAngle } from './countersink-angle.ts';
 import { diameter } from './diameter.ts';
 import { distance } from './distance.ts';
+import { edgeDistance } from './edge-distance.ts';
 import { featureCount } from './feature-count.ts';
 import { flush } from './flush.ts';
 import { frame } from './frame.ts';
@@ -43,6 +44,7 @@ const DEFINITIONS = [
   holeSize,
   countersinkAngle,
   chamferSize,
+  edgeDistance,
   boltCircle,
   concentric,
   flush,

@@ -11,6 +11,7 @@ import { boltCircle } from './bolt-circle.ts';
 import { calloutOf } from './callout.ts';
 import { chamfer } from './chamfer.ts';
 import { circular } from './circular.ts';
+import { edge } from './edge.ts';
 import { holeNote } from './hole-note.ts';
 import { linear } from './linear.ts';
 import { threadsOf } from './thread.ts';
@@ -22,6 +23,7 @@ const FORMS: { readonly [F in Drafting['form']]: DraftForm<F> } = {
   'hole-note': holeNote,
   'bolt-circle': boltCircle,
   chamfer,
+  edge,
   angular,
 };
 

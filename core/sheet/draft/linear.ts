@@ -68,7 +68,12 @@ interface Ends {
   readonly seenAlong?: Vec3;
 }
 
-function straight(board: Board, { check, text }: Written, { from, to, along, seenAlong }: Ends): ViewDimension | null {
+/** A straight dimension between two ends, in the view that shows it best. */
+export function straight(
+  board: Board,
+  { check, text }: Written,
+  { from, to, along, seenAlong }: Ends,
+): ViewDimension | null {
   return board.best(
     board.wanted(check),
     (view) => {

@@ -1,0 +1,102 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { measureInPlace, measureSubmission, prepareReference, type Reference } from '#core/check';
+import type { Kernel } from '#core/kernel';
+import { unwrap, type Result } from '#core/problem';
+import { buildRecipe } from '#core/recipe';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
+import { loadKernel } from '#runtime';
+
+import { blockStep, exerciseOf, sizeCheck } from '../exercise/testing.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+const BLOCK = blockStep([60, 40, 20]);
+/** Takes `size` off the upper side and `other` off the right one. */
+const chamfer = (size: number, other: number): object => ({
+  id: 'slope',
+  op: 'chamfer',
+  size: String(size),
+  other: String(other),
+  edges: [{ between: ['block.end', 'block.right'] }],
+});
+
+function partOf(steps: readonly object[], checks: readonly object[]): { solid: Solid; reference: Result<Reference> } {
+  const exercise = exerciseOf({ steps, checks });
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
+  shape.free();
+  return { solid, reference: prepareReference(exercise, solid, surfaces, scope) };
+}
+
+const edge = (nominal: number, from: string, of: string, on: string): object => ({
+  ...sizeCheck('foot', 'edge-distance', nominal, { from, of, on }),
+  kind: 'edge-distance',
+});
+
+/** What the check measures on a block with other legs of its slope; null with the reason where it cannot. */
+function measured(check: object, steps: readonly object[]) {
+  const reference = unwrap(partOf([BLOCK, chamfer(3, 5)], [check]).reference);
+  const [found] = measureSubmission(reference, partOf(steps, []).solid).checks;
+  return found?.measured ?? found?.reason;
+}
+
+describe('the foot of a slope on the side of a block', () => {
+  // The slope takes 5 of the 20 of the side: its foot is 15 above the underside; 3 of the 60 of the upper side.
+  const low = edge(15, 'block.start', 'slope.chamfer', 'block.right');
+  const high = edge(57, 'block.left', 'slope.chamfer', 'block.end');
+
+  it('is measured from a face that it runs along', () => {
+    expect(measured(low, [BLOCK, chamfer(3, 5)])).toBeCloseTo(15, 6);
+    expect(measured(high, [BLOCK, chamfer(3, 5)])).toBeCloseTo(57, 6);
+  });
+
+  it('tells each leg of the slope from the other', () => {
+    expect(measured(low, [BLOCK, chamfer(3, 4)])).toBeCloseTo(16, 6);
+    expect(measured(high, [BLOCK, chamfer(3, 4)])).toBeCloseTo(57, 6);
+    expect(measured(low, [BLOCK, chamfer(2, 5)])).toBeCloseTo(15, 6);
+    expect(measured(high, [BLOCK, chamfer(2, 5)])).toBeCloseTo(58, 6);
+  });
+
+  it('is not on a model without the slope, and the report says so', () => {
+    expect(measured(low, [BLOCK])).toBe('The two surfaces do not meet in an edge on the model.');
+  });
+
+  it('is measured in place as the submission is, without looking for where it lies', () => {
+    const reference = unwrap(partOf([BLOCK, chamfer(3, 5)], [low]).reference);
+    const [found] = measureInPlace(reference, partOf([BLOCK, chamfer(3, 4.5)], []).solid);
+    expect(found?.measured).toBeCloseTo(15.5, 6);
+    expect(found?.faceIds.length).toBe(3);
+  });
+});
+
+describe('a check of an edge is refused', () => {
+  it.each([
+    ['where the surfaces do not meet', edge(15, 'block.start', 'block.left', 'block.right'), 'do not meet in an edge'],
+    [
+      'where the edge does not run along the face',
+      edge(15, 'block.left', 'block.end', 'block.lower'),
+      'does not run along',
+    ],
+  ])('%s', (_, check, words) => {
+    const { reference } = partOf([BLOCK, chamfer(3, 5)], [check]);
+    expect(reference).toMatchObject({ ok: false, problem: { code: 'check-anchor' } });
+    expect(reference.ok ? '' : reference.problem.message).toContain(words);
+  });
+
+  it('where it is measured from a round face', () => {
+    const round = {
+      id: 'post',
+      op: 'extrude',
+      mode: 'add',
+      plane: { surface: 'block.end' },
+      outlines: [{ shape: 'circle', center: ['30', '20'], diameter: '12' }],
+      extent: { kind: 'depth', depth: '8' },
+    };
+    const { reference } = partOf([BLOCK, round], [edge(15, 'post.wall', 'block.end', 'block.right')]);
+    expect(reference.ok ? '' : reference.problem.message).toContain('is not flat');
+  });
+});
