@@ -200,9 +200,12 @@ function openSizesIn(
   const reference = unwrap(prepareReference(exercise, basis.solid, basis.surfaces, basis.scope));
   const study = new DeterminacyStudy(kernel, basis, values);
   try {
+    const open = openSizesOf(study, basis);
     return {
-      ...openSizesOf(study, basis),
-      redundant: analyzeSheet(exercise, reference).filter(({ kind }) => kind === 'repeated'),
+      ...open,
+      redundant: analyzeSheet(exercise, reference).filter(
+        ({ kind, checkIds: [checkId = ''] }) => kind === 'repeated' && !open.needed.includes(checkId),
+      ),
     };
   } finally {
     study.free();

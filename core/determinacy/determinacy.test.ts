@@ -66,10 +66,16 @@ const BORE_CHECKS = [
 
 describe('a sheet of a block with a hole', () => {
   it('that has three sizes, the diameter and two places leaves nothing open', () => {
-    expect(openIn({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS] })).toEqual({
-      undetermined: [],
-      unchecked: [],
-    });
+    const { undetermined, unchecked, needed } = openIn({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS] });
+    expect([undetermined, unchecked]).toEqual([[], []]);
+    expect(needed).toHaveLength(6);
+  });
+
+  it('needs none of two dimensions that follow from each other, and each of the others', () => {
+    // 45 from the right side is 60 less 15 from the left one.
+    const twice = placeOf('bore.wall', 'block.right', 45);
+    const { needed } = openIn({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS, twice] });
+    expect([...needed].sort()).toEqual(['bore-wall-block-lower', 'bore-wall-size', 'overall-y', 'overall-z']);
   });
 
   it.each([
@@ -289,7 +295,7 @@ describe('sizes that sheets forget', () => {
     expect(unsaid({ steps, checks: [...checks, ...ends] })).toEqual([]);
   });
 
-  it('are how many of a pattern there are, where nothing counts or places them', () => {
+  it('are the pitch of a row; how many there are is seen, and noticed only where a check counts them', () => {
     const steps = [
       BLOCK,
       holesStep('bore', [[10, 12]], 6),
@@ -301,9 +307,9 @@ describe('sizes that sheets forget', () => {
       placeOf('bore.wall', 'block.lower', 12),
       diameterOf('bore.wall', 6),
     ];
-    const found = unsaid({ steps, checks }).map(([what]) => what);
-    expect(found).toContain('how many there are of Row');
-    expect(found.some((what) => what.startsWith('where Row'))).toBe(true);
+    const { undetermined, unchecked } = openIn({ steps, checks });
+    expect(undetermined.map(({ what }) => what)).toEqual([expect.stringMatching(/^where Row .* along X/)]);
+    expect(unchecked.map(({ what }) => what)).toContain('how many there are of Row');
   });
 });
 

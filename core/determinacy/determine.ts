@@ -40,6 +40,8 @@ export interface Freedom {
 export interface Determinacy {
   readonly undetermined: readonly Freedom[];
   readonly unchecked: readonly Freedom[];
+  /** Written checks that say what no other does: without one of them more would be open. The others are said twice. */
+  readonly needed: ReadonlySet<string>;
 }
 
 /** A variation that was built, and how far it changes the part, mm. */
@@ -133,20 +135,42 @@ export class DeterminacyStudy {
     const reference = unwrap(prepareReference({ ...exercise, checks: sound }, solid, surfaces, scope));
     const columns = this.seen(reference, exercise.notes);
     const noted = columns.map(({ variable }) => saidByNote(exercise.notes, variable.argument, exercise.recipe.unit));
-    const left = (counts: (target: Target) => boolean): readonly Freedom[] => {
-      const asked = reference.targets.flatMap((target, k) => (counts(target) ? [k] : []));
-      const rows = [
-        ...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)),
-        ...(columns[0]?.byDrawing ?? []).map((_, k) => columns.map(({ byDrawing }) => byDrawing[k] ?? 0)),
-        ...noted.flatMap((isNoted, i) => (isNoted ? [columns.map((_, k) => Number(k === i))] : [])),
-      ];
-      return nullCombinations(rows, columns.length).flatMap((shares) =>
-        this.confirmed(shares, columns, { reference, asked }),
+    const targetsThat = (counts: (target: Target) => boolean): readonly number[] =>
+      reference.targets.flatMap((target, k) => (counts(target) ? [k] : []));
+    const only = (isSaid: (column: number) => boolean): readonly (readonly number[])[] =>
+      columns.flatMap((_, i) => (isSaid(i) ? [columns.map((__, k) => Number(k === i))] : []));
+    const drawnRows = [
+      ...(columns[0]?.byDrawing ?? []).map((_, k) => columns.map(({ byDrawing }) => byDrawing[k] ?? 0)),
+      ...only((i) => noted[i] === true),
+    ];
+    // How many there are is seen in the views, whether a check counts them or not.
+    const countedRows = only((i) => columns[i]?.variable.argument.role === 'count');
+    const leftBy = (asked: readonly number[], seen: readonly (readonly number[])[]) =>
+      nullCombinations(
+        [...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...drawnRows, ...seen],
+        columns.length,
       );
-    };
+    const left = (asked: readonly number[], seen: readonly (readonly number[])[]): readonly Freedom[] =>
+      leftBy(asked, seen).flatMap((shares) => this.confirmed(shares, columns, { reference, asked }));
+    const written = targetsThat((target) => isWritten(exercise, target));
+    const open = leftBy(written, countedRows).length;
     return {
-      undetermined: left((target) => isWritten(exercise, target)),
-      unchecked: left((target) => saysWhere(kindOf(target.kind))),
+      undetermined: left(written, countedRows),
+      unchecked: left(
+        targetsThat((target) => saysWhere(kindOf(target.kind))),
+        [],
+      ),
+      needed: new Set(
+        written
+          .filter(
+            (k) =>
+              leftBy(
+                written.filter((other) => other !== k),
+                countedRows,
+              ).length > open,
+          )
+          .flatMap((k) => reference.targets[k]?.checkId ?? []),
+      ),
     };
   }
 

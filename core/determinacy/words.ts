@@ -314,16 +314,18 @@ function nominalFor(measured: number, check: Check, basis: PlanBasis, others: re
 export interface OpenSizes {
   readonly undetermined: readonly OpenSize[];
   readonly unchecked: readonly OpenSize[];
+  /** Checks that the sheet needs: each says what no other does. */
+  readonly needed: readonly string[];
 }
 
 /** Asks a study about a plan, in words. Refuses as `DeterminacyStudy.determine` does. */
 export function openSizesOf(study: DeterminacyStudy, basis: PlanBasis): OpenSizes {
-  const { undetermined, unchecked } = study.determine(basis.exercise);
+  const { undetermined, unchecked, needed } = study.determine(basis.exercise);
   const isOpen = undetermined.length + unchecked.length > 0;
   const known = { basis, others: isOpen ? study.withOtherLetters(basis.exercise) : [] };
   const inWords = (freedoms: readonly Freedom[]): readonly OpenSize[] => {
     const sizes = freedoms.map((freedom) => openSizeOf(freedom, known));
     return sizes.filter(({ what }, i) => sizes.findIndex((other) => other.what === what) === i);
   };
-  return { undetermined: inWords(undetermined), unchecked: inWords(unchecked) };
+  return { undetermined: inWords(undetermined), unchecked: inWords(unchecked), needed: [...needed] };
 }

@@ -36,8 +36,10 @@ export function Completeness({ answer, determinacy, checks, onChoose, onAdd }: C
   if (answer === null) return null;
   const open = openOf(determinacy);
   const about = new Set(open.flatMap(({ size }) => size.faceIds));
-  const findings = answer.findings.filter(
-    ({ kind, faceIds }) => kind !== 'missing' || faceIds.every((id) => !about.has(id)),
+  const needed = new Set(determinacy.kind === 'known' ? determinacy.open.needed : []);
+  // Sums along the axes may fit by chance: what the study finds open is not said twice there, nor said.
+  const findings = answer.findings.filter(({ kind, faceIds, checkIds: [checkId = ''] }) =>
+    kind === 'missing' ? faceIds.every((id) => !about.has(id)) : kind !== 'repeated' || !needed.has(checkId),
   );
   // What is open does not follow from anything, however well a sum of other sizes fits.
   const derived = answer.derived.filter(({ checkId }) => (answer.facesOf[checkId] ?? []).every((id) => !about.has(id)));
