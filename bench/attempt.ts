@@ -1,5 +1,6 @@
-/** `npm run bench [-- core | author | sheet | mistakes | files | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | determinacy | sheet | mistakes | files | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
+import { benchDeterminacy } from './determinacy.ts';
 import { benchCore } from './core.ts';
 import { benchFileReferences } from './file-references.ts';
 import { benchMistakes } from './mistakes.ts';
@@ -12,6 +13,7 @@ import { benchSheet } from './sheet.ts';
 const only = process.argv[2];
 if (only === undefined || only === 'core') await benchCore();
 if (only === undefined || only === 'author') await benchAuthor();
+if (only === undefined || only === 'determinacy') await benchDeterminacy();
 if (only === undefined || only === 'sheet') await benchSheet();
 if (only === undefined || only === 'score') await benchScore();
 if (only === 'mistakes') await benchMistakes(process.argv[3]);

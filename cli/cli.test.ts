@@ -8,8 +8,8 @@ import { gudgeonBracketExercise } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
 
-import { coverageJson, explainJson, gradeJson, inspectJson } from './json.ts';
-import { coverageText, explainText, gradeText, inspectText } from './text.ts';
+import { coverageJson, determinacyJson, explainJson, gradeJson, inspectJson } from './json.ts';
+import { coverageText, determinacyText, explainText, gradeText, inspectText } from './text.ts';
 
 let graded: GradedFile;
 let reference: Reference;
@@ -144,5 +144,41 @@ describe('explain and coverage', () => {
     expect(coverageText(coverage)).toContain(
       '100 % of the likely mistakes are caught; 0 % by a check that says where.',
     );
+  });
+});
+
+describe('what sheet and plan leave open', () => {
+  const proposal = { id: 'bolt', label: 'Bolt from Foot lower', weight: 1, kind: 'hole-position' } as const;
+  const check = { ...proposal, nominal: '10', tolerance: '0.05', of: 'bolt.wall', from: 'foot.lower' };
+  const place = { what: 'where Bolt lies along Y (front to back)', faceIds: [3], proposal: check };
+  const count = { what: 'how many there are of Bolts', faceIds: [], proposal: null };
+  const twice = { kind: 'repeated', message: '"Length" is said twice.', checkIds: ['length'], faceIds: [] } as const;
+  const open = { undetermined: [place], unchecked: [place, count], redundant: [twice], needed: [] };
+
+  it('is told to programs with the check that would say it', () => {
+    expect(determinacyJson(open)).toEqual({
+      undetermined: [{ what: place.what, message: `Nothing on the sheet says ${place.what}.`, proposal: check }],
+      redundant: [{ check: 'length', message: '"Length" is said twice.' }],
+      unchecked: [
+        { what: place.what, message: `No check decides ${place.what}.`, proposal: check },
+        { what: count.what, message: `No check decides ${count.what}.`, proposal: null },
+      ],
+    });
+  });
+
+  it('is told to people a line each, of what they asked about', () => {
+    expect(determinacyText(open, ['undetermined', 'redundant'])).toEqual([
+      'Nothing on the sheet says where Bolt lies along Y (front to back). "Bolt from Foot lower" would say it.',
+      '"Length" is said twice.',
+    ]);
+    expect(determinacyText(open, ['unchecked'])).toEqual([
+      'No check decides where Bolt lies along Y (front to back).',
+      'No check decides how many there are of Bolts.',
+    ]);
+  });
+
+  it('is not known of a part from a file', () => {
+    expect(determinacyJson(null)).toEqual({ undetermined: null, redundant: null, unchecked: null });
+    expect(determinacyText(null, ['undetermined'])).toEqual([expect.stringContaining('no numbers to vary')]);
   });
 });

@@ -214,19 +214,100 @@ describe('what a sheet says without numbers', () => {
     expect(unsaid({ steps, checks })).toEqual([]);
   });
 
-  it('goes through where the depth of a cut is more than the part is high', () => {
-    const steps = [BLOCK, pocketStep('slot', [20, -1], [10, 42, 25])];
+  const TUBE = {
+    id: 'tube',
+    op: 'extrude',
+    mode: 'add',
+    plane: { base: 'XY' },
+    outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '30' }],
+    extent: { kind: 'depth', depth: '60' },
+  };
+  const TUBE_CHECKS = [
+    diameterOf('tube.wall', 30),
+    sizeCheck('long', 'distance', 60, { from: 'tube.start', to: 'tube.end' }),
+  ];
+  const drilled = (across: string): object => ({
+    id: 'pin',
+    op: 'hole',
+    plane: { base: 'XZ', offset: '-20' },
+    at: { kind: 'points', points: [[across, '25']] },
+    diameter: '6',
+    depth: { kind: 'through' },
+  });
+  const PIN_CHECKS = [diameterOf('pin.wall', 6), placeOf('pin.wall', 'tube.start', 25)];
+
+  it('drills a cross hole on the center line that it is drawn on, and one beside it where a dimension says', () => {
+    const checks = [...TUBE_CHECKS, ...PIN_CHECKS];
+    expect(unsaid({ steps: [TUBE, drilled('0')], checks })).toEqual([]);
+    expect(unsaid({ steps: [TUBE, drilled('4')], checks }).map(([what]) => what)).toEqual([
+      'where Pin lies along X (left to right)',
+    ]);
+  });
+
+  it('takes two pieces of a tube that are drawn without a step for one', () => {
+    const longer = {
+      ...TUBE,
+      id: 'more',
+      plane: { surface: 'tube.end' },
+      extent: { kind: 'depth', depth: '20' },
+    };
+    const checks = [
+      diameterOf('tube.wall', 30),
+      sizeCheck('long', 'distance', 80, { from: 'tube.start', to: 'more.end' }),
+    ];
+    // Where one piece ends and the other begins is seen nowhere.
+    expect(unsaid({ steps: [TUBE, longer], checks })).toEqual([]);
+  });
+
+  it('lets the ends of a slot follow from its width, for they run on smoothly into its sides', () => {
+    const slot = {
+      id: 'slot',
+      op: 'extrude',
+      mode: 'cut',
+      plane: { surface: 'block.end' },
+      outlines: [{ shape: 'slot', center: ['25', '15'], length: '20', width: '8' }],
+      extent: { kind: 'through' },
+    };
+    const width = sizeCheck('wide', 'distance', 8, { from: 'slot.side1', to: 'slot.side2' });
+    const apart = sizeCheck('apart', 'center-distance', 20, { from: 'slot.end1', to: 'slot.end2' });
+    const places = [placeOf('slot.end1', 'block.left', 35), placeOf('slot.end1', 'block.lower', 15)];
+    const found = unsaid({ steps: [BLOCK, slot], checks: [...SIZES, width, ...places] });
+    expect(found.length).toBe(1);
+    expect(unsaid({ steps: [BLOCK, slot], checks: [...SIZES, width, apart, ...places] })).toEqual([]);
+  });
+
+  it('puts faces of two features that are drawn in one plane there', () => {
+    const post = (id: string, x: number): object => ({
+      id,
+      op: 'extrude',
+      mode: 'add',
+      plane: { surface: 'block.end' },
+      outlines: [{ shape: 'corner-rectangle', corner: [String(x), '0'], width: '10', height: '40' }],
+      extent: { kind: 'depth', depth: '12' },
+    });
+    const checks = [
+      overall('x', 60),
+      overall('y', 40),
+      sizeCheck('base', 'distance', 20, { from: 'block.start', to: 'block.end' }),
+      sizeCheck('high', 'distance', 12, { from: 'block.end', to: 'one.end' }),
+      sizeCheck('one-x', 'distance', 5, { from: 'block.left', to: 'one.left' }),
+      sizeCheck('one-wide', 'distance', 10, { from: 'one.left', to: 'one.right' }),
+      sizeCheck('two-x', 'distance', 15, { from: 'one.right', to: 'two.left' }),
+      sizeCheck('two-wide', 'distance', 10, { from: 'two.left', to: 'two.right' }),
+    ];
+    expect(unsaid({ steps: [BLOCK, post('one', 5), post('two', 30)], checks })).toEqual([]);
+  });
+
+  it('has no depth to say where a cut goes deeper than the part is high', () => {
+    const slot = pocketStep('slot', [20, 10], [10, 42, 25]);
     const checks = [
       ...SIZES,
       sizeCheck('slot-x', 'distance', 20, { from: 'block.left', to: 'slot.left' }),
       sizeCheck('slot-wide', 'distance', 10, { from: 'slot.left', to: 'slot.right' }),
     ];
-    // A slot all the way across and through would part the block; half as high it does not.
-    const half = [BLOCK, pocketStep('slot', [20, 10], [10, 42, 25])];
-    expect(unsaid({ steps: half, checks }).map(([what]) => what)).toEqual([
+    expect(unsaid({ steps: [BLOCK, slot], checks }).map(([what]) => what)).toEqual([
       expect.stringMatching(/^where Slot \(lower\) lies along Y/),
     ]);
-    expect(steps).toHaveLength(2);
   });
 });
 
