@@ -154,6 +154,19 @@ describe('an instructor authors an exercise from nothing', () => {
     await page.shows('weights add up to 100');
   });
 
+  it('a plan that is suggested again replaces nothing unasked: what it lacks is offered, what was typed stays', async () => {
+    await page.click(By.css('[aria-label="Remove check Width"]'));
+    await page.press('Suggest a plan');
+    await page.shows('1 check would be suggested that the plan does not have: Width.');
+    await page.press('Add 1 check');
+    await page.find(By.css('[aria-label="Nominal of Width"]'));
+    expect(await (await page.find(By.css('[aria-label="Nominal of Length"]'))).getAttribute('value')).toBe('A');
+    await page.press('Suggest a plan');
+    await page.shows('The plan has every check that would be suggested.');
+    await page.press('Keep it as it is');
+    await driver.wait(async () => !(await page.text()).includes('Keep it as it is'), 20_000);
+  });
+
   it('variants are generated from a range, all sound and none alike', async () => {
     await tab('Variants and key');
     for (const [part, text] of [

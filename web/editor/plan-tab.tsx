@@ -2,7 +2,7 @@ import { Crosshair, WandSparkles } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 
-import { pickingOf, type Check, type CheckKind } from '#core/check';
+import { offerOf, pickingOf, type Check, type CheckKind } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { CheckState } from '#core/plan';
 import { formatFixed } from '#core/quantity';
@@ -11,6 +11,7 @@ import { ModelView } from '#web/viewer';
 import { SUPERSEDED, useAsked, type WorkshopClient } from '#web/workshop';
 
 import { checkFromFaces, PICKABLE_KINDS, surfacesOf } from './new-check.ts';
+import { PlanOfferBox } from './plan-offer.tsx';
 import { PlanTable } from './plan-table.tsx';
 import type { Preview } from './preview.ts';
 import { TypedValues } from './typed-values.tsx';
@@ -61,12 +62,14 @@ function planTitle(checks: readonly Check[], states: ReadonlyMap<string, CheckSt
 export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [suggested, setSuggested] = useState<readonly Check[] | null>(null);
   const { states, problem } = usePlanStates(workshop, exercise);
   const suggest = () => {
     setBusy(true);
     void workshop.ask<'suggest'>({ kind: 'suggest', exercise }).then((result) => {
       setBusy(false);
-      if (result.ok) onChange((before) => ({ ...before, checks: result.value }));
+      if (result.ok && exercise.checks.length > 0) setSuggested(result.value);
+      else if (result.ok) onChange((before) => ({ ...before, checks: result.value }));
       else if (result.problem.code !== SUPERSEDED) toast.error(result.problem.message);
     });
   };
@@ -80,6 +83,25 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
           </Button>
         }
       >
+        {suggested !== null && (
+          <PlanOfferBox
+            offer={offerOf(exercise.checks, suggested)}
+            onAdd={() => {
+              onChange((before) => ({
+                ...before,
+                checks: [...before.checks, ...offerOf(before.checks, suggested).added],
+              }));
+              setSuggested(null);
+            }}
+            onReplace={() => {
+              onChange((before) => ({ ...before, checks: suggested }));
+              setSuggested(null);
+            }}
+            onKeep={() => {
+              setSuggested(null);
+            }}
+          />
+        )}
         {problem !== null && (
           <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
             {problem}

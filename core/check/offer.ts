@@ -1,0 +1,41 @@
+import { subjectOf } from './ask.ts';
+import type { Check } from './kinds/index.ts';
+
+/** What a suggested plan has in common with the one that is there. */
+export interface PlanOffer {
+  /** Suggested, and measured by no check of the plan; under ids that the plan does not use. */
+  readonly added: readonly Check[];
+  /** Of the plan, as it has them: the suggestion has other values, or another place on the sheet. */
+  readonly differing: readonly Check[];
+  /** Of the plan, and not suggested: replacing the plan would drop them. */
+  readonly dropped: readonly Check[];
+}
+
+/** Compares a plan with a suggestion by what their checks measure, whatever they are called and weigh. */
+export function offerOf(plan: readonly Check[], suggested: readonly Check[]): PlanOffer {
+  const own = new Map(plan.map((check) => [subjectOf(check), check]));
+  const offered = new Map(suggested.map((check) => [subjectOf(check), check]));
+  const taken = new Set(plan.map(({ id }) => id));
+  const freeId = (id: string): string => {
+    let free = id;
+    for (let n = 2; taken.has(free); n++) free = `${id}-${String(n)}`;
+    taken.add(free);
+    return free;
+  };
+  return {
+    added: suggested
+      .filter((check) => !own.has(subjectOf(check)))
+      .map((check): Check => ({ ...check, id: freeId(check.id) })),
+    differing: plan.filter((check) => {
+      const other = offered.get(subjectOf(check));
+      return other !== undefined && valuesOf(other) !== valuesOf(check);
+    }),
+    dropped: plan.filter((check) => !offered.has(subjectOf(check))),
+  };
+}
+
+/** What is asked for by a check: its values, and whether it is on the sheet or off. */
+function valuesOf(check: Check): string {
+  const { id: _, label: __, weight: ___, ...rest } = check;
+  return JSON.stringify(Object.entries(rest).sort(([a], [b]) => a.localeCompare(b)));
+}
