@@ -42,10 +42,17 @@ export function draftingOf(target: Target): Drafting | null {
 /** What checks of a kind measure. */
 export const quantityOfKind = (kind: CheckKind): Quantity => kindOf(kind).quantity;
 
-/** A text that is the same for two checks that measure the same, whatever they are called and weigh. */
+/**
+ * A text that is the same for two checks that measure the same, whatever they are called and weigh. What lies between two
+ * surfaces is the same from either of them.
+ */
 export function subjectOf(check: Check): string {
   const fields = check as Readonly<Record<string, unknown>>;
-  return JSON.stringify([check.kind, ...kindOf(check.kind).hangsOn.map((field) => fields[field])]);
+  const { hangsOn } = kindOf(check.kind);
+  const values = hangsOn.map((field) => fields[field]);
+  const isBetween = hangsOn[0] === 'from' && hangsOn[1] === 'to';
+  const [first, second, ...more] = values;
+  return JSON.stringify([check.kind, ...(isBetween ? [...[String(first), String(second)].sort(), ...more] : values)]);
 }
 
 /** Kinds that are made by picking surfaces in the part, with how. */

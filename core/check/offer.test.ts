@@ -4,7 +4,14 @@ import { offerOf, type Check } from '#core/check';
 
 const size = { nominal: '10', tolerance: '0.05', weight: 1 } as const;
 const length: Check = { ...size, kind: 'overall-size', axis: 'x', id: 'length', label: 'Length' };
-const thick: Check = { ...size, kind: 'distance', from: 'base.start', to: 'base.end', id: 'thick', label: 'Thickness' };
+const thick = {
+  ...size,
+  kind: 'distance',
+  from: 'base.start',
+  to: 'base.end',
+  id: 'thick',
+  label: 'Thickness',
+} as const satisfies Check;
 const bore: Check = { ...size, kind: 'diameter', of: ['bore.wall'], id: 'bore', label: 'Bore' };
 
 describe('a plan that is suggested again', () => {
@@ -23,6 +30,17 @@ describe('a plan that is suggested again', () => {
       tolerance: '0.05',
     };
     expect(offerOf([renamed], [length])).toEqual({ added: [], differing: [], dropped: [] });
+  });
+
+  it('knows a thickness from either of its faces, and does not mind the view that it is drawn in', () => {
+    const turned: Check = { ...thick, from: thick.to, to: thick.from, view: 'front', prefix: '2 x' };
+    expect(offerOf([turned], [thick])).toEqual({ added: [], differing: [], dropped: [] });
+  });
+
+  it('tells a place of a hole from another face from its place from this one', () => {
+    const place: Check = { ...size, kind: 'hole-position', of: 'bore.wall', from: 'base.left', id: 'x', label: 'X' };
+    const other: Check = { ...place, from: 'base.right' };
+    expect(offerOf([place], [other])).toMatchObject({ added: [{ from: 'base.right' }], dropped: [place] });
   });
 
   it('says which checks have other values than it would give them, or are off or not on the sheet', () => {

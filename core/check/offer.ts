@@ -5,7 +5,7 @@ import type { Check } from './kinds/index.ts';
 export interface PlanOffer {
   /** Suggested, and measured by no check of the plan; under ids that the plan does not use. */
   readonly added: readonly Check[];
-  /** Of the plan, as it has them: the suggestion has other values, or another place on the sheet. */
+  /** Of the plan, as it has them: the suggestion has other values, or puts it on the sheet or takes it off. */
   readonly differing: readonly Check[];
   /** Of the plan, and not suggested: replacing the plan would drop them. */
   readonly dropped: readonly Check[];
@@ -34,8 +34,10 @@ export function offerOf(plan: readonly Check[], suggested: readonly Check[]): Pl
   };
 }
 
-/** What is asked for by a check: its values, and whether it is on the sheet or off. */
+const VALUES = ['nominal', 'tolerance', 'tolerancePercent', 'off', 'onSheet'] as const;
+
+/** What a check asks for: its values, and whether it is on the sheet or off. */
 function valuesOf(check: Check): string {
-  const { id: _, label: __, weight: ___, ...rest } = check;
-  return JSON.stringify(Object.entries(rest).sort(([a], [b]) => a.localeCompare(b)));
+  const fields = check as Readonly<Record<string, unknown>>;
+  return JSON.stringify(VALUES.map((name) => fields[name] ?? null));
 }
