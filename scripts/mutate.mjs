@@ -139,7 +139,7 @@ for (const signal of ['SIGINT', 'SIGTERM'])
   });
 
 const COPIED = [
-  ...['api', 'core', 'demo', 'docs', 'print', 'runtime', 'server', 'web'],
+  ...['api', 'cli', 'core', 'demo', 'docs', 'print', 'runtime', 'server', 'web'],
   ...['package.json', 'vitest.config.ts', 'tsconfig.base.json', 'tsconfig.core.json'],
   ...['tsconfig.json', 'tsconfig.node.json', 'tsconfig.web.json'],
 ];
