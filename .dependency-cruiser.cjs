@@ -82,6 +82,7 @@ const CORE = {
     'vector',
   ],
   determinacy: [
+    'chain',
     'check',
     'exercise',
     'feature',

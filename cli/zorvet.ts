@@ -172,14 +172,18 @@ async function explain(exerciseFile: string, options: Options): Promise<void> {
   print(options.json ? JSON.stringify(explainJson(answer)) : explainText(answer));
 }
 
+/** What an uploaded drawing says is not read. */
+const NOT_READ = { undetermined: null, redundant: null } as const;
+
 async function coverage(exerciseFile: string, options: Options): Promise<void> {
   const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
   const atlas = await atlasFor(kernel, exercise, reference, partOn());
   const covered = coverageOf(exercise, atlas);
   const open = openSizesIn(kernel, exerciseOfStage(exercise, Number(options.stage ?? 1)), options.set);
+  const isDrawn = exercise.sheet?.drawing === undefined;
   print(
     options.json
-      ? JSON.stringify({ ...coverageJson(covered), ...determinacyJson(open) })
+      ? JSON.stringify({ ...coverageJson(covered), ...determinacyJson(open), ...(isDrawn ? {} : NOT_READ) })
       : [coverageText(covered), ...determinacyText(open, ['unchecked'])].join('\n'),
   );
 }

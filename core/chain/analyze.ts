@@ -32,7 +32,8 @@ type Chains = ReturnType<typeof chainsOf>;
 /** A dimension and the part agree where they differ by less: sheets write no finer. */
 const SAME_NUMBER_MM = 1e-3;
 
-const NAMES = ['X (left to right)', 'Y (front to back)', 'Z (up)'] as const;
+/** The axes of a part as instructors and students read them. */
+export const AXIS_WORDS = ['X (left to right)', 'Y (front to back)', 'Z (up)'] as const;
 const AXES = [0, 1, 2] as const;
 
 /** What the rules below look at: what the sheet shows, and how numbers and dimensions are called in a sentence. */
@@ -84,7 +85,7 @@ function unsaidPlaces({ reference, targets, size }: Shown, chains: Chains): read
       return [
         {
           kind: 'missing',
-          message: `Along ${NAMES[axis]} nothing says where ${wordsFor(from)} lies. A dimension of ${size(valueMm)} to ${wordsFor(to)} would say it.`,
+          message: `Along ${AXIS_WORDS[axis]} nothing says where ${wordsFor(from)} lies. A dimension of ${size(valueMm)} to ${wordsFor(to)} would say it.`,
           checkIds: [],
           faceIds: [...from.faceIds, ...to.faceIds],
           valueMm,
@@ -217,7 +218,7 @@ function unsaidAngles(
     const degrees = (Math.acos(Math.min(1, Math.abs(normal[nearest]))) * 180) / Math.PI;
     findings.push({
       kind: 'missing',
-      message: `Nothing says how a slanting face lies. An angle of ${String(Number(degrees.toFixed(2)))}° to a face across ${NAMES[nearest]} would say it.`,
+      message: `Nothing says how a slanting face lies. An angle of ${String(Number(degrees.toFixed(2)))}° to a face across ${AXIS_WORDS[nearest]} would say it.`,
       checkIds: [],
       faceIds: [id],
     });
@@ -225,8 +226,8 @@ function unsaidAngles(
   return findings;
 }
 
-/** Whether a note names a size as a number of its own. */
-function saysSize(note: string, size: string): boolean {
+/** Whether a note names a size as a number of its own; `size` may have its unit behind it. */
+export function saysSize(note: string, size: string): boolean {
   const [number = ''] = size.split(' ');
   const plain = number.replace('.', '\\.').replace(/^0/, '0?');
   return new RegExp(`(^|[^\\d.])R?\\s*${plain}(?![\\d.]*\\d)`).test(note);

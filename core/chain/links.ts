@@ -1,16 +1,15 @@
 import { chainRoleOf, spanOf, type AxisIndex, type Reference, type Span, type Target } from '#core/check';
 import { circleThrough } from '#core/fit';
-import type { Face, Solid } from '#core/solid';
+import type { Face, Solid, Surface } from '#core/solid';
 import { ARITHMETIC_MM, BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE } from '#core/tolerance';
 
 import { placesAlong, touchingCylinders, Chain, type Link } from './line.ts';
 
 const AXES = [0, 1, 2] as const;
 
-/** Where a face lies along an axis; null where it has no one place. */
-function placeOf(face: Face | undefined, axis: AxisIndex): number | null {
-  if (face === undefined) return null;
-  const { surface } = face;
+/** Where a surface lies along an axis of the part, mm; null where it has no one place. */
+export function placeOf(surface: Surface | undefined, axis: AxisIndex): number | null {
+  if (surface === undefined) return null;
   if (surface.kind === 'plane')
     return Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE ? surface.origin[axis] : null;
   if (surface.kind === 'cylinder' || surface.kind === 'cone')
@@ -44,7 +43,7 @@ function spanLinks(checkId: string, span: Span<readonly number[]>, solid: Solid)
   }
   const [a, b] = [firstFace(solid, span.from.at), firstFace(solid, span.to.at)];
   const links = (span.along === undefined ? AXES : [span.along]).flatMap((axis): AxisLink[] => {
-    const [from, to] = [placeOf(a, axis), placeOf(b, axis)];
+    const [from, to] = [placeOf(a?.surface, axis), placeOf(b?.surface, axis)];
     return from === null || to === null || Math.abs(from - to) < ARITHMETIC_MM
       ? []
       : [{ axis, from, to, checkId, valueMm: Math.abs(to - from) }];
@@ -58,7 +57,7 @@ function spanLinks(checkId: string, span: Span<readonly number[]>, solid: Solid)
 function circleLinks(checkId: string, members: readonly (readonly number[])[], solid: Solid): readonly AxisLink[] {
   const holes = members.map((ids) => firstFace(solid, ids));
   return AXES.flatMap((axis) => {
-    const places = holes.flatMap((one) => placeOf(one, axis) ?? []);
+    const places = holes.flatMap((one) => placeOf(one?.surface, axis) ?? []);
     const middle = places.length < 3 ? null : circleMiddle(holes, axis);
     return middle === null
       ? []
@@ -95,7 +94,7 @@ function depthLinks(
   const axis = AXES.find((i) => Math.abs(direction[i]) > SAME_DIRECTION_COSINE);
   if (axis === undefined) return [];
   const ends = [wall.bounds.min[axis], wall.bounds.max[axis]] as const;
-  const places = faces.flatMap((face) => placeOf(face, axis) ?? []);
+  const places = faces.flatMap((face) => placeOf(face.surface, axis) ?? []);
   // The wall lies between the bottom and the face that the hole begins in, which a recess may have moved away from it.
   return ends.flatMap((bottom, i) => {
     const other = ends[1 - i] ?? bottom;

@@ -2,12 +2,12 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { measureInPlace, measureSubmission, prepareReference, type Reference } from '#core/check';
 import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
 import { unwrap, type Result } from '#core/problem';
-import { buildRecipe } from '#core/recipe';
-import { RECIPE_SOURCE, type Solid } from '#core/solid';
+import type { Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-import { blockStep, exerciseOf, sizeCheck } from '../exercise/testing.ts';
+import { blockStep, circleOutline, exerciseOf, holesStep, raisedStep, sizeCheck } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -26,10 +26,10 @@ const chamfer = (size: number, other: number): object => ({
 
 function partOf(steps: readonly object[], checks: readonly object[]): { solid: Solid; reference: Result<Reference> } {
   const exercise = exerciseOf({ steps, checks });
-  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
-  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
-  shape.free();
-  return { solid, reference: prepareReference(exercise, solid, surfaces, scope) };
+  return withPart(kernel, exercise, {}, ({ solid, surfaces, scope }) => ({
+    solid,
+    reference: prepareReference(exercise, solid, surfaces, scope),
+  }));
 }
 
 const edge = (nominal: number, from: string, of: string, on: string): object => ({
@@ -75,7 +75,7 @@ describe('the foot of a slope on the side of a block', () => {
 
 describe('a check of an edge is refused', () => {
   it.each([
-    ['where the surfaces do not meet', edge(15, 'block.start', 'block.left', 'block.right'), 'do not meet in an edge'],
+    ['where the surfaces do not meet', edge(15, 'block.start', 'block.left', 'block.right'), 'do not meet'],
     [
       'where the edge does not run along the face',
       edge(15, 'block.left', 'block.end', 'block.lower'),
@@ -87,15 +87,21 @@ describe('a check of an edge is refused', () => {
     expect(reference.ok ? '' : reference.problem.message).toContain(words);
   });
 
+  it('where it is the rim of a hole in a slope: its one end would not tell where it is', () => {
+    const hole = holesStep('bore', [[57, 20]], 2);
+    const { reference } = partOf([BLOCK, chamfer(6, 6), hole], [edge(15, 'block.start', 'bore.wall', 'slope.chamfer')]);
+    expect(reference.ok ? '' : reference.problem.message).toContain('runs along');
+  });
+
+  it('and not where a rim lies in a face that is parallel', () => {
+    // The upper rim of a hole is as high as the block.
+    const steps = [BLOCK, chamfer(3, 5), holesStep('bore', [[20, 20]], 8)];
+    const { solid, reference } = partOf(steps, [edge(20, 'block.start', 'bore.wall', 'block.end')]);
+    expect(measureInPlace(unwrap(reference), solid)[0]?.measured).toBeCloseTo(20, 6);
+  });
+
   it('where it is measured from a round face', () => {
-    const round = {
-      id: 'post',
-      op: 'extrude',
-      mode: 'add',
-      plane: { surface: 'block.end' },
-      outlines: [{ shape: 'circle', center: ['30', '20'], diameter: '12' }],
-      extent: { kind: 'depth', depth: '8' },
-    };
+    const round = raisedStep('post', circleOutline([30, 20], 12), 8);
     const { reference } = partOf([BLOCK, round], [edge(15, 'post.wall', 'block.end', 'block.right')]);
     expect(reference.ok ? '' : reference.problem.message).toContain('is not flat');
   });

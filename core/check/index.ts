@@ -27,6 +27,7 @@ export {
   subjectOf,
   type DimensionCheck,
 } from './ask.ts';
+export { freeCheckId, usualTolerance } from './fresh.ts';
 export { offerOf, type PlanOffer } from './offer.ts';
 export { groupOf, prepareReference, ReferenceSchema, type CheckedPart, type Reference } from './reference.ts';
 export { TYPED_VALUES, TypedValueNameSchema, type TypedValueName } from './typed-value.ts';

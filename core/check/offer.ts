@@ -1,4 +1,5 @@
 import { subjectOf } from './ask.ts';
+import { freeCheckId } from './fresh.ts';
 import type { Check } from './kinds/index.ts';
 
 /** What a suggested plan has in common with the one that is there. */
@@ -16,16 +17,13 @@ export function offerOf(plan: readonly Check[], suggested: readonly Check[]): Pl
   const own = new Map(plan.map((check) => [subjectOf(check), check]));
   const offered = new Map(suggested.map((check) => [subjectOf(check), check]));
   const taken = new Set(plan.map(({ id }) => id));
-  const freeId = (id: string): string => {
-    let free = id;
-    for (let n = 2; taken.has(free); n++) free = `${id}-${String(n)}`;
-    taken.add(free);
-    return free;
+  const named = (check: Check): Check => {
+    const id = freeCheckId(check.id, taken);
+    taken.add(id);
+    return { ...check, id };
   };
   return {
-    added: suggested
-      .filter((check) => !own.has(subjectOf(check)))
-      .map((check): Check => ({ ...check, id: freeId(check.id) })),
+    added: suggested.filter((check) => !own.has(subjectOf(check))).map(named),
     differing: plan.filter((check) => {
       const other = offered.get(subjectOf(check));
       return other !== undefined && valuesOf(other) !== valuesOf(check);

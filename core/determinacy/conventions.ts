@@ -1,8 +1,9 @@
+import { placeOf } from '#core/chain';
 import { featuresOf } from '#core/feature';
 import { distanceTo } from '#core/fit';
 import { shapeOf } from '#core/overlay';
 import { sameSurface, type NamedSurfaces } from '#core/recipe';
-import type { Solid, Surface } from '#core/solid';
+import { axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
 
@@ -33,39 +34,21 @@ export interface DrawnSurfaces {
 
 const AXES = [0, 1, 2] as const;
 
-const directionOf = (surface: Surface | undefined): Vec3 | null =>
-  surface === undefined
-    ? null
-    : surface.kind === 'plane'
-      ? surface.normal
-      : 'direction' in surface
-        ? surface.direction
-        : null;
+const directionIn = (surfaces: NamedSurfaces, name: string): Vec3 | null => {
+  const surface = surfaces.get(name);
+  return surface === undefined ? null : directionOf(surface);
+};
+
+const axisIn = (surfaces: NamedSurfaces, name: string): Axis | null => {
+  const surface = surfaces.get(name);
+  return surface === undefined ? null : axisOf(surface);
+};
 
 /** A point that a flat face or an axis passes through. */
 const pointOf = (surface: Surface): Vec3 | null =>
   surface.kind === 'plane' || surface.kind === 'cylinder' || surface.kind === 'cone' ? surface.origin : null;
 
-interface Line {
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-}
-
-function axisOf(surface: Surface | undefined): Line | null {
-  if (surface === undefined) return null;
-  switch (surface.kind) {
-    case 'cylinder':
-      return surface;
-    case 'cone':
-      return { origin: surface.apex, direction: surface.direction };
-    case 'torus':
-      return { origin: surface.center, direction: surface.direction };
-    default:
-      return null;
-  }
-}
-
-const isSameLine = (a: Line, b: Line): boolean =>
+const isSameLine = (a: Axis, b: Axis): boolean =>
   length(cross(a.direction, b.direction)) < BUILT_PARALLEL_SINE &&
   length(subtract(b.origin, nearestOnLine(b.origin, a.origin, a.direction))) < SAME_PLACE_MM;
 
@@ -106,7 +89,7 @@ function squareAndParallel(samples: readonly Sampled[], armMm: number): readonly
       found.push({
         name: 'square',
         values: (surfaces) => {
-          const now = directionOf(surfaces.get(sample.name));
+          const now = directionIn(surfaces, sample.name);
           return now === null ? [] : AXES.filter((i) => i !== own).map((i) => now[i] * armMm);
         },
       });
@@ -126,7 +109,7 @@ function squareAndParallel(samples: readonly Sampled[], armMm: number): readonly
     found.push({
       name: isParallel ? 'parallel' : 'square',
       values: (surfaces) => {
-        const [a, b] = [directionOf(surfaces.get(other.name)), directionOf(surfaces.get(sample.name))];
+        const [a, b] = [directionIn(surfaces, other.name), directionIn(surfaces, sample.name)];
         if (a === null || b === null) return [];
         return isParallel ? cross(a, b).map((one) => one * armMm) : [dot(a, b) * armMm];
       },
@@ -140,7 +123,7 @@ function squareAndParallel(samples: readonly Sampled[], armMm: number): readonly
       found.push({
         name: 'square',
         values: (surfaces) => {
-          const now = directionOf(surfaces.get(sample.name));
+          const now = directionIn(surfaces, sample.name);
           return now === null ? [] : flat.map((i) => now[i] * armMm);
         },
       });
@@ -162,7 +145,7 @@ function concentric(samples: readonly Sampled[]): readonly Convention[] {
           {
             name: 'concentric',
             values: (surfaces) => {
-              const [a, b] = [axisOf(surfaces.get(other.name)), axisOf(surfaces.get(sample.name))];
+              const [a, b] = [axisIn(surfaces, other.name), axisIn(surfaces, sample.name)];
               return a === null || b === null ? [] : subtract(b.origin, nearestOnLine(b.origin, a.origin, a.direction));
             },
           },
@@ -197,7 +180,7 @@ function distinctAxes(samples: readonly Sampled[]): readonly Sampled[] {
 const MOST_CENTERS = 24;
 
 /** How far a flat face that runs along an axis lies from it; null for another face. */
-function offAxisMm(surface: Surface | undefined, line: Line | null): number | null {
+function offAxisMm(surface: Surface | undefined, line: Axis | null): number | null {
   if (surface?.kind !== 'plane' || line === null) return null;
   return dot(subtract(surface.origin, line.origin), surface.normal);
 }
@@ -220,7 +203,7 @@ function pairsAbout(own: readonly Sampled[], center: Sampled): readonly Conventi
   return along.map((sample) => ({
     name: 'about-center',
     values: (surfaces) => {
-      const now = axisOf(surfaces.get(center.name));
+      const now = axisIn(surfaces, center.name);
       const [a, b] = [sample, twinOf(sample)].map((one) => offAxisMm(surfaces.get(one?.name ?? ''), now));
       return typeof a === 'number' && typeof b === 'number' ? [(a - b) / 2] : [];
     },
@@ -228,7 +211,7 @@ function pairsAbout(own: readonly Sampled[], center: Sampled): readonly Conventi
 }
 
 function circleAbout(own: readonly Sampled[], center: Sampled): readonly Convention[] {
-  const awayMm = (surface: Surface | undefined, line: Line | null): number | null => {
+  const awayMm = (surface: Surface | undefined, line: Axis | null): number | null => {
     if (surface?.kind !== 'cylinder' || line === null) return null;
     return length(subtract(surface.origin, nearestOnLine(surface.origin, line.origin, line.direction)));
   };
@@ -246,7 +229,7 @@ function circleAbout(own: readonly Sampled[], center: Sampled): readonly Convent
   return members.slice(1).map(({ name }) => ({
     name: 'about-center',
     values: (surfaces) => {
-      const now = axisOf(surfaces.get(center.name));
+      const now = axisIn(surfaces, center.name);
       const [a, b] = [awayMm(surfaces.get(first.name), now), awayMm(surfaces.get(name), now)];
       return a === null || b === null ? [] : [b - a];
     },
@@ -255,7 +238,7 @@ function circleAbout(own: readonly Sampled[], center: Sampled): readonly Convent
 
 /** Axes that cross each other: one is drawn on the center line of the other. */
 function onCenterLine(samples: readonly Sampled[]): readonly Convention[] {
-  const apartMm = (a: Line | null, b: Line | null): number | null => {
+  const apartMm = (a: Axis | null, b: Axis | null): number | null => {
     if (a === null || b === null) return null;
     const across = cross(a.direction, b.direction);
     return length(across) < MEETING_SINE ? null : dot(subtract(b.origin, a.origin), across) / length(across);
@@ -269,7 +252,7 @@ function onCenterLine(samples: readonly Sampled[]): readonly Convention[] {
         {
           name: 'on-center-line',
           values: (surfaces) => {
-            const now = apartMm(axisOf(surfaces.get(other.name)), axisOf(surfaces.get(center.name)));
+            const now = apartMm(axisIn(surfaces, other.name), axisIn(surfaces, center.name));
             return now === null ? [] : [now];
           },
         },
@@ -339,11 +322,12 @@ function oneFace(surfaces: NamedSurfaces, samples: readonly Sampled[]): readonly
 /** So many points tell how a surface moved and leaned. */
 const POINTS_OF_FACE = 6;
 
-const SYMMETRY_NOTE = /symmetr/i;
+const SYMMETRY_NOTE = /\bsymmetr/i;
+const NO_SYMMETRY = /\bnot symmetr/i;
 
 /** Pairs about the planes that the whole part is symmetric about, or about all middle planes where a note says so. */
 function symmetric(solid: Solid, samples: readonly Sampled[], notes: readonly string[]): readonly Convention[] {
-  const noted = notes.some((note) => SYMMETRY_NOTE.test(note));
+  const noted = notes.some((note) => SYMMETRY_NOTE.test(note) && !NO_SYMMETRY.test(note));
   const middles = AXES.flatMap((axis) => {
     const middle = (solid.bounds.min[axis] + solid.bounds.max[axis]) / 2;
     const drawn = featuresOf(solid, 'symmetry-plane').some(
@@ -355,7 +339,7 @@ function symmetric(solid: Solid, samples: readonly Sampled[], notes: readonly st
   const boundsMiddle = (of: Solid, axis: 0 | 1 | 2): number => (of.bounds.min[axis] + of.bounds.max[axis]) / 2;
   return middles.flatMap(({ axis, middle }) =>
     samples.flatMap((sample, i): Convention[] => {
-      const place = placeAlong(sample.surface, axis);
+      const place = placeOf(sample.surface, axis);
       if (place === null) return [];
       const twin = samples.find(
         ({ surface }, k) =>
@@ -367,9 +351,7 @@ function symmetric(solid: Solid, samples: readonly Sampled[], notes: readonly st
             {
               name: 'symmetric',
               values: (surfaces, of) => {
-                const [a, b] = [surfaces.get(sample.name), surfaces.get(twin.name)].map((one) =>
-                  one === undefined ? null : placeAlong(one, axis),
-                );
+                const [a, b] = [sample, twin].map(({ name }) => placeOf(surfaces.get(name), axis));
                 return typeof a === 'number' && typeof b === 'number' ? [(a + b) / 2 - boundsMiddle(of, axis)] : [];
               },
             },
@@ -378,17 +360,9 @@ function symmetric(solid: Solid, samples: readonly Sampled[], notes: readonly st
   );
 }
 
-function placeAlong(surface: Surface, axis: 0 | 1 | 2): number | null {
-  if (surface.kind === 'plane')
-    return Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE ? surface.origin[axis] : null;
-  if (surface.kind === 'cylinder')
-    return Math.abs(surface.direction[axis]) < BUILT_PARALLEL_SINE ? surface.origin[axis] : null;
-  return null;
-}
-
 /** Whether two surfaces are mirror images about a middle plane across an axis; one in the plane is its own. */
 function mirrors(a: Surface, b: Surface, axis: 0 | 1 | 2, middle: number): boolean {
-  const [p, q] = [placeAlong(a, axis), placeAlong(b, axis)];
+  const [p, q] = [placeOf(a, axis), placeOf(b, axis)];
   if (p === null || q === null || Math.abs(p + q - 2 * middle) > SAME_PLACE_MM) return false;
   if (a.kind === 'cylinder' && b.kind === 'cylinder') {
     const others = AXES.filter((i) => i !== axis);
@@ -440,7 +414,7 @@ function origin(samples: readonly Sampled[]): readonly Convention[] {
   const own = samples.filter(({ name }) => stepOf(name) === stepOf(first?.name ?? ''));
   return AXES.flatMap((axis): Convention[] => {
     const places = own.flatMap(({ name, surface }) => {
-      const at = placeAlong(surface, axis);
+      const at = placeOf(surface, axis);
       return at === null ? [] : [{ name, at }];
     });
     const nearest = [...places].sort((a, b) => Math.abs(a.at) - Math.abs(b.at))[0];
@@ -450,10 +424,7 @@ function origin(samples: readonly Sampled[]): readonly Convention[] {
       {
         name: 'origin',
         values: (surfaces) => {
-          const [a, b] = [nearest, twin ?? nearest].map(({ name }) => {
-            const surface = surfaces.get(name);
-            return surface === undefined ? null : placeAlong(surface, axis);
-          });
+          const [a, b] = [nearest, twin ?? nearest].map(({ name }) => placeOf(surfaces.get(name), axis));
           return typeof a === 'number' && typeof b === 'number' ? [(a + b) / 2] : [];
         },
       },

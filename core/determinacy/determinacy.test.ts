@@ -3,25 +3,28 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { DeterminacyStudy, openSizesOf, type OpenSizes } from '#core/determinacy';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
 import type { PlanBasis } from '#core/plan';
-import { unwrap } from '#core/problem';
-import { buildRecipe } from '#core/recipe';
-import { RECIPE_SOURCE } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-import { blockStep, exerciseOf, holesStep, pocketStep, sizeCheck } from '../exercise/testing.ts';
+import {
+  blockStep,
+  circleOutline,
+  exerciseOf,
+  holesStep,
+  pocketStep,
+  raisedStep,
+  rectangleOutline,
+  sizeCheck,
+} from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-function basisOf(exercise: Exercise): PlanBasis {
-  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
-  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
-  shape.free();
-  return { exercise, solid, surfaces, scope };
-}
+const basisOf = (exercise: Exercise): PlanBasis =>
+  withPart(kernel, exercise, {}, ({ solid, surfaces, scope }) => ({ exercise, solid, surfaces, scope }));
 
 interface Part {
   readonly parameters?: readonly object[];
@@ -146,6 +149,16 @@ describe('what a sheet says without numbers', () => {
     expect(unsaid({ steps: [BLOCK, twoHoles], checks: [...SIZES, apart, size] })).toEqual([]);
   });
 
+  it('says so by a note, and not by one that denies it', () => {
+    const steps = [BLOCK, twoHoles, pocketStep('pocket', [-1, -1], [9, 12, 5])];
+    const checks = [...SIZES, apart, size];
+    const places = (notes: readonly string[]): number =>
+      unsaid({ steps, checks, notes }).filter(([what]) => what.startsWith('where Holes')).length;
+    expect(places(['Holes symmetric about both middle planes'])).toBe(0);
+    expect(places(['Holes not symmetric'])).toBe(2);
+    expect(places(['Asymmetric part'])).toBe(2);
+  });
+
   it('does not take it for symmetric where the two holes lie about the middle by chance', () => {
     const steps = [BLOCK, twoHoles, pocketStep('pocket', [-1, -1], [9, 12, 5])];
     const pocket = [
@@ -183,22 +196,10 @@ describe('what a sheet says without numbers', () => {
 
   it('draws a hexagon about the center of the round that it stands on', () => {
     const steps = [
-      {
-        id: 'disc',
-        op: 'extrude',
-        mode: 'add',
-        plane: { base: 'XY' },
-        outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '50' }],
-        extent: { kind: 'depth', depth: '10' },
-      },
-      {
-        id: 'hub',
-        op: 'extrude',
-        mode: 'add',
-        plane: { surface: 'disc.end' },
-        outlines: [{ shape: 'polygon', center: ['0', '0'], sides: '6', size: '24', across: 'flats' }],
-        extent: { kind: 'depth', depth: '8' },
-      },
+      raisedStep('disc', circleOutline([0, 0], 50), 10, { base: 'XY' }),
+      raisedStep('hub', { shape: 'polygon', center: ['0', '0'], sides: '6', size: '24', across: 'flats' }, 8, {
+        surface: 'disc.end',
+      }),
       // So that the part as a whole is not symmetric.
       { ...holesStep('pin', [[18, 6]], 4), plane: { surface: 'disc.end' } },
     ];
@@ -214,14 +215,7 @@ describe('what a sheet says without numbers', () => {
     expect(unsaid({ steps, checks })).toEqual([]);
   });
 
-  const TUBE = {
-    id: 'tube',
-    op: 'extrude',
-    mode: 'add',
-    plane: { base: 'XY' },
-    outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '30' }],
-    extent: { kind: 'depth', depth: '60' },
-  };
+  const TUBE = raisedStep('tube', circleOutline([0, 0], 30), 60, { base: 'XY' });
   const TUBE_CHECKS = [
     diameterOf('tube.wall', 30),
     sizeCheck('long', 'distance', 60, { from: 'tube.start', to: 'tube.end' }),
@@ -245,12 +239,7 @@ describe('what a sheet says without numbers', () => {
   });
 
   it('takes two pieces of a tube that are drawn without a step for one', () => {
-    const longer = {
-      ...TUBE,
-      id: 'more',
-      plane: { surface: 'tube.end' },
-      extent: { kind: 'depth', depth: '20' },
-    };
+    const longer = raisedStep('more', circleOutline([0, 0], 30), 20, { surface: 'tube.end' });
     const checks = [
       diameterOf('tube.wall', 30),
       sizeCheck('long', 'distance', 80, { from: 'tube.start', to: 'more.end' }),
@@ -277,14 +266,7 @@ describe('what a sheet says without numbers', () => {
   });
 
   it('puts faces of two features that are drawn in one plane there', () => {
-    const post = (id: string, x: number): object => ({
-      id,
-      op: 'extrude',
-      mode: 'add',
-      plane: { surface: 'block.end' },
-      outlines: [{ shape: 'corner-rectangle', corner: [String(x), '0'], width: '10', height: '40' }],
-      extent: { kind: 'depth', depth: '12' },
-    });
+    const post = (id: string, x: number): object => raisedStep(id, rectangleOutline([x, 0], 10, 40), 12);
     const checks = [
       overall('x', 60),
       overall('y', 40),
@@ -341,14 +323,7 @@ describe('sizes that sheets forget', () => {
   it('are how the slope of a rib lies', () => {
     const steps = [
       BLOCK,
-      {
-        id: 'wall',
-        op: 'extrude',
-        mode: 'add',
-        plane: { surface: 'block.end' },
-        outlines: [{ shape: 'corner-rectangle', corner: ['0', '0'], width: '10', height: '40' }],
-        extent: { kind: 'depth', depth: '30' },
-      },
+      raisedStep('wall', rectangleOutline([0, 0], 10, 40), 30),
       {
         id: 'rib',
         op: 'rib',

@@ -1,3 +1,5 @@
+import { LRUCache } from 'lru-cache';
+
 import {
   draftingOf,
   isOnSheet,
@@ -20,10 +22,7 @@ import { conventionsOf } from './conventions.ts';
 import { changeMm, sampled, type Sampled } from './displacement.ts';
 import { nullCombinations } from './linear.ts';
 import { saidByNote } from './notes.ts';
-import { variablesOf, Variations, type Variable, type VariedPart } from './variation.ts';
-
-/** Numbers of the recipe that change together, each by how many of its steps. */
-export type Changes = readonly { readonly variable: Variable; readonly steps: number }[];
+import { variablesOf, Variations, type Changes, type Variable, type VariedPart } from './variation.ts';
 
 /** A way in which the part can be another one, and nothing of what was asked shows it. */
 export interface Freedom {
@@ -57,6 +56,14 @@ interface Seen extends Column {
   readonly byDrawing: readonly number[];
 }
 
+/** A combination of numbers that was built; null where the part does not change, or cannot be built. */
+interface Combination {
+  readonly changed: { readonly part: VariedPart; readonly changeMm: number } | null;
+}
+
+/** Combinations that are kept for the next plan: their parts have triangles. */
+const MOST_COMBINATIONS = 80;
+
 /** A part changes when a point of it moves so far: half of what the finest general tolerance of a sheet allows. */
 const MOVED_MM = 0.004;
 
@@ -64,8 +71,11 @@ const MOVED_MM = 0.004;
 const isWritten = ({ checks }: Exercise, target: Target): boolean =>
   draftingOf(target) !== null && checks.some((check) => check.id === target.checkId && isOnSheet(check));
 
+/** What the targets of a plan measure on a part, in their order. */
+type Values = readonly (number | null)[];
+
 /** What each target measures on a part, in mm, a degree as the length by which it moves the end of the part. */
-function measuredOn(reference: Reference, solid: Solid): readonly (number | null)[] {
+function measuredOn(reference: Reference, solid: Solid): Values {
   const perDegree = (boxDiagonal(reference.solid.bounds) / 2) * (Math.PI / 180);
   const checks = measureInPlace(reference, solid);
   return reference.targets.map(({ kind }, i) => {
@@ -85,12 +95,12 @@ function measuredOn(reference: Reference, solid: Solid): readonly (number | null
 export class DeterminacyStudy {
   private readonly variations: Variations;
   private readonly basis: Omit<PlanBasis, 'exercise'>;
-  private readonly samples: readonly Sampled[];
+  readonly samples: readonly Sampled[];
   private readonly recipe: Exercise['recipe'];
   private columns: readonly Column[] = [];
   private isBuilt = false;
   private others: readonly Omit<PlanBasis, 'exercise'>[] | null = null;
-  private readonly combinations = new Map<string, { readonly part: VariedPart; readonly changeMm: number } | null>();
+  private readonly combinations = new LRUCache<string, Combination>({ max: MOST_COMBINATIONS });
 
   constructor(kernel: Kernel, { exercise, ...basis }: PlanBasis, values: ParameterValues = {}) {
     this.basis = basis;
@@ -133,7 +143,8 @@ export class DeterminacyStudy {
     const { solid, surfaces, scope } = this.basis;
     const { sound } = soundChecks({ ...this.basis, exercise });
     const reference = unwrap(prepareReference({ ...exercise, checks: sound }, solid, surfaces, scope));
-    const columns = this.seen(reference, exercise.notes);
+    const own = measuredOn(reference, solid);
+    const columns = this.seen(reference, own, exercise.notes);
     const noted = columns.map(({ variable }) => saidByNote(exercise.notes, variable.argument, exercise.recipe.unit));
     const targetsThat = (counts: (target: Target) => boolean): readonly number[] =>
       reference.targets.flatMap((target, k) => (counts(target) ? [k] : []));
@@ -151,7 +162,7 @@ export class DeterminacyStudy {
         columns.length,
       );
     const left = (asked: readonly number[], seen: readonly (readonly number[])[]): readonly Freedom[] =>
-      leftBy(asked, seen).flatMap((shares) => this.confirmed(shares, columns, { reference, asked }));
+      leftBy(asked, seen).flatMap((shares) => this.confirmed(shares, columns, { reference, own, asked }));
     const written = targetsThat((target) => isWritten(exercise, target));
     const open = leftBy(written, countedRows).length;
     return {
@@ -206,24 +217,23 @@ export class DeterminacyStudy {
   }
 
   /** The part with several numbers varied, where it changes; built once for all plans that are asked about. */
-  private combined(changes: Changes): { readonly part: VariedPart; readonly changeMm: number } | null {
+  private combined(changes: Changes): Combination['changed'] {
     const key = changes
       .map(({ variable: { argument }, steps }) => `${argument.stepId}/${argument.path.join('/')} ${steps.toFixed(3)}`)
       .join('\n');
     const known = this.combinations.get(key);
-    if (known !== undefined) return known;
+    if (known !== undefined) return known.changed;
     const part = this.keepingFaces(changes);
     const changeMm = part === null ? 0 : this.changeOf(part);
-    const made = part === null || changeMm < MOVED_MM ? null : { part, changeMm };
-    this.combinations.set(key, made);
-    return made;
+    const changed = part === null || changeMm < MOVED_MM ? null : { part, changeMm };
+    this.combinations.set(key, { changed });
+    return changed;
   }
 
-  private seen(reference: Reference, notes: readonly string[]): readonly Seen[] {
+  private seen(reference: Reference, own: Values, notes: readonly string[]): readonly Seen[] {
     const { solid, surfaces } = this.basis;
     const conventions = conventionsOf({ solid, surfaces, samples: this.samples }, notes);
     const atRest = conventions.map(({ values }) => values(surfaces, solid));
-    const own = measuredOn(reference, solid);
     return this.columns.map((column) => ({
       ...column,
       byChecks: measuredOn(reference, column.part.solid).map((value, k) => {
@@ -241,7 +251,11 @@ export class DeterminacyStudy {
   private confirmed(
     shares: readonly number[],
     columns: readonly Column[],
-    { reference, asked }: { readonly reference: Reference; readonly asked: readonly number[] },
+    {
+      reference,
+      own,
+      asked,
+    }: { readonly reference: Reference; readonly own: Values; readonly asked: readonly number[] },
   ): readonly Freedom[] {
     const main = columns[shares.findLastIndex((share) => share !== 0)];
     if (main === undefined) return [];
@@ -253,7 +267,6 @@ export class DeterminacyStudy {
     const combined = this.combined(changes);
     if (combined === null) return [];
     const { part, changeMm: change } = combined;
-    const own = measuredOn(reference, this.basis.solid);
     const now = measuredOn(reference, part.solid);
     const shows = asked.some((k) => {
       const [value, before] = [now[k] ?? null, own[k] ?? null];

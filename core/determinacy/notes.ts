@@ -1,3 +1,4 @@
+import { saysSize } from '#core/chain';
 import type { NumericArgument } from '#core/mistake';
 import { formatFixed, type DrawingUnit } from '#core/quantity';
 
@@ -16,9 +17,5 @@ export function saidByNote(notes: readonly string[], { role, value }: NumericArg
     String(Number(formatFixed(one, 4))),
     formatFixed(one, unit === 'mm' ? 1 : 3).replace(/^0/, ''),
   ]);
-  return notes.some(
-    (note) =>
-      words.test(note) &&
-      texts.some((text) => new RegExp(`(^|[^\\d.])R?\\s*0?${text.replace('.', '\\.')}(?![\\d.]*\\d)`).test(note)),
-  );
+  return notes.some((note) => words.test(note) && texts.some((text) => saysSize(note, text)));
 }

@@ -11,6 +11,9 @@ export interface Variable {
   readonly step: number;
 }
 
+/** Numbers of the recipe that change together, each by how many of its steps. */
+export type Changes = readonly { readonly variable: Variable; readonly steps: number }[];
+
 /** A part that was built with some numbers varied. */
 export interface VariedPart {
   readonly solid: Solid;
@@ -47,7 +50,7 @@ export class Variations {
   }
 
   /** The part with each variable changed by a number of its steps; null where there is no such part. */
-  with(changes: readonly { readonly variable: Variable; readonly steps: number }[]): VariedPart | null {
+  with(changes: Changes): VariedPart | null {
     const edits = changes.map(({ variable: { argument, step }, steps }) => ({
       kind: 'set' as const,
       stepId: argument.stepId,

@@ -1,24 +1,25 @@
+import { AXIS_WORDS } from '#core/chain';
 import {
   checkFromSurfaces,
+  freeCheckId,
   isOnSheet,
   kindOf,
   measureInPlace,
-  pickingOf,
   prepareReference,
   subjectOf,
+  usualTolerance,
   type Check,
   type CheckKind,
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { writtenAs, type PlanBasis } from '#core/plan';
-import { formatFixed } from '#core/quantity';
 import { operationOf, type Field, type NumberRole, type Step } from '#core/recipe';
-import type { Solid, Surface } from '#core/solid';
+import { directionOf, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
-import { cross, dot, length, type Vec3 } from '#core/vector';
+import { cross, dot, length, subtract, type Vec3 } from '#core/vector';
 
 import type { DeterminacyStudy, Freedom } from './determine.ts';
-import { displacementMm, sampled, shiftMm, type Sampled } from './displacement.ts';
+import { displacementMm, shiftMm, type Sampled } from './displacement.ts';
 
 /** What is open, in words, the faces that it is about, and the check that would settle it. */
 export interface OpenSize {
@@ -32,7 +33,6 @@ export interface OpenSize {
 
 /** A share of the largest movement from which on a face moves with it, and one below which it stays. */
 const [MOVES, STAYS] = [0.2, 0.02] as const;
-const AXIS_WORDS = ['X (left to right)', 'Y (front to back)', 'Z (up)'] as const;
 const AXES = [0, 1, 2] as const;
 
 interface Moved {
@@ -45,12 +45,12 @@ interface Moved {
 interface Known {
   readonly basis: PlanBasis;
   readonly others: readonly PlanBasis[];
+  readonly samples: readonly Sampled[];
 }
 
 /** Says what a freedom leaves open. */
 function openSizeOf(freedom: Freedom, known: Known): OpenSize {
-  const { basis } = known;
-  const samples = sampled(basis.solid, basis.surfaces);
+  const { basis, samples } = known;
   const all = samples.flatMap((sample): Moved[] => {
     const then = freedom.part.surfaces.get(sample.name);
     const byMm = displacementMm(sample, then);
@@ -100,7 +100,7 @@ function wordsFor({ variable: { argument } }: Freedom, exercise: Exercise, main:
     return `where ${surfaceWords(main?.sample.name ?? '', label)} lies along ${AXIS_WORDS[axis]}`;
   if (axis !== null && main?.sample.surface.kind === 'plane' && SIZES.has(argument.role))
     return `the size of ${label} along ${AXIS_WORDS[axis]}`;
-  const field = step === undefined ? null : fieldLabel(operationOf(step.op).form, argument.path, step);
+  const field = step === undefined ? null : fieldLabel(operationOf(step.op).form, argument.path);
   return `the ${field ?? ROLE_WORDS[argument.role]} of ${label}`;
 }
 
@@ -135,14 +135,14 @@ const surfaceLabel = (name: string, steps: readonly Step[]): string => {
 };
 
 /** How the form of a step calls one of its numbers. */
-function fieldLabel(form: readonly Field[], path: readonly (string | number)[], step: Step): string | null {
+function fieldLabel(form: readonly Field[], path: readonly (string | number)[]): string | null {
   for (const field of form) {
     if (field.path.length > path.length || field.path.some((part, i) => part !== path[i])) continue;
     const rest = path.slice(field.path.length);
     if (rest.length === 0) return field.label.toLowerCase();
     if (field.kind === 'choice')
       for (const { fields } of field.choices) {
-        const inner = fieldLabel(fields, rest, step);
+        const inner = fieldLabel(fields, rest);
         if (inner !== null) return inner;
       }
   }
@@ -185,19 +185,9 @@ const MOST_IDEAS = 40;
 /** Checks on what moves, from what stays: sizes before places, and places from the nearest parallel face. */
 function ideasFor({ decimals, checks, recipe }: Exercise, solid: Solid, { moved, still }: Sides): readonly Check[] {
   const taken = new Set(checks.map(({ id }) => id));
-  const tolerance = formatFixed(0.5 * 10 ** -decimals, decimals + 1);
-  const idea = (kind: CheckKind, names: readonly string[], label: string): Check => {
-    const base =
-      label
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-')
-        .replace(/^[^a-z]+|-+$/g, '')
-        .slice(0, 34) || 'check';
-    let id = base;
-    for (let n = 2; taken.has(id); n++) id = `${base}-${String(n)}`;
-    const { starts = {} } = pickingOf(kind) ?? {};
-    return checkFromSurfaces(kind, names, { id, label, tolerance: starts['tolerance'] ?? tolerance, weight: 1 });
-  };
+  const tolerance = usualTolerance(decimals);
+  const idea = (kind: CheckKind, names: readonly string[], label: string): Check =>
+    checkFromSurfaces(kind, names, { id: freeCheckId(label, taken), label, tolerance, weight: 1 });
   return moved
     .flatMap(({ sample, then }): Check[] => {
       const { name, surface } = sample;
@@ -234,9 +224,6 @@ function ideasFor({ decimals, checks, recipe }: Exercise, solid: Solid, { moved,
     })
     .slice(0, MOST_IDEAS);
 }
-
-const directionOf = (surface: Surface): Vec3 | null =>
-  surface.kind === 'plane' ? surface.normal : 'direction' in surface ? surface.direction : null;
 
 function isTurned(from: Surface, to: Surface): boolean {
   const [a, b] = [directionOf(from), directionOf(to)];
@@ -289,14 +276,7 @@ function nearestFirst({ surface }: Sampled, still: readonly Sampled[]): readonly
       const cosine = Math.abs(dot(own, direction));
       const fits =
         isFlat === (surface.kind === 'plane') ? cosine > SAME_DIRECTION_COSINE : cosine < BUILT_PARALLEL_SINE;
-      const apart = isFlat
-        ? Math.abs(
-            dot(
-              [at[0] - other.surface.origin[0], at[1] - other.surface.origin[1], at[2] - other.surface.origin[2]],
-              direction,
-            ),
-          )
-        : 1e6;
+      const apart = isFlat ? Math.abs(dot(subtract(at, other.surface.origin), direction)) : 1e6;
       return fits ? [{ other, apart }] : [];
     })
     .sort((a, b) => a.apart - b.apart)
@@ -322,7 +302,7 @@ export interface OpenSizes {
 export function openSizesOf(study: DeterminacyStudy, basis: PlanBasis): OpenSizes {
   const { undetermined, unchecked, needed } = study.determine(basis.exercise);
   const isOpen = undetermined.length + unchecked.length > 0;
-  const known = { basis, others: isOpen ? study.withOtherLetters(basis.exercise) : [] };
+  const known = { basis, others: isOpen ? study.withOtherLetters(basis.exercise) : [], samples: study.samples };
   const inWords = (freedoms: readonly Freedom[]): readonly OpenSize[] => {
     const sizes = freedoms.map((freedom) => openSizeOf(freedom, known));
     return sizes.filter(({ what }, i) => sizes.findIndex((other) => other.what === what) === i);

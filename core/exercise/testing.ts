@@ -88,3 +88,31 @@ export const pocketStep = (
   outlines: [{ shape: 'corner-rectangle', corner: corner.map(String), width: String(width), height: String(height) }],
   extent: { kind: 'depth', depth: String(depth) },
 });
+
+/** An outline drawn on a plane and raised by a height: on the block, unless `plane` says where. */
+export const raisedStep = (
+  id: string,
+  outline: object,
+  height: number | string,
+  plane: object = { surface: 'block.end' },
+): object => ({
+  id,
+  op: 'extrude',
+  mode: 'add',
+  plane,
+  outlines: [outline],
+  extent: { kind: 'depth', depth: String(height) },
+});
+
+/** Outlines for it: a circle about a center, and a rectangle from a corner. */
+export const circleOutline = (center: readonly [number, number], diameter: number): object => ({
+  shape: 'circle',
+  center: center.map(String),
+  diameter: String(diameter),
+});
+export const rectangleOutline = (corner: readonly [number, number], width: number, height: number): object => ({
+  shape: 'corner-rectangle',
+  corner: corner.map(String),
+  width: String(width),
+  height: String(height),
+});

@@ -1,8 +1,8 @@
-import { quantityOfKind, type Check } from '#core/check';
+import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
-import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
+import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import type { Cylinder, Solid } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
@@ -66,14 +66,7 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
   };
   const used = new Set<string>();
   const idOf = (label: string): string => {
-    const base =
-      label
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-')
-        .replace(/^[^a-z]+|-+$/g, '')
-        .slice(0, 34) || 'check';
-    let id = base;
-    for (let n = 2; used.has(id); n++) id = `${base}-${String(n)}`;
+    const id = freeCheckId(label, used);
     used.add(id);
     return id;
   };
@@ -177,8 +170,7 @@ class Planner {
     this.basis = basis;
     this.anchors = anchorsOf(basis.solid, basis.surfaces);
     this.holes = findHoles(basis.solid);
-    const { decimals } = basis.exercise;
-    this.tolerance = formatFixed(0.5 * 10 ** -decimals, decimals + 1);
+    this.tolerance = usualTolerance(basis.exercise.decimals);
   }
 
   /** The value stays beside the check until it is known how the letters give it. */

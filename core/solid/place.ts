@@ -21,6 +21,10 @@ export function axisOf(surface: Surface): Axis | null {
   }
 }
 
+/** The direction that a surface has: the normal of a flat face, the axis of a round one. */
+export const directionOf = (surface: Surface): Vec3 | null =>
+  surface.kind === 'plane' ? surface.normal : 'direction' in surface ? surface.direction : null;
+
 /** A surface after a motion, a reflection or a change of scale. */
 export function placeSurface(placement: Placement, surface: Surface): Surface {
   const point = (p: Vec3) => placePoint(placement, p);

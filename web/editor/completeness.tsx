@@ -1,6 +1,6 @@
 import { isOnSheet, subjectOf, type Check } from '#core/check';
 import type { ChainFinding, DerivedSize } from '#core/chain';
-import type { OpenSize } from '#core/determinacy';
+import type { OpenSize, OpenSizes } from '#core/determinacy';
 import { Button, Panel, plural } from '#web/ui';
 import type { SheetAnswer } from '#web/workshop';
 
@@ -21,9 +21,13 @@ interface Open {
   readonly unchecked: boolean;
 }
 
-function openOf(determinacy: DeterminacyState): readonly Open[] {
-  if (determinacy.kind !== 'known') return [];
-  const { undetermined, unchecked } = determinacy.open;
+/** What is open, as far as it is known: until the next answer as it was before the plan changed. */
+const openSizesIn = (determinacy: DeterminacyState): OpenSizes | null =>
+  determinacy.kind === 'known' ? determinacy.open : determinacy.kind === 'building' ? determinacy.last : null;
+
+function openOf(sizes: OpenSizes | null): readonly Open[] {
+  if (sizes === null) return [];
+  const { undetermined, unchecked } = sizes;
   const has = (list: readonly OpenSize[], { what }: OpenSize): boolean => list.some((other) => other.what === what);
   return [
     ...undetermined.map((size) => ({ size, unsaid: true, unchecked: has(unchecked, size) })),
@@ -34,9 +38,10 @@ function openOf(determinacy: DeterminacyState): readonly Open[] {
 /** What the sheet fails to say, what no check decides, what is said twice, and what its reader has to work out. */
 export function Completeness({ answer, determinacy, checks, onChoose, onAdd }: CompletenessProps) {
   if (answer === null) return null;
-  const open = openOf(determinacy);
+  const sizes = openSizesIn(determinacy);
+  const open = openOf(sizes);
   const about = new Set(open.flatMap(({ size }) => size.faceIds));
-  const needed = new Set(determinacy.kind === 'known' ? determinacy.open.needed : []);
+  const needed = new Set(sizes?.needed ?? []);
   // Sums along the axes may fit by chance: what the study finds open is not said twice there, nor said.
   const findings = answer.findings.filter(({ kind, faceIds, checkIds: [checkId = ''] }) =>
     kind === 'missing' ? faceIds.every((id) => !about.has(id)) : kind !== 'repeated' || !needed.has(checkId),
@@ -74,17 +79,25 @@ function titleOf(findings: readonly ChainFinding[], open: readonly Open[], deter
   return determinacy.kind === 'known' ? 'The sheet says every size, once' : 'Nothing missing found so far';
 }
 
+function studyWords(determinacy: DeterminacyState): string | null {
+  switch (determinacy.kind) {
+    case 'known':
+      return null;
+    case 'failed':
+      return determinacy.message;
+    case 'not-of-recipe':
+      return 'A part from a file has no numbers to vary: only places along the axes are looked at.';
+    case 'building': {
+      const { done, total, last } = determinacy;
+      if (done < total) return `Varying the sizes of the part: ${String(done)} of ${String(total)} built`;
+      return last === null ? 'Varying the sizes of the part ...' : 'Looking again, for the plan has changed ...';
+    }
+  }
+}
+
 /** How far the study is, or why there is none. */
 function Study({ determinacy }: { determinacy: DeterminacyState }) {
-  const words = {
-    building: () =>
-      determinacy.kind === 'building' && determinacy.total > 0
-        ? `Varying the sizes of the part: ${String(determinacy.done)} of ${String(determinacy.total)} built`
-        : 'Varying the sizes of the part ...',
-    known: () => null,
-    failed: () => (determinacy.kind === 'failed' ? determinacy.message : null),
-    'not-of-recipe': () => 'A part from a file has no numbers to vary: places along the axes are looked at only.',
-  }[determinacy.kind]();
+  const words = studyWords(determinacy);
   return words === null ? null : (
     <p role="status" className="border-b border-rule px-3 py-1.5 text-sm text-soft" data-testid="study">
       {words}

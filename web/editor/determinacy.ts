@@ -1,64 +1,68 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 
 import type { OpenSizes } from '#core/determinacy';
 import type { Exercise } from '#core/exercise';
-import { openWorkshop, SUPERSEDED, type WorkshopClient } from '#web/workshop';
+import { openWorkshop, useAsked } from '#web/workshop';
 
 /** What is known of whether sheet and plan determine the part. */
 export type DeterminacyState =
   /** A part from a file has no numbers that could be varied. */
   | { readonly kind: 'not-of-recipe' }
-  /** `total` is 0 before the first part is built. */
-  | { readonly kind: 'building'; readonly done: number; readonly total: number }
+  /** `total` is 0 before the first part is built; `last` is what was open before the plan changed. */
+  | { readonly kind: 'building'; readonly done: number; readonly total: number; readonly last: OpenSizes | null }
   | { readonly kind: 'known'; readonly open: OpenSizes }
   | { readonly kind: 'failed'; readonly message: string };
 
 /** Typing is not interrupted by studies of what is being typed. */
 const QUIET_MS = 700;
 
-/**
- * Studies what the sheet leaves open, in a worker beside the one that draws: anew whenever plan or notes change, and from
- * the beginning when the recipe does.
- */
-export function useDeterminacy(exerciseId: number, exercise: Exercise): DeterminacyState {
-  const [state, setState] = useState<DeterminacyState>({ kind: 'building', done: 0, total: 0 });
-  const study = useRef<{ readonly client: WorkshopClient; readonly recipe: Exercise['recipe'] } | null>(null);
-  const latest = useRef(exercise);
+/** A value, once it has been the same for a while; the first one at once. */
+function useQuiet<T>(value: T): T {
+  const [quiet, setQuiet] = useState(value);
   useEffect(() => {
-    latest.current = exercise;
-  });
-  const { recipe, checks, notes, model } = exercise;
-  useEffect(() => {
-    if (model !== undefined) return undefined;
-    let isCurrent = true;
     const timer = setTimeout(() => {
-      if (study.current !== null && study.current.recipe !== recipe) {
-        study.current.client.close();
-        study.current = null;
-      }
-      study.current ??= { client: openWorkshop(exerciseId), recipe };
-      const { client } = study.current;
-      const onProgress = (done: number, total: number): void => {
-        if (isCurrent) setState({ kind: 'building', done, total });
-      };
-      void client.ask<'determine'>({ kind: 'determine', exercise: latest.current }, onProgress).then((result) => {
-        if (!isCurrent || (!result.ok && result.problem.code === SUPERSEDED)) return;
-        setState(
-          result.ok ? { kind: 'known', open: result.value } : { kind: 'failed', message: result.problem.message },
-        );
-      });
+      setQuiet(value);
     }, QUIET_MS);
     return () => {
-      isCurrent = false;
       clearTimeout(timer);
     };
-  }, [exerciseId, recipe, checks, notes, model]);
+  }, [value]);
+  return quiet;
+}
+
+/**
+ * Studies what the sheet leaves open, in a workshop beside the one that draws: anew whenever plan or notes change, and
+ * from the beginning, in a new one, when the recipe does. Nothing is studied where the sheet is a drawing made elsewhere.
+ */
+export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: boolean): DeterminacyState {
+  const { recipe, checks, notes, model } = exercise;
+  const basis = useMemo(() => ({ recipe, checks, notes }), [recipe, checks, notes]);
+  const quiet = useQuiet(basis);
+  const study = useMemo(
+    () => ({ recipe: quiet.recipe, workshop: openWorkshop(exerciseId) }),
+    [exerciseId, quiet.recipe],
+  );
   useEffect(
     () => () => {
-      study.current?.client.close();
-      study.current = null;
+      study.workshop.close();
     },
-    [],
+    [study],
   );
-  return model === undefined ? state : { kind: 'not-of-recipe' };
+  const [progress, setProgress] = useState({ done: 0, total: 0, of: basis });
+  const isStudied = isDrawn && model === undefined;
+  const { value, problem, of } = useAsked<'determine', typeof basis>(
+    study.workshop,
+    isStudied ? quiet : null,
+    (asked) => ({ kind: 'determine', exercise: { ...exercise, ...asked } }),
+    {
+      onProgress: (done, total, asked) => {
+        setProgress({ done, total, of: asked });
+      },
+    },
+  );
+  if (model !== undefined) return { kind: 'not-of-recipe' };
+  if (of === basis && problem !== null) return { kind: 'failed', message: problem.message };
+  if (of === basis && value !== null) return { kind: 'known', open: value };
+  const { done, total } = progress.of === basis ? progress : { done: 0, total: 0 };
+  return { kind: 'building', done, total, last: of?.recipe === recipe ? value : null };
 }

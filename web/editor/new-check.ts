@@ -1,6 +1,5 @@
-import { CHECK_KINDS, checkFromSurfaces, pickingOf, type Check, type CheckKind } from '#core/check';
+import { CHECK_KINDS, checkFromSurfaces, pickingOf, usualTolerance, type Check, type CheckKind } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { formatFixed } from '#core/quantity';
 
 /** Kinds of checks that are made by picking surfaces in the part. */
 export const PICKABLE_KINDS = CHECK_KINDS.filter((kind) => pickingOf(kind) !== null);
@@ -15,11 +14,10 @@ export function checkFromFaces(kind: CheckKind, names: readonly string[], exerci
   const taken = new Set(exercise.checks.map(({ id }) => id));
   let n = 1;
   while (taken.has(`${kind}-${String(n)}`)) n++;
-  const { decimals } = exercise;
   return checkFromSurfaces(kind, names, {
     id: `${kind}-${String(n)}`,
     label: `${pickingOf(kind)?.label ?? kind} ${String(n)}`.slice(0, 80),
     weight: WEIGHT,
-    tolerance: formatFixed(0.5 * 10 ** -decimals, decimals + 1),
+    tolerance: usualTolerance(exercise.decimals),
   });
 }

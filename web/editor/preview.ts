@@ -38,19 +38,21 @@ export function usePreview(workshop: WorkshopClient, exercise: Exercise, until: 
     workshop,
     isFile ? null : basis,
     (asked) => ({ kind: 'build', recipe: asked.recipe, until: asked.until }),
-    (before, answer, asked) => answered(before ?? NOTHING, answer, asked.recipe),
+    { combine: (before, answer, asked) => answered(before ?? NOTHING, answer, asked.recipe) },
   );
   const read = useAsked<'read', typeof basis, Answered>(
     workshop,
     isFile ? basis : null,
     () => ({ kind: 'read', exercise }),
-    (_, { part, durationMs, source, warnings, features }) => ({
-      part,
-      unfinished: null,
-      problem: null,
-      durationMs,
-      read: { source, warnings, features },
-    }),
+    {
+      combine: (_, { part, durationMs, source, warnings, features }) => ({
+        part,
+        unfinished: null,
+        problem: null,
+        durationMs,
+        read: { source, warnings, features },
+      }),
+    },
   );
   const { value, problem, of } = isFile ? read : built;
   const shown = value ?? NOTHING;

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 
-import type { Check } from '#core/check';
+import { freeCheckId, subjectOf, type Check } from '#core/check';
 import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg } from '#core/sheet';
@@ -30,12 +30,16 @@ interface SheetTabProps {
 const NO_FACES: ReadonlySet<number> = new Set();
 
 /** The exercise with a dimension more: one that is planned already is put on the sheet. */
-const withDimension = (exercise: Exercise, check: Check): Exercise => ({
-  ...exercise,
-  checks: exercise.checks.some(({ id }) => id === check.id)
-    ? exercise.checks.map((one) => (one.id === check.id ? check : one))
-    : [...exercise.checks, check],
-});
+function withDimension(exercise: Exercise, check: Check): Exercise {
+  const own = exercise.checks.find((one) => subjectOf(one) === subjectOf(check));
+  const { checks } = exercise;
+  if (own !== undefined)
+    return { ...exercise, checks: checks.map((one) => (one === own ? { ...check, id: own.id } : one)) };
+  return {
+    ...exercise,
+    checks: [...checks, { ...check, id: freeCheckId(check.id, new Set(checks.map(({ id }) => id))) }],
+  };
+}
 
 /** Does the sheet say enough, and is it a good drawing? Dimensions and views are moved by dragging. */
 export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange }: SheetTabProps) {
@@ -73,7 +77,7 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
   const check = exercise.checks.find(({ id }) => id === only);
   const placed = sheet?.dimensions.find(({ id }) => id === only);
 
-  const determinacy = useDeterminacy(exerciseId, exercise);
+  const determinacy = useDeterminacy(exerciseId, exercise, isDrawn);
   const { begin, finish } = useDragging({ drawing, sheet, page, onPut: put });
 
   return (
@@ -126,7 +130,8 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
             onChoose={setChosen}
             onAdd={(check) => {
               onChange((before) => withDimension(before, check));
-              setChosen([check.id]);
+              const added = withDimension(exercise, check).checks.find((one) => subjectOf(one) === subjectOf(check));
+              setChosen(added === undefined ? [] : [added.id]);
             }}
           />
         )}

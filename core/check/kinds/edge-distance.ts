@@ -1,6 +1,7 @@
 import { SurfaceNameSchema } from '#core/recipe';
 import type { Solid } from '#core/solid';
-import { dot, subtract } from '#core/vector';
+import { MEASURED_PARALLEL_SINE } from '#core/tolerance';
+import { cross, dot, length, subtract } from '#core/vector';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
@@ -11,16 +12,23 @@ const ALONG_MM = 0.02;
 
 const EDGE_MISSING = 'The two surfaces do not meet in an edge on the model.';
 
-/** Distances of the ends of the edges, where faces of two lists meet, from a flat face, mm. */
-function endsFrom(
-  solid: Solid,
-  fromId: number,
-  [of, on]: readonly [readonly number[], readonly number[]],
-): readonly number[] | null {
+type Sides = readonly [of: readonly number[], on: readonly number[]];
+
+/**
+ * Distances of the edges, where faces of two lists meet, from a flat face, mm: of both ends of straight ones. A curved edge
+ * runs along the face where one of its sides is flat and parallel to it; elsewhere its ends do not tell where it is. Null
+ * where the face is not flat.
+ */
+function distancesFrom(solid: Solid, fromId: number, [of, on]: Sides): readonly number[] | null {
   const plane = solid.faces[fromId]?.surface;
   if (plane?.kind !== 'plane') return null;
+  const isAlong = (id: number): boolean => {
+    const surface = solid.faces[id]?.surface;
+    return surface?.kind === 'plane' && length(cross(surface.normal, plane.normal)) < MEASURED_PARALLEL_SINE;
+  };
   return solid.edges
     .filter(({ faceIds }) => faceIds.some((id) => of.includes(id)) && faceIds.some((id) => on.includes(id)))
+    .filter(({ curve, faceIds }) => curve === 'line' || faceIds.some(isAlong))
     .flatMap(({ start, end }) => [start, end])
     .map((point) => Math.abs(dot(subtract(point, plane.origin), plane.normal)));
 }
@@ -39,24 +47,25 @@ export const edgeDistance = defineKind({
   gives: 'place',
   judging: { by: 'tolerance' },
   prepare: (check, context) => {
-    const [fromFaceIds, faceIds, onFaceIds] = [check.from, check.of, check.on].map(context.faceIds);
-    const sides = [faceIds ?? [], onFaceIds ?? []] as const;
-    const ends = endsFrom(context.solid, fromFaceIds?.[0] ?? -1, sides);
-    if (ends === null) return context.refuse(`"${check.from}" is not flat.`);
-    if (ends.length === 0) return context.refuse(`"${check.of}" and "${check.on}" do not meet in an edge.`);
-    if (Math.max(...ends) - Math.min(...ends) > ALONG_MM)
+    const fromFaceIds = context.faceIds(check.from);
+    const sides: Sides = [context.faceIds(check.of), context.faceIds(check.on)];
+    const distances = distancesFrom(context.solid, fromFaceIds[0] ?? -1, sides);
+    if (distances === null) return context.refuse(`"${check.from}" is not flat.`);
+    if (distances.length === 0)
+      return context.refuse(`"${check.of}" and "${check.on}" do not meet in an edge that runs along "${check.from}".`);
+    if (Math.max(...distances) - Math.min(...distances) > ALONG_MM)
       return context.refuse(`the edge of "${check.of}" and "${check.on}" does not run along "${check.from}".`);
-    return { ...context.size(check), fromFaceIds: fromFaceIds ?? [], faceIds: sides[0], onFaceIds: sides[1] };
+    return { ...context.size(check), fromFaceIds, faceIds: sides[0], onFaceIds: sides[1] };
   },
   measure: ({ fromFaceIds, faceIds, onFaceIds, nominal }, context) => {
     const referenceFaceIds = [...fromFaceIds, ...faceIds, ...onFaceIds];
     const [of, on] = [context.partnerIds(faceIds), context.partnerIds(onFaceIds)];
     const from = context.partner(fromFaceIds);
     const about = { faceIds: [...(from === null ? [] : [from.id]), ...of, ...on], referenceFaceIds };
-    const ends = from === null ? null : endsFrom(context.submission, from.id, [of, on]);
-    if (ends === null)
+    const distances = from === null ? null : distancesFrom(context.submission, from.id, [of, on]);
+    if (distances === null)
       return { ...about, measured: null, reason: 'What it is measured from is not flat on the model.' };
-    const [first, ...more] = ends;
+    const [first, ...more] = distances;
     if (first === undefined) return { ...about, measured: null, reason: EDGE_MISSING };
     const off = (distance: number): number => Math.abs(distance - nominal);
     return {
