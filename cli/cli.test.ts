@@ -150,8 +150,8 @@ describe('explain and coverage', () => {
 describe('what sheet and plan leave open', () => {
   const proposal = { id: 'bolt', label: 'Bolt from Foot lower', weight: 1, kind: 'hole-position' } as const;
   const check = { ...proposal, nominal: '10', tolerance: '0.05', of: 'bolt.wall', from: 'foot.lower' };
-  const place = { what: 'where Bolt lies along Y (front to back)', faceIds: [3], proposal: check };
-  const count = { what: 'how many there are of Bolts', faceIds: [], proposal: null };
+  const place = { what: 'the place of Bolt along Y (front to back)', faceIds: [3], proposal: check };
+  const count = { what: 'the number of Bolts', faceIds: [], proposal: null };
   const twice = { kind: 'repeated', message: '"Length" is said twice.', checkIds: ['length'], faceIds: [] } as const;
   const open = { undetermined: [place], unchecked: [place, count], redundant: [twice], needed: [] };
 
@@ -168,12 +168,12 @@ describe('what sheet and plan leave open', () => {
 
   it('is told to people a line each, of what they asked about', () => {
     expect(determinacyText(open, ['undetermined', 'redundant'])).toEqual([
-      'Nothing on the sheet says where Bolt lies along Y (front to back). "Bolt from Foot lower" would say it.',
+      'Nothing on the sheet says the place of Bolt along Y (front to back). "Bolt from Foot lower" would say it.',
       '"Length" is said twice.',
     ]);
     expect(determinacyText(open, ['unchecked'])).toEqual([
-      'No check decides where Bolt lies along Y (front to back).',
-      'No check decides how many there are of Bolts.',
+      'No check decides the place of Bolt along Y (front to back).',
+      'No check decides the number of Bolts.',
     ]);
   });
 

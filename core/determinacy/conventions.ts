@@ -5,7 +5,7 @@ import { shapeOf } from '#core/overlay';
 import { sameSurface, type NamedSurfaces } from '#core/recipe';
 import { axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
-import { cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
+import { angleBetween, cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
 
 import type { Sampled } from './displacement.ts';
 
@@ -21,6 +21,7 @@ export interface Convention {
     | 'one-face'
     | 'symmetric'
     | 'tangent'
+    | 'chamfer-angle'
     | 'origin';
   readonly values: (surfaces: NamedSurfaces, solid: Solid) => readonly number[];
 }
@@ -426,6 +427,32 @@ function origin(samples: readonly Sampled[]): readonly Convention[] {
         values: (surfaces) => {
           const [a, b] = [nearest, twin ?? nearest].map(({ name }) => placeOf(surfaces.get(name), axis));
           return typeof a === 'number' && typeof b === 'number' ? [(a + b) / 2] : [];
+        },
+      },
+    ];
+  });
+}
+
+/** The angle that the callout of a chamfer prints behind its leg, as the turning of the chamfer against its face. */
+export function chamferAngles(
+  samples: readonly Sampled[],
+  chamfers: readonly { readonly faceIds: readonly number[]; readonly onFaceIds: readonly number[] }[],
+  armMm: number,
+): readonly Convention[] {
+  const on = (ids: readonly number[]): Sampled | undefined =>
+    samples.find(({ faceIds }) => faceIds.some((id) => ids.includes(id)));
+  return chamfers.flatMap(({ faceIds, onFaceIds }): Convention[] => {
+    const [chamfer, face] = [on(faceIds), on(onFaceIds)];
+    if (chamfer === undefined || face === undefined) return [];
+    return [
+      {
+        name: 'chamfer-angle',
+        values: (surfaces) => {
+          const [slope, beside] = [surfaces.get(chamfer.name), surfaces.get(face.name)];
+          if (slope?.kind === 'cone') return [slope.halfAngleRad * armMm];
+          return slope?.kind === 'plane' && beside?.kind === 'plane'
+            ? [angleBetween(slope.normal, beside.normal) * armMm]
+            : [];
         },
       },
     ];

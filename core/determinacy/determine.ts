@@ -16,9 +16,10 @@ import { slightChanges, soundChecks, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import type { ParameterValues } from '#core/recipe';
 import type { Solid } from '#core/solid';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { boxDiagonal } from '#core/vector';
 
-import { conventionsOf } from './conventions.ts';
+import { chamferAngles, conventionsOf, type Convention } from './conventions.ts';
 import { changeMm, sampled, type Sampled } from './displacement.ts';
 import { nullCombinations } from './linear.ts';
 import { saidByNote } from './notes.ts';
@@ -54,6 +55,8 @@ interface Column {
 interface Seen extends Column {
   readonly byChecks: readonly number[];
   readonly byDrawing: readonly number[];
+  /** Of what callouts print besides what their check measures. */
+  readonly byCallouts: readonly number[];
 }
 
 /** A combination of numbers that was built; null where the part does not change, or cannot be built. */
@@ -66,6 +69,15 @@ const MOST_COMBINATIONS = 80;
 
 /** A part changes when a point of it moves so far: half of what the finest general tolerance of a sheet allows. */
 const MOVED_MM = 0.004;
+
+/** Conventions that a coincidence of numbers looks like. */
+const BY_PLACE: ReadonlySet<Convention['name']> = new Set(['about-center', 'on-center-line', 'aligned', 'symmetric']);
+
+/** The faces of a chamfer that a target is about, and those that it is measured on. */
+function chamferOf(target: Target) {
+  const drafting = draftingOf(target);
+  return drafting?.form === 'chamfer' ? [drafting] : [];
+}
 
 /** Whether a check is written on the sheet as a dimension or in a callout. */
 const isWritten = ({ checks }: Exercise, target: Target): boolean =>
@@ -127,14 +139,17 @@ export class DeterminacyStudy {
 
   /** The same part with one letter changed a little in each: they show how a size follows the letters. */
   withOtherLetters(exercise: Exercise): readonly PlanBasis[] {
-    this.others ??= slightChanges(this.recipe, this.basis.scope).flatMap((tries) => {
+    return this.partsWithOtherLetters().map((part) => ({ ...part, exercise }));
+  }
+
+  private partsWithOtherLetters(): readonly Omit<PlanBasis, 'exercise'>[] {
+    return (this.others ??= slightChanges(this.recipe, this.basis.scope).flatMap((tries) => {
       for (const values of tries) {
         const part = this.variations.withLetters(values);
         if (part !== null) return [part];
       }
       return [];
-    });
-    return this.others.map((part) => ({ ...part, exercise }));
+    }));
   }
 
   /** What a plan and its notes leave open. Refuses as `prepareReference` does. */
@@ -154,8 +169,11 @@ export class DeterminacyStudy {
       ...(columns[0]?.byDrawing ?? []).map((_, k) => columns.map(({ byDrawing }) => byDrawing[k] ?? 0)),
       ...only((i) => noted[i] === true),
     ];
-    // How many there are is seen in the views, whether a check counts them or not.
-    const countedRows = only((i) => columns[i]?.variable.argument.role === 'count');
+    // Printed or seen, whether a check decides it or not: angles behind chamfers, and how many there are in a view.
+    const shownRows = [
+      ...(columns[0]?.byCallouts ?? []).map((_, k) => columns.map(({ byCallouts }) => byCallouts[k] ?? 0)),
+      ...only((i) => columns[i]?.variable.argument.role === 'count'),
+    ];
     const leftBy = (asked: readonly number[], seen: readonly (readonly number[])[]) =>
       nullCombinations(
         [...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...drawnRows, ...seen],
@@ -164,9 +182,9 @@ export class DeterminacyStudy {
     const left = (asked: readonly number[], seen: readonly (readonly number[])[]): readonly Freedom[] =>
       leftBy(asked, seen).flatMap((shares) => this.confirmed(shares, columns, { reference, own, asked }));
     const written = targetsThat((target) => isWritten(exercise, target));
-    const open = leftBy(written, countedRows).length;
+    const open = leftBy(written, shownRows).length;
     return {
-      undetermined: left(written, countedRows),
+      undetermined: left(written, shownRows),
       unchecked: left(
         targetsThat((target) => saysWhere(kindOf(target.kind))),
         [],
@@ -177,7 +195,7 @@ export class DeterminacyStudy {
             (k) =>
               leftBy(
                 written.filter((other) => other !== k),
-                countedRows,
+                shownRows,
               ).length > open,
           )
           .flatMap((k) => reference.targets[k]?.checkId ?? []),
@@ -232,19 +250,37 @@ export class DeterminacyStudy {
 
   private seen(reference: Reference, own: Values, notes: readonly string[]): readonly Seen[] {
     const { solid, surfaces } = this.basis;
-    const conventions = conventionsOf({ solid, surfaces, samples: this.samples }, notes);
-    const atRest = conventions.map(({ values }) => values(surfaces, solid));
+    const conventions = this.believed(conventionsOf({ solid, surfaces, samples: this.samples }, notes));
+    const byCallouts = chamferAngles(this.samples, reference.targets.flatMap(chamferOf), boxDiagonal(solid.bounds) / 2);
+    const atRest = [conventions, byCallouts].map((list) => list.map(({ values }) => values(surfaces, solid)));
+    const changes = (list: number, { part, changeMm: change }: Column): readonly number[] =>
+      ([conventions, byCallouts][list] ?? []).flatMap(({ values }, k) => {
+        const now = values(part.surfaces, part.solid);
+        return (atRest[list]?.[k] ?? []).map((rest, n) => ((now[n] ?? rest) - rest) / change);
+      });
     return this.columns.map((column) => ({
       ...column,
       byChecks: measuredOn(reference, column.part.solid).map((value, k) => {
         const before = own[k] ?? null;
         return value === null || before === null ? Number(value !== before) : (value - before) / column.changeMm;
       }),
-      byDrawing: conventions.flatMap(({ values }, k) => {
-        const now = values(column.part.surfaces, column.part.solid);
-        return (atRest[k] ?? []).map((rest, n) => ((now[n] ?? rest) - rest) / column.changeMm);
-      }),
+      byDrawing: changes(0, column),
+      byCallouts: changes(1, column),
     }));
+  }
+
+  /** Of what a drawing would say by where things lie, what still holds when a letter changes: the rest holds by chance. */
+  private believed(conventions: readonly Convention[]): readonly Convention[] {
+    const { solid, surfaces } = this.basis;
+    const others = this.partsWithOtherLetters();
+    return conventions.filter(
+      ({ name, values }) =>
+        !BY_PLACE.has(name) ||
+        others.every((other) => {
+          const then = values(other.surfaces, other.solid);
+          return values(surfaces, solid).every((rest, n) => Math.abs((then[n] ?? rest) - rest) < SAME_PLACE_MM);
+        }),
+    );
   }
 
   /** Builds a combination that looks free; it is, when the part changes and what was asked does not. */

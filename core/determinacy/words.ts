@@ -23,7 +23,7 @@ import { displacementMm, shiftMm, type Sampled } from './displacement.ts';
 
 /** What is open, in words, the faces that it is about, and the check that would settle it. */
 export interface OpenSize {
-  /** "where Bolts lies along X", "the thickness of Rib": after "Nothing on the sheet says". */
+  /** "the place of Bolts along X", "the thickness of Rib": after "Nothing on the sheet says". */
   readonly what: string;
   /** Faces of the part that move. */
   readonly faceIds: readonly number[];
@@ -91,13 +91,13 @@ function wordsFor({ variable: { argument } }: Freedom, exercise: Exercise, main:
   const step = exercise.recipe.steps.find(({ id }) => id === argument.stepId);
   const label = labelOf(step, argument.stepId);
   const shift = main === undefined ? null : shiftMm(main.sample.surface, main.then);
-  if (argument.role === 'count') return `how many there are of ${label}`;
-  if (argument.role === 'angle') return `at which angle ${label} lies`;
+  if (argument.role === 'count') return `the number of ${label}`;
+  if (argument.role === 'angle') return `the angle of ${label}`;
   if (main !== undefined && PLACES.has(argument.role) && isTurned(main.sample.surface, main.then))
-    return `how ${surfaceWords(main.sample.name, label)} lies: its angle and its place`;
+    return `the angle and the place of ${surfaceWords(main.sample.name, label)}`;
   const axis = shift === null ? null : mainAxis(shift);
   if (axis !== null && PLACES.has(argument.role))
-    return `where ${surfaceWords(main?.sample.name ?? '', label)} lies along ${AXIS_WORDS[axis]}`;
+    return `the place of ${surfaceWords(main?.sample.name ?? '', label)} along ${AXIS_WORDS[axis]}`;
   if (axis !== null && main?.sample.surface.kind === 'plane' && SIZES.has(argument.role))
     return `the size of ${label} along ${AXIS_WORDS[axis]}`;
   const field = step === undefined ? null : fieldLabel(operationOf(step.op).form, argument.path);
