@@ -16,6 +16,7 @@ import {
   describeIssues,
   exerciseOfStage,
   parseExercise,
+  stageCount,
   type Exercise,
 } from '#core/exercise';
 import { TypedInputSchema } from '#core/grade';
@@ -102,13 +103,24 @@ async function inspect(file: string, options: Options): Promise<void> {
   print(options.json ? JSON.stringify(inspectJson(solid)) : inspectText(path.basename(file), solid));
 }
 
+/** The stage that is asked for; the first where none is. Refuses with `bad-input` a stage that the exercise does not have. */
+function stageOf(exercise: Exercise, { stage = '1' }: Options): number {
+  const [wanted, count] = [Number(stage), stageCount(exercise)];
+  if (!Number.isInteger(wanted) || wanted < 1 || wanted > count)
+    throw new ProblemError(
+      'bad-input',
+      `There is no stage "${stage}": the exercise has ${count === 1 ? 'one, 1' : `${String(count)}, from 1 on`}.`,
+    );
+  return wanted;
+}
+
 /** An exercise document with its reference part. */
 async function opened(exerciseFile: string, options: Options) {
   const exercise = unwrap(parseExercise(await jsonOf(exerciseFile, 'exercise')));
   const kernel = await loadKernel();
   const { model: beside } = exercise;
   const model = beside && (await bytesOf(path.join(path.dirname(exerciseFile), beside.fileName)));
-  const part = { values: options.set, stage: Number(options.stage ?? 1) };
+  const part = { values: options.set, stage: stageOf(exercise, options) };
   const { reference } = unwrap(prepareExercise(kernel, exercise, { ...part, model }));
   return { exercise, kernel, reference, partOn: () => ({ ...part, ground: groundOf(kernel, exercise, model) }) };
 }
@@ -132,7 +144,7 @@ async function grade(exerciseFile: string, file: string, options: Options): Prom
         unit: options.unit,
         overlayer: await loadOverlayer(),
         circumstances: { log },
-        replay: { exercise, values: options.set, stage: Number(options.stage ?? 1) },
+        replay: { exercise, values: options.set, stage: stageOf(exercise, options) },
         explain: part && atlas ? { atlas, verify: verifier(kernel, exercise, reference, part).verify } : undefined,
       },
     ),
@@ -179,7 +191,7 @@ async function coverage(exerciseFile: string, options: Options): Promise<void> {
   const { exercise, kernel, reference, partOn } = await opened(exerciseFile, options);
   const atlas = await atlasFor(kernel, exercise, reference, partOn());
   const covered = coverageOf(exercise, atlas);
-  const open = openSizesIn(kernel, exerciseOfStage(exercise, Number(options.stage ?? 1)), options.set);
+  const open = openSizesIn(kernel, exerciseOfStage(exercise, stageOf(exercise, options)), options.set);
   const isDrawn = exercise.sheet?.drawing === undefined;
   print(
     options.json
@@ -263,7 +275,7 @@ async function sheet(file: string, options: Options): Promise<void> {
     : withSuggestedPlan(kernel, await recipeOf(file), values);
   const { model: beside } = exercise;
   const model = beside && (await bytesOf(path.join(path.dirname(file), beside.fileName)));
-  const stage = Number(options.stage ?? 1);
+  const stage = stageOf(exercise, options);
   const { drawing: _, ...settings } = exercise.sheet ?? DEFAULT_SHEET;
   const { sheet: drawing } = unwrap(
     prepareExercise(kernel, { ...exercise, sheet: settings }, { values, stage, model }),

@@ -114,6 +114,13 @@ describe('zorvet sheet', () => {
     expect(done.json()).toMatchObject({ out, pages: 1, scale: 1, warnings: [], ...nothing });
   });
 
+  it.each(['x', '0', '2', '1.5'])('refuses a stage %s that the exercise does not have', (stage) => {
+    const out = textFile('no.svg', '');
+    const done = run('sheet', 'demo/exercises/cleat-plate.json', '--stage', stage, '--out', out, '--json');
+    expect(done.status).toBe(2);
+    expect(done.json()).toMatchObject({ error: { code: 'bad-input' } });
+  });
+
   it('refuses a file it cannot write, with exit code 2', () => {
     const done = run('sheet', 'demo/exercises/cleat-plate.json', '--out', 'sheet.doc', '--json');
     expect(done.status).toBe(2);

@@ -331,6 +331,13 @@ describe('sizes that sheets forget', () => {
     notes,
   });
 
+  it('are radii of arcs by their radius, and of holes by their diameter', () => {
+    const corner = { id: 'corner', op: 'fillet', radius: '6', edges: [{ between: ['block.right', 'block.upper'] }] };
+    expect(unsaid({ steps: [BLOCK, corner], checks: SIZES })).toEqual([['the radius of Corner', 'radius 6']]);
+    const checks = [...SIZES, ...BORE_CHECKS.slice(0, 2)];
+    expect(unsaid({ steps: [BLOCK, BORE], checks })).toEqual([['the diameter of Bore', 'diameter 8']]);
+  });
+
   it('are radii of rounds, unless a general note says them', () => {
     expect(unsaid(round([])).map(([what]) => what)).toEqual(['the radius of Corners']);
     expect(unsaid(round(['Rounds R6'])).map(([what]) => what)).toEqual([]);

@@ -12,6 +12,7 @@ import {
   type CheckKind,
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
+import { circleCover } from '#core/feature';
 import { writtenAs, type PlanBasis } from '#core/plan';
 import { operationOf, type Field, type NumberRole, type Step } from '#core/recipe';
 import { directionOf, type Solid, type Surface } from '#core/solid';
@@ -194,7 +195,9 @@ function ideasFor({ decimals, checks, recipe }: Exercise, solid: Solid, { moved,
       const words = surfaceLabel(name, recipe.steps);
       const found: Check[] = [];
       if (surface.kind === 'cylinder' && then.kind === 'cylinder' && surface.radiusMm !== then.radiusMm) {
-        found.push(idea('diameter', [name], `${words} diameter`), idea('radius', [name], `${words} radius`));
+        // An arc of less than half a turn is dimensioned by its radius.
+        const kinds: readonly CheckKind[] = isHalfTurn(sample, solid) ? ['diameter', 'radius'] : ['radius', 'diameter'];
+        found.push(...kinds.map((kind) => idea(kind, [name], `${words} ${kind}`)));
       }
       const shift = shiftMm(surface, then);
       for (const [on, from] of edgesOf(sample, still, solid))
@@ -229,6 +232,9 @@ function isTurned(from: Surface, to: Surface): boolean {
   const [a, b] = [directionOf(from), directionOf(to)];
   return a !== null && b !== null && length(cross(a, b)) > BUILT_PARALLEL_SINE;
 }
+
+const isHalfTurn = ({ faceIds }: Sampled, solid: Solid): boolean =>
+  faceIds.reduce((cover, id) => cover + (solid.faces[id] ? circleCover(solid, solid.faces[id]) : 0), 0) >= 0.5;
 
 /** Edges of a slanting face with faces that stay, each with flat faces that stay and that the edge runs along. */
 function edgesOf(
