@@ -131,14 +131,20 @@ function OpenRow({
           (isThere ? (
             <span className="text-soft">In the draft: {proposal.label}</span>
           ) : (
-            <Button
-              onClick={() => {
-                onAdd(proposal);
-              }}
-            >
-              Add {proposal.label}
-              {'nominal' in proposal ? `, ${proposal.nominal}` : ''}
-            </Button>
+            <span className="flex items-center gap-2">
+              <Button
+                aria-label={`Add ${proposal.label}`}
+                onClick={() => {
+                  onAdd(proposal);
+                }}
+              >
+                Add
+              </Button>
+              <span>
+                {proposal.label}
+                {'nominal' in proposal ? `: ${proposal.nominal}` : ''}
+              </span>
+            </span>
           ))}
       </span>
     </li>
