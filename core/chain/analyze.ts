@@ -1,4 +1,12 @@
-import { chainRoleOf, isOnSheet, spanOf, type AxisIndex, type Reference, type Target } from '#core/check';
+import {
+  chainRoleOf,
+  facesOfTarget,
+  isOnSheet,
+  spanOf,
+  type AxisIndex,
+  type Reference,
+  type Target,
+} from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { featuresOf, findHoles } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
@@ -211,7 +219,9 @@ function unsaidAngles(
     )
       continue;
     const leaning = AXES.filter((axis) => Math.abs(normal[axis]) > 1e-6);
-    const placed = leaning.every((axis) => chains[axis].connected(bounds.min[axis], bounds.max[axis]));
+    const placed = leaning.every(
+      (axis) => chains[axis].connected(bounds.min[axis], bounds.max[axis]) || isEdgePlaced(solid, targets, id, axis),
+    );
     if (placed) continue;
     told.push(normal);
     const [nearest = 0] = [...AXES].sort((a, b) => Math.abs(normal[b]) - Math.abs(normal[a]));
@@ -225,6 +235,14 @@ function unsaidAngles(
   }
   return findings;
 }
+
+/** Whether a dimension says how far, along an axis, an edge of a face lies. */
+const isEdgePlaced = ({ faces }: Solid, targets: readonly Target[], faceId: number, axis: AxisIndex): boolean =>
+  targets.some((target) => {
+    if (target.kind !== 'edge-distance' || !facesOfTarget(target).includes(faceId)) return false;
+    const from = faces[target.fromFaceIds[0] ?? -1]?.surface;
+    return from?.kind === 'plane' && Math.abs(from.normal[axis]) > SAME_DIRECTION_COSINE;
+  });
 
 /** Whether a note names a size as a number of its own; `size` may have its unit behind it. */
 export function saysSize(note: string, size: string): boolean {

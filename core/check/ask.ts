@@ -6,7 +6,7 @@ import { kindOf, type Check, type CheckKind, type Target } from './kinds/index.t
 export const isOnSheet = (check: Check): boolean =>
   check.off !== true && !('onSheet' in check && check.onSheet === false);
 
-type WithSheet<C> = C extends unknown ? ('onSheet' extends keyof C ? C : never) : never;
+type WithSheet<C> = C extends unknown ? ('view' extends keyof C ? C : never) : never;
 /** Checks that are lengths of the sheet. */
 export type DimensionCheck = WithSheet<Check>;
 

@@ -1,8 +1,23 @@
+import type { Surface } from '#core/solid';
+
 import type { Found, MeasureContext } from './kind.ts';
 import { NO_PARTNER, uncertain } from './rulings.ts';
 
+/** The radius of a round: of a cylinder or a ball, or that of the section of a ring. */
+export function roundingMm(surface: Surface): number | null {
+  switch (surface.kind) {
+    case 'cylinder':
+    case 'sphere':
+      return surface.radiusMm;
+    case 'torus':
+      return surface.minorRadiusMm;
+    default:
+      return null;
+  }
+}
+
 /**
- * Measures every cylinder that shares a dimension, `factor` times its radius in mm; the one that is missing, or farthest
+ * Measures every round that shares a dimension, `factor` times its radius in mm; the one that is missing, or farthest
  * off, speaks for all.
  */
 export function measureMembers(
@@ -11,11 +26,23 @@ export function measureMembers(
   context: MeasureContext,
 ): Found {
   const measuredMembers = members.map((referenceFaceIds) => {
-    const face = context.partner(referenceFaceIds);
-    const measured = face?.surface.kind === 'cylinder' ? factor * face.surface.radiusMm : null;
-    const off = measured === null ? Infinity : Math.abs(measured - nominal);
-    const unsure = factor * (face?.uncertaintyMm ?? 0);
-    return { measured, off, unsure, faceIds: context.partnerIds(referenceFaceIds), referenceFaceIds };
+    const best = context.partner(referenceFaceIds);
+    // A surface may carry several faces, as a row of grooves does: each of them has to be right.
+    const faces = [...(best === null ? [] : [best]), ...context.nearPartners(referenceFaceIds)];
+    const radii = faces.flatMap((face) => {
+      const radiusMm = roundingMm(face.surface);
+      return radiusMm === null ? [] : [{ measured: factor * radiusMm, unsure: factor * face.uncertaintyMm }];
+    });
+    const off = ({ measured }: { readonly measured: number }): number => Math.abs(measured - nominal);
+    const [first, ...more] = radii;
+    const own = first && more.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+    return {
+      measured: own?.measured ?? null,
+      off: own === undefined ? Infinity : off(own),
+      unsure: own?.unsure ?? 0,
+      faceIds: context.partnerIds(referenceFaceIds),
+      referenceFaceIds,
+    };
   });
   // Of equally wrong ones the first is told, whatever the last digits say.
   const worst = measuredMembers.reduce((a, b) => (b.off > a.off + 1e-9 ? b : a));

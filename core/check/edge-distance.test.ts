@@ -100,9 +100,41 @@ describe('a check of an edge is refused', () => {
     expect(measureInPlace(unwrap(reference), solid)[0]?.measured).toBeCloseTo(20, 6);
   });
 
-  it('where it is measured from a round face', () => {
-    const round = raisedStep('post', circleOutline([30, 20], 12), 8);
-    const { reference } = partOf([BLOCK, round], [edge(15, 'post.wall', 'block.end', 'block.right')]);
-    expect(reference.ok ? '' : reference.problem.message).toContain('is not flat');
+  it('where it is measured from what is neither flat nor round', () => {
+    const cone = { ...holesStep('bore', [[20, 20]], 8, { countersink: { diameter: '12' } }) };
+    const { reference } = partOf([BLOCK, cone], [edge(15, 'bore.sink', 'block.end', 'block.right')]);
+    expect(reference.ok ? '' : reference.problem.message).toContain('neither flat nor round');
   });
+});
+
+describe('an edge measured from the axis of a round', () => {
+  const POST = raisedStep('post', circleOutline([22, 20], 12), 8);
+
+  it('that stands square to it is as far as the axis is from the face below', () => {
+    // The right end of the block is 60 - 22 = 38 from the axis, along the edge of the upper side too.
+    expect(measuredOn([BLOCK, POST], edge(38, 'post.wall', 'block.end', 'block.right'))).toBeCloseTo(38, 6);
+  });
+
+  it('that runs along it is as far as the corner is from the axis', () => {
+    // The upright corner at (60, 40) from the axis at (22, 20): sqrt(38 x 38 + 20 x 20).
+    const corner = edge(43, 'post.wall', 'block.upper', 'block.right');
+    expect(measuredOn([BLOCK, POST], corner)).toBeCloseTo(Math.hypot(38, 20), 6);
+  });
+
+  it('has no distance from an axis that leans to it', () => {
+    const tilt = {
+      id: 'tilt',
+      op: 'plane',
+      by: { kind: 'angled', from: 'block.end', about: 'block.left', angle: '20' },
+    };
+    // From the leaning plane the boss goes down into the block.
+    const leaning = { ...raisedStep('boss', circleOutline([30, 20], 10), 20, { plane: 'tilt' }), reversed: true };
+    const { reference } = partOf([BLOCK, tilt, leaning], [edge(15, 'boss.wall', 'block.end', 'block.lower')]);
+    expect(reference.ok ? '' : reference.problem.message).toContain('do not meet');
+  });
+
+  function measuredOn(steps: readonly object[], check: object) {
+    const { solid, reference } = partOf(steps, [check]);
+    return measureInPlace(unwrap(reference), solid)[0]?.measured;
+  }
 });

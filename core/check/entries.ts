@@ -76,7 +76,12 @@ export const plannedSize = {
 export const plannedPair = { from: SurfaceNameSchema, to: SurfaceNameSchema };
 
 /** Of an angle; nominal and tolerance in degrees. */
-export const plannedAngle = { nominal: ExpressionSchema, tolerance: ToleranceSchema };
+export const plannedAngle = {
+  nominal: ExpressionSchema,
+  tolerance: ToleranceSchema,
+  /** False when the sheet says it otherwise. */
+  onSheet: v.optional(v.boolean()),
+};
 
 /** Of two places that should be one; the distance that is allowed, in the drawing unit. */
 export const plannedCoincidence = { tolerance: ExpressionSchema };

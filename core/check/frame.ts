@@ -97,8 +97,8 @@ export function placeFace(placement: Placement, face: Face): Face {
   };
 }
 
-/** Whether two faces lie on the same surface within `toleranceMm`. */
-function samePlace(a: Surface, b: Surface, toleranceMm: number): boolean {
+/** Whether two faces lie on the same surface within `toleranceMm`; any two freeform ones may. */
+export function samePlace(a: Surface, b: Surface, toleranceMm: number): boolean {
   if (a.kind === 'plane' && b.kind === 'plane')
     return (
       dot(a.normal, b.normal) > 0 &&

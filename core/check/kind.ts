@@ -54,11 +54,14 @@ export type Ruling = number | string;
 
 /** What a kind finds when a check of it is measured on a submission. Face ids are those of the reference, if not said. */
 export interface MeasureContext {
+  readonly reference: Solid;
   readonly submission: Solid;
   readonly frame: Frame;
   readonly densityGPerCm3: number;
   /** The best partner on the submission of any of the faces that carry one surface of the reference. */
   readonly partner: (referenceFaceIds: readonly number[]) => Face | null;
+  /** Partners that are without doubt, of each of these faces. */
+  readonly nearPartners: (referenceFaceIds: readonly number[]) => readonly Face[];
   /** All partners on the submission. */
   readonly partnerIds: (referenceFaceIds: readonly number[]) => readonly number[];
   /** A direction of the part as it lies in the file. */
@@ -70,6 +73,8 @@ export interface MeasureContext {
   readonly chamferPartner: (referenceFaceIds: readonly number[]) => Chamfer | null;
   /** Holes of the submission that no hole of the reference is the partner of. */
   readonly unpairedHoles: () => readonly Hole[];
+  /** Faces of the submission that belong to nothing on the reference. */
+  readonly foreignFaces: () => readonly Face[];
   /** Partners of the holes of the reference with these faces. */
   readonly holePartners: (referenceFaceIds: readonly number[]) => readonly Hole[];
   readonly features: () => readonly Feature[];
@@ -136,12 +141,26 @@ export type Drafting =
   /** The circle through the axes of holes. */
   | { readonly form: 'bolt-circle'; readonly members: readonly (readonly number[])[] }
   | { readonly form: 'chamfer'; readonly faceIds: readonly number[]; readonly onFaceIds: readonly number[] }
-  /** From a flat face to the edge where two others meet. */
+  /** The circle where two faces meet, or the one of this size around a face. */
+  | {
+      readonly form: 'edge-circle';
+      readonly faceIds: readonly number[];
+      readonly onFaceIds: readonly number[] | null;
+      readonly diameterMm: number;
+    }
+  /** From a flat face, or an axis, to the edge where two others meet. */
   | {
       readonly form: 'edge';
       readonly fromFaceIds: readonly number[];
       readonly faceIds: readonly number[];
       readonly onFaceIds: readonly number[];
+    }
+  /** The angle at a center between a flat face and the line to a hole. */
+  | {
+      readonly form: 'polar';
+      readonly faceIds: readonly number[];
+      readonly aboutFaceIds: readonly number[];
+      readonly fromFaceIds: readonly number[];
     }
   | { readonly form: 'angular'; readonly fromFaceIds: readonly number[]; readonly toFaceIds: readonly number[] };
 

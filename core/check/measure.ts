@@ -2,6 +2,7 @@ import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Fe
 import type { Face, Solid } from '#core/solid';
 import { AS_MODELED, boxSize, placePoint, type Vec3 } from '#core/vector';
 
+import { foreignFaces } from './foreign.ts';
 import { alignFrames, directionInSubmission, extentAlong, type Frame } from './frame.ts';
 import type { Found, MeasureContext, Ruling } from './kind.ts';
 import { kindOf, type Target } from './kinds/index.ts';
@@ -10,8 +11,12 @@ import type { CheckMeasurement, Measurement, OddFeature } from './measurement.ts
 import type { Reference } from './reference.ts';
 import { NO_PARTNER, uncertain } from './rulings.ts';
 
+/** A face that is so like its partner lies where it does, and has its length: only its size may differ. */
+const WITHOUT_DOUBT_COST = 0.1;
+
 /** What the kinds of checks measure with: the submission, and the partners of what the reference has. */
 class Measurer implements MeasureContext {
+  readonly reference: Solid;
   readonly submission: Solid;
   readonly frame: Frame;
   readonly densityGPerCm3: number;
@@ -22,6 +27,7 @@ class Measurer implements MeasureContext {
     this.submission = submission;
     this.frame = frame;
     this.densityGPerCm3 = reference.densityGPerCm3;
+    this.reference = reference.solid;
     this.partners = matchFaces(reference.solid, submission, frame);
     this.partnerOf = features.partnerOf;
   }
@@ -30,13 +36,20 @@ class Measurer implements MeasureContext {
     return { checkId: target.checkId, ...kindOf(target.kind).measure(target, this) };
   }
 
-  partner(referenceFaceIds: readonly number[]): Face | null {
+  readonly partner = (referenceFaceIds: readonly number[]): Face | null => {
     let best: { face: Face; cost: number } | null = null;
     for (const id of referenceFaceIds) {
       const candidate = this.partners.get(id);
       if (candidate && (best === null || candidate.cost < best.cost)) best = candidate;
     }
     return best === null ? null : best.face;
+  };
+
+  nearPartners(referenceFaceIds: readonly number[]): readonly Face[] {
+    return referenceFaceIds.flatMap((id) => {
+      const partner = this.partners.get(id);
+      return partner !== undefined && partner.cost < WITHOUT_DOUBT_COST ? [partner.face] : [];
+    });
   }
 
   partnerIds(referenceFaceIds: readonly number[]): readonly number[] {
@@ -70,6 +83,10 @@ class Measurer implements MeasureContext {
   unpairedHoles(): readonly Hole[] {
     const paired = new Set<unknown>(this.partnerOf.values());
     return findHoles(this.submission).filter((hole) => !paired.has(hole));
+  }
+
+  foreignFaces(): readonly Face[] {
+    return foreignFaces(this.reference, this.submission, { partners: this.partners, frame: this.frame });
   }
 
   features(): readonly Feature[] {

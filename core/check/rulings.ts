@@ -1,5 +1,5 @@
 import { MEASURED_PARALLEL_SINE } from '#core/tolerance';
-import type { Cylinder, Face, Plane, Surface } from '#core/solid';
+import { axisOf, type Cylinder, type Face, type Plane, type Surface } from '#core/solid';
 import { angleBetween, cross, distanceBetweenLines, dot, length, negate, subtract, type Vec3 } from '#core/vector';
 
 import type { Ruling } from './kind.ts';
@@ -45,11 +45,12 @@ export function planeToAxis({ surface: plane }: Face, { surface: wall }: Face): 
     : axisOffset(plane, wall);
 }
 
-/** Distance of the parallel axes of two cylinders, mm; with a direction, as it is seen along that. */
+/** Distance of the parallel axes of two round faces, mm; with a direction, as it is seen along that. */
 export const axisDistance =
   (along: Vec3 | null) =>
-  ({ surface: a }: Face, { surface: b }: Face): Ruling => {
-    if (a.kind !== 'cylinder' || b.kind !== 'cylinder') return NOT_ROUND;
+  (from: Face, to: Face): Ruling => {
+    const [a, b] = [axisOf(from.surface), axisOf(to.surface)];
+    if (a === null || b === null) return NOT_ROUND;
     if (!isParallel(a.direction, b.direction)) return notParallel('axes', a.direction, b.direction);
     return along === null
       ? distanceBetweenLines(a.origin, a.direction, b.origin, a.direction)

@@ -353,9 +353,9 @@ describe('sizes that sheets forget', () => {
     const { undetermined, unchecked } = openIn({ steps, checks });
     expect(undetermined).toEqual([]);
     expect(unchecked.map(({ what }) => what)).toEqual(['the size on the other face of Edge']);
-    // Its foot on the side is 20 - 5 above the underside.
+    // The callout says it by the angle: it is checked off the sheet.
     const leg = unchecked[0]?.proposal;
-    expect(leg).toMatchObject({ kind: 'edge-distance', nominal: '15', on: 'block.right', from: 'block.start' });
+    expect(leg).toMatchObject({ kind: 'chamfer-size', nominal: '5', on: 'block.right', onSheet: false });
     expect(openIn({ steps, checks: [...checks, ...(leg ? [leg] : [])] }).unchecked).toEqual([]);
   });
 

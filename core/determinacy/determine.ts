@@ -20,7 +20,7 @@ import { SAME_PLACE_MM } from '#core/tolerance';
 import { boxDiagonal } from '#core/vector';
 
 import { chamferAngles, conventionsOf, type Convention } from './conventions.ts';
-import { changeMm, sampled, type Sampled } from './displacement.ts';
+import { changeMm, sampled, turnsAsWhole, type Sampled } from './displacement.ts';
 import { nullCombinations } from './linear.ts';
 import { saidByNote } from './notes.ts';
 import { variablesOf, Variations, type Changes, type Variable, type VariedPart } from './variation.ts';
@@ -55,6 +55,10 @@ interface Column {
 interface Seen extends Column {
   readonly byChecks: readonly number[];
   readonly byDrawing: readonly number[];
+  /** Of these, what no check has to decide. */
+  readonly byItself: readonly number[];
+  /** Whether the part gets faces, or loses some, that a view shows. */
+  readonly showsFaces: boolean;
   /** Of what callouts print besides what their check measures. */
   readonly byCallouts: readonly number[];
 }
@@ -69,6 +73,9 @@ const MOST_COMBINATIONS = 80;
 
 /** A part changes when a point of it moves so far: half of what the finest general tolerance of a sheet allows. */
 const MOVED_MM = 0.004;
+
+/** What no check has to decide: where the whole part lies is judged by itself. */
+const NEEDS_NO_CHECK: ReadonlySet<Convention['name']> = new Set(['origin']);
 
 /** Conventions that a coincidence of numbers looks like. */
 const BY_PLACE: ReadonlySet<Convention['name']> = new Set(['about-center', 'on-center-line', 'aligned', 'symmetric']);
@@ -129,7 +136,9 @@ export class DeterminacyStudy {
     for (const [i, variable] of variables.entries()) {
       const part = this.varied(variable);
       const change = part === null ? 0 : this.changeOf(part);
-      if (part !== null && change >= MOVED_MM / 4) columns.push({ variable, part, changeMm: change });
+      if (part !== null && change >= MOVED_MM / 4) {
+        if (!this.onlyTurns(variable, part)) columns.push({ variable, part, changeMm: change });
+      } else columns.push(...this.otherWay(variable));
       yield [i + 1, variables.length];
     }
     // What elimination leaves over is the last of what could be: angles and places sooner than the sizes of things.
@@ -165,20 +174,19 @@ export class DeterminacyStudy {
       reference.targets.flatMap((target, k) => (counts(target) ? [k] : []));
     const only = (isSaid: (column: number) => boolean): readonly (readonly number[])[] =>
       columns.flatMap((_, i) => (isSaid(i) ? [columns.map((__, k) => Number(k === i))] : []));
-    const drawnRows = [
-      ...(columns[0]?.byDrawing ?? []).map((_, k) => columns.map(({ byDrawing }) => byDrawing[k] ?? 0)),
-      ...only((i) => noted[i] === true),
-    ];
+    const rowsOf = (pick: (column: Seen) => readonly number[]): readonly (readonly number[])[] =>
+      (columns[0] === undefined ? [] : pick(columns[0])).map((_, k) => columns.map((column) => pick(column)[k] ?? 0));
+    const notedRows = only((i) => noted[i] === true);
     // Printed or seen, whether a check decides it or not: angles behind chamfers, and how many there are in a view.
     const shownRows = [
-      ...(columns[0]?.byCallouts ?? []).map((_, k) => columns.map(({ byCallouts }) => byCallouts[k] ?? 0)),
+      ...rowsOf(({ byDrawing }) => byDrawing),
+      ...notedRows,
+      ...rowsOf(({ byCallouts }) => byCallouts),
       ...only((i) => columns[i]?.variable.argument.role === 'count'),
+      ...only((i) => columns[i]?.showsFaces === true),
     ];
     const leftBy = (asked: readonly number[], seen: readonly (readonly number[])[]) =>
-      nullCombinations(
-        [...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...drawnRows, ...seen],
-        columns.length,
-      );
+      nullCombinations([...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...seen], columns.length);
     const left = (asked: readonly number[], seen: readonly (readonly number[])[]): readonly Freedom[] =>
       leftBy(asked, seen).flatMap((shares) => this.confirmed(shares, columns, { reference, own, asked }));
     const written = targetsThat((target) => isWritten(exercise, target));
@@ -187,7 +195,7 @@ export class DeterminacyStudy {
       undetermined: left(written, shownRows),
       unchecked: left(
         targetsThat((target) => saysWhere(kindOf(target.kind))),
-        [],
+        rowsOf(({ byItself }) => byItself),
       ),
       needed: new Set(
         written
@@ -223,6 +231,30 @@ export class DeterminacyStudy {
     );
   }
 
+  /** Whether an angle turns all that is not round about its axis: no reader can tell, and no check needs to. */
+  private onlyTurns({ argument: { role } }: Variable, { surfaces }: VariedPart): boolean {
+    return role === 'angle' && turnsAsWhole(this.samples, surfaces, this.basis.solid.faces.length);
+  }
+
+  /** What cuts across the whole part changes it only when it is made smaller, or larger: it then leaves a wall. */
+  private otherWay(variable: Variable): readonly Column[] {
+    return [-1, 1]
+      .flatMap((steps) => {
+        const part = this.variations.with([{ variable, steps }]);
+        const change = part === null ? 0 : this.changeOf(part);
+        return part === null || change < MOVED_MM / 4 ? [] : [{ variable, part, changeMm: change }];
+      })
+      .slice(0, 1);
+  }
+
+  /** One number varied, where its variation alone changed the faces. */
+  private changingFaces(changes: Changes): VariedPart | null {
+    const [change, ...more] = changes;
+    const column = this.columns.find(({ variable }) => variable === change?.variable);
+    const isOther = column !== undefined && column.part.solid.faces.length !== this.basis.solid.faces.length;
+    return isOther && more.length === 0 ? column.part : null;
+  }
+
   /** A variation to either side, as long as the part has the same faces; what is counted may have others. */
   private keepingFaces(changes: Changes): VariedPart | null {
     const faces = this.basis.solid.faces.length;
@@ -241,7 +273,7 @@ export class DeterminacyStudy {
       .join('\n');
     const known = this.combinations.get(key);
     if (known !== undefined) return known.changed;
-    const part = this.keepingFaces(changes);
+    const part = this.changingFaces(changes) ?? this.keepingFaces(changes);
     const changeMm = part === null ? 0 : this.changeOf(part);
     const changed = part === null || changeMm < MOVED_MM ? null : { part, changeMm };
     this.combinations.set(key, { changed });
@@ -251,21 +283,27 @@ export class DeterminacyStudy {
   private seen(reference: Reference, own: Values, notes: readonly string[]): readonly Seen[] {
     const { solid, surfaces } = this.basis;
     const conventions = this.believed(conventionsOf({ solid, surfaces, samples: this.samples }, notes));
-    const byCallouts = chamferAngles(this.samples, reference.targets.flatMap(chamferOf), boxDiagonal(solid.bounds) / 2);
-    const atRest = [conventions, byCallouts].map((list) => list.map(({ values }) => values(surfaces, solid)));
-    const changes = (list: number, { part, changeMm: change }: Column): readonly number[] =>
-      ([conventions, byCallouts][list] ?? []).flatMap(({ values }, k) => {
-        const now = values(part.surfaces, part.solid);
-        return (atRest[list]?.[k] ?? []).map((rest, n) => ((now[n] ?? rest) - rest) / change);
-      });
+    const settled = conventions.filter(({ name }) => NEEDS_NO_CHECK.has(name));
+    const callouts = chamferAngles(this.samples, reference.targets.flatMap(chamferOf), boxDiagonal(solid.bounds) / 2);
+    const isCount = ({ variable }: Column): boolean => variable.argument.role === 'count';
+    const [byDrawing, byItself, byCallouts] = [conventions, settled, callouts].map((list) => {
+      const rests = list.map(({ values }) => values(surfaces, solid));
+      return ({ part, changeMm: change }: Column): readonly number[] =>
+        list.flatMap(({ values }, k) => {
+          const now = values(part.surfaces, part.solid);
+          return (rests[k] ?? []).map((rest, n) => ((now[n] ?? rest) - rest) / change);
+        });
+    });
     return this.columns.map((column) => ({
       ...column,
       byChecks: measuredOn(reference, column.part.solid).map((value, k) => {
         const before = own[k] ?? null;
         return value === null || before === null ? Number(value !== before) : (value - before) / column.changeMm;
       }),
-      byDrawing: changes(0, column),
-      byCallouts: changes(1, column),
+      byDrawing: byDrawing?.(column) ?? [],
+      byItself: byItself?.(column) ?? [],
+      byCallouts: byCallouts?.(column) ?? [],
+      showsFaces: !isCount(column) && column.part.solid.faces.length !== solid.faces.length,
     }));
   }
 

@@ -2,8 +2,9 @@ import { distanceTo } from '#core/fit';
 import { shapeOf } from '#core/overlay';
 import { anchorsOf } from '#core/plan';
 import type { NamedSurfaces } from '#core/recipe';
-import type { Solid, Surface } from '#core/solid';
-import { dot, pointAt, subtract, type Vec3 } from '#core/vector';
+import { axisOf, type Axis, type Solid, type Surface } from '#core/solid';
+import { ARITHMETIC_MM, BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
+import { cross, distance, distanceToLine, dot, length, pointAt, subtract, type Vec3 } from '#core/vector';
 
 /** A named surface of the part, with points of its faces. */
 export interface Sampled {
@@ -71,6 +72,19 @@ function unnamedMm(before: Solid, named: ReadonlySet<number>, after: Solid): num
   return Math.max(0, ...moved.filter((mm) => mm < MOST_UNNAMED_MM));
 }
 
+/** Two parts are one where each face of one has its like in the other, whatever the surfaces are called. */
+const isSamePart = (a: Solid, b: Solid): boolean =>
+  a.faces.length === b.faces.length &&
+  a.faces.every((face) =>
+    b.faces.some(
+      (other) =>
+        Math.abs(other.areaMm2 - face.areaMm2) < SAME_AREA_SHARE * face.areaMm2 &&
+        distance(other.centroid, face.centroid) < ARITHMETIC_MM,
+    ),
+  );
+
+const SAME_AREA_SHARE = 1e-9;
+
 /**
  * How much a part differs from another that was built by the same steps, mm: the most that a surface moved, and what the
  * volume says of those without a formula.
@@ -79,6 +93,7 @@ export function changeMm(
   before: { readonly solid: Solid; readonly samples: readonly Sampled[] },
   after: { readonly solid: Solid; readonly surfaces: NamedSurfaces },
 ): number {
+  if (isSamePart(before.solid, after.solid)) return 0;
   const moved = before.samples.map((sample) => displacementMm(sample, after.surfaces.get(sample.name)));
   const { volumeMm3, areaMm2 } = before.solid.massProperties;
   const grown = Math.abs(after.solid.massProperties.volumeMm3 - volumeMm3) / areaMm2;
@@ -86,4 +101,29 @@ export function changeMm(
   const named = new Set(before.samples.flatMap(({ faceIds }) => faceIds));
   const unnamed = unnamedMm(before.solid, named, after.solid);
   return Math.max(grown, unnamed, ...moved.filter((mm) => Number.isFinite(mm)));
+}
+
+/**
+ * Whether what moved turned about an axis that everything that stayed is round about: the part is the same, and lies
+ * otherwise. Without faces that stay, nothing says so.
+ */
+export function turnsAsWhole(samples: readonly Sampled[], after: NamedSurfaces, faceCount: number): boolean {
+  if (new Set(samples.flatMap(({ faceIds }) => faceIds)).size < faceCount) return false;
+  const still = samples.filter((sample) => displacementMm(sample, after.get(sample.name)) < STAYS_MM);
+  return still.some(({ surface }) => {
+    const axis = axisOf(surface);
+    return axis !== null && still.every((other) => isRoundAbout(other.surface, axis));
+  });
+}
+
+const STAYS_MM = 1e-4;
+
+function isRoundAbout(surface: Surface, { origin, direction }: Axis): boolean {
+  if (surface.kind === 'plane') return length(cross(surface.normal, direction)) < BUILT_PARALLEL_SINE;
+  const own = axisOf(surface);
+  return (
+    own !== null &&
+    length(cross(own.direction, direction)) < BUILT_PARALLEL_SINE &&
+    distanceToLine(own.origin, origin, direction) < SAME_PLACE_MM
+  );
 }

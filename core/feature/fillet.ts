@@ -117,6 +117,9 @@ const NARROWER = 1.4;
 /** The shorter of its two long edges is at least this share of the longer: no ratio that a drawing has, lest rounding decides. */
 const SHORTER = 0.57;
 
+/** The end of a wedge stands square on its base: only what leans against both faces takes an edge off. */
+const STEEPEST_RAD = (80 * Math.PI) / 180;
+
 function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | null {
   const sides = graph
     .around(face)
@@ -144,6 +147,7 @@ function flatChamfer(graph: FaceGraph, face: Face, surface: Plane): Chamfer | nu
         angleBetween(surface.normal, second.plane.normal),
       ];
       if (corner < 0.3 || corner > Math.PI - 0.3 || a < 0.15 || b < 0.15 || Math.abs(a + b - corner) > 0.01) continue;
+      if (Math.max(a, b) > STEEPEST_RAD) continue;
       const width = distanceToLine(second.edge.start, first.edge.start, along);
       const across = (other: Face, plane: Plane): number =>
         extentAlong(graph, other, normalize(cross(plane.normal, along)));

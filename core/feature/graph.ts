@@ -13,7 +13,7 @@ import {
   type Torus,
 } from '#core/solid';
 import { FITTED_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
-import { cross, distanceToLine, dot, length, perpendicular, subtract, type Vec3 } from '#core/vector';
+import { cross, distanceToLine, dot, length, perpendicular, subtract, type Vec3, pointsOf } from '#core/vector';
 
 export interface Beyond {
   readonly edge: Edge;
@@ -146,13 +146,6 @@ export class FaceGraph {
 /** Rims are polylines: a step between two of their points is not a gap. */
 const FULL_GAP = 0.75;
 const ROUNDING_MM = 3e-6;
-
-const pointsOf = (numbers: readonly number[]): Vec3[] =>
-  Array.from({ length: Math.floor(numbers.length / 3) }, (_, i): Vec3 => [
-    numbers[3 * i] ?? 0,
-    numbers[3 * i + 1] ?? 0,
-    numbers[3 * i + 2] ?? 0,
-  ]);
 
 /** Whether two unit vectors of measured surfaces are parallel, either way round. */
 export const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < FITTED_PARALLEL_SINE;

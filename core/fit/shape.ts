@@ -333,6 +333,33 @@ export function circleThrough(
   return { center, radius, residual: extremes(radii.map((r) => Math.abs(r - radius)))[1] };
 }
 
+/** A circle in space. */
+export interface SpaceCircle {
+  readonly center: Vec3;
+  readonly normal: Vec3;
+  readonly radiusMm: number;
+  /** Farthest that a point lies off it, in its plane, mm. */
+  readonly residual: number;
+}
+
+/** The circle through points of a plane in space, by least squares; null when they are on a line. */
+export function spaceCircleThrough(points: readonly Vec3[]): SpaceCircle | null {
+  const plane = points.length < 4 ? null : planeThrough(points);
+  if (plane?.kind !== 'plane') return null;
+  const { origin, normal } = plane;
+  const u = perpendicular(normal);
+  const v = cross(normal, u);
+  const circle = circleThrough(
+    points.map((p) => {
+      const from = subtract(p, origin);
+      return [dot(from, u), dot(from, v)];
+    }),
+  );
+  if (circle === null) return null;
+  const center = add(origin, add(scale(u, circle.center[0]), scale(v, circle.center[1])));
+  return { center, normal, radiusMm: circle.radius, residual: circle.residual };
+}
+
 /** The cylinder through points whose axis runs along `direction`. */
 export function cylinderAlong(direction: Vec3, points: readonly Vec3[]): { shape: Shape; residual: number } | null {
   const u = perpendicular(direction);

@@ -1,9 +1,9 @@
-import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
+import { freeCheckId, quantityOfKind, roundingMm, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
-import type { Cylinder, Solid } from '#core/solid';
+import type { Cylinder, Solid, Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 
@@ -313,11 +313,16 @@ class Planner {
 
   private rounds(): Draft[] {
     const whole = new Set(this.wholeCylinders().flat());
-    const partial = cylindersOf(this.anchors).filter((anchor) => !whole.has(anchor) && !this.isHole(anchor));
-    return grouped(partial, ({ surface }) => `${surface.side} ${surface.radiusMm.toFixed(4)}`).map((walls): Draft => ({
+    const isPartial = (anchor: Anchor): boolean => !whole.has(anchor as Anchor<Cylinder>) && !this.isHole(anchor);
+    const rounds = this.anchors.flatMap((anchor) => {
+      const { surface, name } = anchor;
+      const radiusMm = surface.kind === 'sphere' && !ROUND_OF_EDGES.test(name) ? null : roundingMm(surface);
+      return radiusMm === null || !isPartial(anchor) ? [] : [{ name, radiusMm, side: sideOf(surface) }];
+    });
+    return grouped(rounds, ({ side, radiusMm }) => `${side} ${radiusMm.toFixed(4)}`).map((walls): Draft => ({
       kind: 'radius',
       of: walls.map(({ name }) => name),
-      ...this.sized(`${wordsOf(stepOf(walls[0]?.name ?? ''))} radius`, walls[0]?.surface.radiusMm ?? 0),
+      ...this.sized(`${wordsOf(stepOf(walls[0]?.name ?? ''))} radius`, walls[0]?.radiusMm ?? 0),
     }));
   }
 
@@ -430,6 +435,14 @@ class Planner {
   }
 
   features(): Draft[] {
+    return [
+      ...this.holeCounts(),
+      { kind: 'square', label: 'Square and parallel as drawn' },
+      { kind: 'nothing-else', label: 'Nothing that the sheet does not show' },
+    ];
+  }
+
+  private holeCounts(): Draft[] {
     return this.drilled().flatMap((group): Draft[] => {
       const [first] = group;
       if (first === undefined || group.length < 2) return [];
@@ -478,6 +491,11 @@ const holeKey = (hole: Hole): string =>
   ]
     .map((size) => size.toFixed(3))
     .join(' ');
+
+/** Rounds of edges that were chosen together, as those of all convex ones. */
+const ROUND_OF_EDGES = /\.round-\d+$/;
+
+const sideOf = (surface: Surface): string => ('side' in surface ? surface.side : '');
 
 const stepOf = (name: string): string => name.split('.')[0] ?? name;
 

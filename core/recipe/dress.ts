@@ -1,5 +1,6 @@
 import type { Shape } from '#core/kernel';
 import type { Surface } from '#core/solid';
+import { SAME_SIZE_MM } from '#core/tolerance';
 
 import type { Context } from './context.ts';
 import type { EdgeSelector } from './entries.ts';
@@ -26,6 +27,29 @@ export function newBetween(
       !old.some((face) => sameSurface(face.surface, surface)),
   );
   return found?.surface ?? null;
+}
+
+/** More rounds than that are not told one by one. */
+const MOST_ROUNDS = 100;
+
+/** The rounds of a radius that the new body has and the old one had not, each surface once. */
+export function newRounds(before: Shape, after: Shape, radiusMm: number, context: Context): readonly Surface[] {
+  const old = context.tables(before).faces;
+  const isRound = (surface: Surface): boolean => {
+    const radius =
+      surface.kind === 'torus'
+        ? surface.minorRadiusMm
+        : surface.kind === 'cylinder' || surface.kind === 'sphere'
+          ? surface.radiusMm
+          : null;
+    return radius !== null && Math.abs(radius - radiusMm) < SAME_SIZE_MM;
+  };
+  const found: Surface[] = [];
+  for (const { surface } of context.tables(after).faces) {
+    const isKnown = [...old.map((face) => face.surface), ...found].some((one) => sameSurface(one, surface));
+    if (isRound(surface) && !isKnown && found.length < MOST_ROUNDS) found.push(surface);
+  }
+  return found;
 }
 
 /** Fillets and chamfers of every edge that left some out. */

@@ -15,18 +15,12 @@ export const square = (a: Vec3, b: Vec3): boolean => Math.abs(dot(a, b)) < BUILT
 
 /** A flat face, the axis of a round, or an end of the part, as it is measured to. */
 export interface End {
-  readonly bounds: Face['bounds'];
+  /** Points of its outline. */
+  readonly points: readonly Vec3[];
   /** Point of the axis of a round, null for a flat face. */
   readonly axis: { readonly origin: Vec3; readonly direction: Vec3 } | null;
   readonly outer: boolean;
 }
-
-/** A face as what a dimension is measured to. */
-export const endOf = ({ surface, bounds }: Face): End => ({
-  bounds,
-  axis: surface.kind === 'cylinder' ? { origin: surface.origin, direction: surface.direction } : null,
-  outer: false,
-});
 
 /** `point` moved along a coordinate axis to where `end` is. */
 export const clampTo = (point: Vec3, axis: Vec3, end: Vec3): Vec3 => [
@@ -44,8 +38,8 @@ export function properAngle(angle: number): number {
 }
 
 /** An axis is witnessed at its own place; a flat face over its whole width. */
-export function witness({ axes }: DimensionView, angle: number, { bounds, axis }: End): Witness {
-  const corners = boxCorners(bounds).map((p) => turned(seen(axes, p), angle));
+export function witness({ axes }: DimensionView, angle: number, { points, axis }: End): Witness {
+  const corners = points.map((p) => turned(seen(axes, p), angle));
   const [low, high] = extremes(corners.map((p) => p[1]));
   if (axis === null) {
     const [first, last] = extremes(corners.map((p) => p[0]));

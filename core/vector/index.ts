@@ -90,6 +90,10 @@ export const pointAt = (positions: ArrayLike<number>, i: number): Vec3 => [
   positions[3 * i + 2] ?? 0,
 ];
 
+/** The points of a flat list of coordinates. */
+export const pointsOf = (positions: ArrayLike<number>): readonly Vec3[] =>
+  Array.from({ length: Math.floor(positions.length / 3) }, (_, i) => pointAt(positions, i));
+
 /** Some unit vector perpendicular to `a`. */
 export function perpendicular(a: Vec3): Vec3 {
   const seed: Vec3 = Math.abs(a[0]) < 0.8 ? [1, 0, 0] : [0, 1, 0];

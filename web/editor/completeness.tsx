@@ -1,3 +1,5 @@
+import { useState } from 'react';
+
 import { isOnSheet, subjectOf, type Check } from '#core/check';
 import type { ChainFinding, DerivedSize } from '#core/chain';
 import type { OpenSize, OpenSizes } from '#core/determinacy';
@@ -12,6 +14,8 @@ interface CompletenessProps {
   readonly checks: readonly Check[];
   readonly onChoose: (checkIds: readonly string[]) => void;
   readonly onAdd: (check: Check) => void;
+  /** Adds whatever settles the open sizes; a sentence where it could not. */
+  readonly onAddAll: () => Promise<string | null>;
 }
 
 /** A size that is open, and what of sheet and plan leaves it so. */
@@ -36,7 +40,7 @@ function openOf(sizes: OpenSizes | null): readonly Open[] {
 }
 
 /** What the sheet fails to say, what no check decides, what is said twice, and what its reader has to work out. */
-export function Completeness({ answer, determinacy, checks, onChoose, onAdd }: CompletenessProps) {
+export function Completeness({ answer, determinacy, checks, onChoose, onAdd, onAddAll }: CompletenessProps) {
   if (answer === null) return null;
   const sizes = openSizesIn(determinacy);
   const open = openOf(sizes);
@@ -51,6 +55,7 @@ export function Completeness({ answer, determinacy, checks, onChoose, onAdd }: C
   return (
     <Panel title={titleOf(findings, open, determinacy)}>
       <Study determinacy={determinacy} />
+      <AddAll count={open.filter(({ size }) => size.proposal !== null).length} onAddAll={onAddAll} />
       <ul className="divide-y divide-rule text-sm" data-testid="completeness">
         {open.map((one) => (
           <OpenRow key={one.size.what} open={one} checks={checks} onAdd={onAdd} />
@@ -102,6 +107,30 @@ function Study({ determinacy }: { determinacy: DeterminacyState }) {
     <p role="status" className="border-b border-rule px-3 py-1.5 text-sm text-soft" data-testid="study">
       {words}
     </p>
+  );
+}
+
+/** One button for several proposals: they are worked out one after the other, for the first may settle the next. */
+function AddAll({ count, onAddAll }: { count: number; onAddAll: () => Promise<string | null> }) {
+  const [isBusy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  if (count < 2 && problem === null) return null;
+  return (
+    <div className="flex items-center gap-2 border-b border-rule px-3 py-2 text-sm" data-testid="add-all">
+      <Button
+        disabled={isBusy}
+        onClick={() => {
+          setBusy(true);
+          void onAddAll().then((message) => {
+            setProblem(message);
+            setBusy(false);
+          });
+        }}
+      >
+        {isBusy ? 'Working out what is missing ...' : 'Add all that is missing'}
+      </Button>
+      {problem !== null && <span role="alert">{problem}</span>}
+    </div>
   );
 }
 

@@ -1,7 +1,9 @@
 import { useEffect, useMemo, useState } from 'react';
 
+import type { Check } from '#core/check';
 import type { OpenSizes } from '#core/determinacy';
 import type { Exercise } from '#core/exercise';
+import type { Result } from '#core/problem';
 import { openWorkshop, useAsked } from '#web/workshop';
 
 /** What is known of whether sheet and plan determine the part. */
@@ -12,6 +14,12 @@ export type DeterminacyState =
   | { readonly kind: 'building'; readonly done: number; readonly total: number; readonly last: OpenSizes | null }
   | { readonly kind: 'known'; readonly open: OpenSizes }
   | { readonly kind: 'failed'; readonly message: string };
+
+interface DeterminacyStudied {
+  readonly state: DeterminacyState;
+  /** The plan with what settles the open sizes. */
+  readonly complete: () => Promise<Result<readonly Check[]>>;
+}
 
 /** Typing is not interrupted by studies of what is being typed. */
 const QUIET_MS = 700;
@@ -34,7 +42,7 @@ function useQuiet<T>(value: T): T {
  * Studies what the sheet leaves open, in a workshop beside the one that draws: anew whenever plan or notes change, and
  * from the beginning, in a new one, when the recipe does. Nothing is studied where the sheet is a drawing made elsewhere.
  */
-export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: boolean): DeterminacyState {
+export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: boolean): DeterminacyStudied {
   const { recipe, checks, notes, model } = exercise;
   const basis = useMemo(() => ({ recipe, checks, notes }), [recipe, checks, notes]);
   const quiet = useQuiet(basis);
@@ -60,9 +68,15 @@ export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: 
       },
     },
   );
-  if (model !== undefined) return { kind: 'not-of-recipe' };
-  if (of === basis && problem !== null) return { kind: 'failed', message: problem.message };
-  if (of === basis && value !== null) return { kind: 'known', open: value };
-  const { done, total } = progress.of === basis ? progress : { done: 0, total: 0 };
-  return { kind: 'building', done, total, last: of?.recipe === recipe ? value : null };
+  const stateNow = (): DeterminacyState => {
+    if (model !== undefined) return { kind: 'not-of-recipe' };
+    if (of === basis && problem !== null) return { kind: 'failed', message: problem.message };
+    if (of === basis && value !== null) return { kind: 'known', open: value };
+    const { done, total } = progress.of === basis ? progress : { done: 0, total: 0 };
+    return { kind: 'building', done, total, last: of?.recipe === recipe ? value : null };
+  };
+  return {
+    state: stateNow(),
+    complete: () => study.workshop.ask<'complete'>({ kind: 'complete', exercise }),
+  };
 }

@@ -1,4 +1,4 @@
-import type { Check, Tolerance } from '#core/check';
+import type { Tolerance } from '#core/check';
 
 /** A tolerance as it is typed: "0.05" to both sides, "-0.02 to 0.05" where the limits differ. */
 export const toleranceText = (tolerance: Tolerance): string =>
@@ -12,25 +12,4 @@ export function toleranceOf(text: string): Tolerance {
   if (lower !== undefined && upper !== undefined && upper.trim() !== '')
     return { lower: unsigned(lower), upper: unsigned(upper) };
   return text.trim().replace(/^±\s*/, '');
-}
-
-/**
- * Weights of the checks of a group that add up to a total, in the shares that they have now; in equal ones where they
- * have none. Null for a total that makes no sense, or without a check that is on.
- */
-export function scaledWeights(members: readonly Check[], total: number): ReadonlyMap<string, number> | null {
-  const active = members.filter(({ off }) => off !== true);
-  if (!(total >= 0 && total <= 1000) || active.length === 0) return null;
-  const before = active.reduce((sum, { weight }) => sum + weight, 0);
-  const rounded = (value: number): number => Math.round(value * 100) / 100;
-  let given = 0;
-  return new Map(
-    active.map(({ id, weight }, i): [string, number] => {
-      const share = before > 0 ? weight / before : 1 / active.length;
-      // The last one takes what rounding left.
-      const own = i === active.length - 1 ? rounded(total - given) : rounded(total * share);
-      given += own;
-      return [id, Math.max(0, own)];
-    }),
-  );
 }

@@ -1,13 +1,13 @@
 import { Crosshair, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 
-import { checkValueText, groupOf, type Check, type CheckGroup } from '#core/check';
+import { checkValueText, groupOf, type Check, type CheckGroup, scaledWeights } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { CheckState } from '#core/plan';
 import { formatFixed } from '#core/quantity';
 
 import { CheckDetails } from './check-details.tsx';
-import { scaledWeights, toleranceOf, toleranceText } from './plan-edit.ts';
+import { toleranceOf, toleranceText } from './plan-edit.ts';
 
 const GROUPS: Readonly<Record<CheckGroup, string>> = {
   dimensions: 'Dimensions',

@@ -1,6 +1,7 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 
-import { freeCheckId, subjectOf, type Check } from '#core/check';
+import { subjectOf } from '#core/check';
+import { withProposal } from '#core/determinacy';
 import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg } from '#core/sheet';
@@ -28,18 +29,6 @@ interface SheetTabProps {
 }
 
 const NO_FACES: ReadonlySet<number> = new Set();
-
-/** The exercise with a dimension more: one that is planned already is put on the sheet. */
-function withDimension(exercise: Exercise, check: Check): Exercise {
-  const own = exercise.checks.find((one) => subjectOf(one) === subjectOf(check));
-  const { checks } = exercise;
-  if (own !== undefined)
-    return { ...exercise, checks: checks.map((one) => (one === own ? { ...check, id: own.id } : one)) };
-  return {
-    ...exercise,
-    checks: [...checks, { ...check, id: freeCheckId(check.id, new Set(checks.map(({ id }) => id))) }],
-  };
-}
 
 /** Does the sheet say enough, and is it a good drawing? Dimensions and views are moved by dragging. */
 export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange }: SheetTabProps) {
@@ -125,13 +114,20 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
         {isDrawn && (
           <Completeness
             answer={answer}
-            determinacy={determinacy}
+            determinacy={determinacy.state}
             checks={exercise.checks}
             onChoose={setChosen}
             onAdd={(check) => {
-              onChange((before) => withDimension(before, check));
-              const added = withDimension(exercise, check).checks.find((one) => subjectOf(one) === subjectOf(check));
+              onChange((before) => withProposal(before, check));
+              const added = withProposal(exercise, check).checks.find((one) => subjectOf(one) === subjectOf(check));
               setChosen(added === undefined ? [] : [added.id]);
+            }}
+            onAddAll={async () => {
+              const { checks } = exercise;
+              const completed = await determinacy.complete();
+              if (!completed.ok) return completed.problem.message;
+              onChange((before) => (before.checks === checks ? { ...before, checks: completed.value } : before));
+              return null;
             }}
           />
         )}

@@ -25,6 +25,8 @@ export type Request =
   | { readonly kind: 'suggest'; readonly exercise: Exercise }
   /** Varies the numbers of the recipe; takes seconds, so that it has a workshop of its own. */
   | { readonly kind: 'determine'; readonly exercise: Exercise }
+  /** Adds what settles the sizes that are open. */
+  | { readonly kind: 'complete'; readonly exercise: Exercise }
   | { readonly kind: 'judge'; readonly exercise: Exercise }
   | {
       readonly kind: 'generate';
@@ -91,6 +93,7 @@ export interface Answers {
   readonly sheet: SheetAnswer;
   readonly suggest: readonly Check[];
   readonly determine: OpenSizes;
+  readonly complete: readonly Check[];
   readonly judge: readonly VariantVerdict[];
   readonly generate: { readonly variants: readonly Variant[]; readonly left: Readonly<Record<string, number>> };
   readonly key: readonly KeyEntry[];

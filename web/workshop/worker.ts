@@ -3,7 +3,7 @@ import { LRUCache } from 'lru-cache';
 
 import { analyzeSheet, derivedSizes } from '#core/chain';
 import { facesOfTarget, prepareReference } from '#core/check';
-import { DeterminacyStudy, openSizesOf, type OpenSizes } from '#core/determinacy';
+import { completedPlan, DeterminacyStudy, openSizesOf } from '#core/determinacy';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
@@ -109,7 +109,9 @@ class Workshop {
           ),
         );
       case 'determine':
-        return this.determine(request.exercise, progress);
+        return attempt(() => openSizesOf(...this.studied(request.exercise, progress)));
+      case 'complete':
+        return attempt(() => completedPlan(...this.studied(request.exercise, progress)).checks);
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
@@ -235,20 +237,21 @@ class Workshop {
     });
   }
 
-  /** What the sheet leaves open; the variations of one recipe are built once for all its plans. */
-  private determine(document: Exercise, progress: (done: number, total: number) => void): Result<OpenSizes> {
-    return attempt(() => {
-      const exercise = exerciseOfStage(document, 1);
-      const basis = this.basis(exercise);
-      const key = JSON.stringify(exercise.recipe);
-      if (this.study?.key !== key) {
-        this.study?.study.free();
-        this.study = { key, study: new DeterminacyStudy(this.kernel, basis) };
-      }
-      const { study } = this.study;
-      for (const [done, total] of study.build()) progress(done, total);
-      return openSizesOf(study, basis);
-    });
+  /** The study of a part; the variations of one recipe are built once for all its plans. */
+  private studied(
+    document: Exercise,
+    progress: (done: number, total: number) => void,
+  ): readonly [DeterminacyStudy, PlanBasis] {
+    const exercise = exerciseOfStage(document, 1);
+    const basis = this.basis(exercise);
+    const key = JSON.stringify(exercise.recipe);
+    if (this.study?.key !== key) {
+      this.study?.study.free();
+      this.study = { key, study: new DeterminacyStudy(this.kernel, basis) };
+    }
+    const { study } = this.study;
+    for (const [done, total] of study.build()) progress(done, total);
+    return [study, basis];
   }
 
   /** The analyzed part; a plan that changes does not analyze it anew. Raises the problem of a part that cannot be had. */

@@ -1,7 +1,7 @@
 import { SurfaceNameSchema } from '#core/recipe';
-import type { Solid } from '#core/solid';
+import { edgesBetween, type Cylinder, type Edge, type Solid } from '#core/solid';
 import { MEASURED_PARALLEL_SINE } from '#core/tolerance';
-import { cross, dot, length, subtract } from '#core/vector';
+import { cross, distanceToLine, dot, length, normalize, subtract } from '#core/vector';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
@@ -15,27 +15,39 @@ const EDGE_MISSING = 'The two surfaces do not meet in an edge on the model.';
 type Sides = readonly [of: readonly number[], on: readonly number[]];
 
 /**
- * Distances of the edges, where faces of two lists meet, from a flat face, mm: of both ends of straight ones. A curved edge
- * runs along the face where one of its sides is flat and parallel to it; elsewhere its ends do not tell where it is. Null
- * where the face is not flat.
+ * Distances of the edges, where faces of two lists meet, from a flat face or from the axis of a round one, mm: of both ends
+ * of straight ones. A curved edge runs along a flat face where one of its sides is flat and parallel to it; elsewhere its
+ * ends do not tell where it is. Null where the face is neither flat nor round.
  */
 function distancesFrom(solid: Solid, fromId: number, [of, on]: Sides): readonly number[] | null {
-  const plane = solid.faces[fromId]?.surface;
-  if (plane?.kind !== 'plane') return null;
+  const edges = edgesBetween(solid, of, on);
+  const from = solid.faces[fromId]?.surface;
+  if (from?.kind === 'cylinder') return edges.flatMap((edge) => distancesFromAxis(from, edge));
+  if (from?.kind !== 'plane') return null;
   const isAlong = (id: number): boolean => {
     const surface = solid.faces[id]?.surface;
-    return surface?.kind === 'plane' && length(cross(surface.normal, plane.normal)) < MEASURED_PARALLEL_SINE;
+    return surface?.kind === 'plane' && length(cross(surface.normal, from.normal)) < MEASURED_PARALLEL_SINE;
   };
-  return solid.edges
-    .filter(({ faceIds }) => faceIds.some((id) => of.includes(id)) && faceIds.some((id) => on.includes(id)))
+  return edges
     .filter(({ curve, faceIds }) => curve === 'line' || faceIds.some(isAlong))
     .flatMap(({ start, end }) => [start, end])
-    .map((point) => Math.abs(dot(subtract(point, plane.origin), plane.normal)));
+    .map((point) => Math.abs(dot(subtract(point, from.origin), from.normal)));
+}
+
+/** Of the ends of a straight edge from an axis that runs along it or square to it; none for others. */
+function distancesFromAxis({ origin, direction }: Cylinder, { curve, start, end }: Edge): readonly number[] {
+  if (curve !== 'line') return [];
+  const along = normalize(subtract(end, start));
+  if (length(cross(along, direction)) < MEASURED_PARALLEL_SINE)
+    return [start, end].map((point) => distanceToLine(point, origin, direction));
+  if (Math.abs(dot(along, direction)) > MEASURED_PARALLEL_SINE) return [];
+  const across = cross(along, direction);
+  return [start, end].map((point) => Math.abs(dot(subtract(point, origin), across)));
 }
 
 /**
- * From a flat surface to the edge where two others meet, which runs along it: the foot of a slope, the end of a rib, the
- * leg of a chamfer, the rim of a cone. Of several such edges the one that is farthest off its nominal counts.
+ * From a flat surface, or an axis, to the edge where two others meet, which runs along it: the foot of a slope, the end of
+ * a rib, the leg of a chamfer, the rim of a cone, the corner that a leaning boss is placed from. Of several such edges the one that is farthest off its nominal counts.
  */
 export const edgeDistance = defineKind({
   kind: 'edge-distance',
@@ -50,7 +62,7 @@ export const edgeDistance = defineKind({
     const fromFaceIds = context.faceIds(check.from);
     const sides: Sides = [context.faceIds(check.of), context.faceIds(check.on)];
     const distances = distancesFrom(context.solid, fromFaceIds[0] ?? -1, sides);
-    if (distances === null) return context.refuse(`"${check.from}" is not flat.`);
+    if (distances === null) return context.refuse(`"${check.from}" is neither flat nor round.`);
     if (distances.length === 0)
       return context.refuse(`"${check.of}" and "${check.on}" do not meet in an edge that runs along "${check.from}".`);
     if (Math.max(...distances) - Math.min(...distances) > ALONG_MM)
@@ -64,7 +76,7 @@ export const edgeDistance = defineKind({
     const about = { faceIds: [...(from === null ? [] : [from.id]), ...of, ...on], referenceFaceIds };
     const distances = from === null ? null : distancesFrom(context.submission, from.id, [of, on]);
     if (distances === null)
-      return { ...about, measured: null, reason: 'What it is measured from is not flat on the model.' };
+      return { ...about, measured: null, reason: 'What it is measured from is neither flat nor round on the model.' };
     const [first, ...more] = distances;
     if (first === undefined) return { ...about, measured: null, reason: EDGE_MISSING };
     const off = (distance: number): number => Math.abs(distance - nominal);
@@ -77,7 +89,7 @@ export const edgeDistance = defineKind({
   marks: ({ fromFaceIds, faceIds, onFaceIds }) => [...fromFaceIds, ...faceIds, ...onFaceIds],
   drafting: ({ fromFaceIds, faceIds, onFaceIds }) => ({ form: 'edge', fromFaceIds, faceIds, onFaceIds }),
   picking: {
-    label: 'edge of two surfaces, from a flat one',
+    label: 'edge of two surfaces, from a flat one or an axis',
     fills: [{ field: 'of' }, { field: 'on' }, { field: 'from' }],
   },
 });

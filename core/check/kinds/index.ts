@@ -2,6 +2,8 @@
 import * as v from 'valibot';
 
 import type { ChainRole, Drafting, Found, KindFacts, MeasureContext, PrepareContext, Span } from '../kind.ts';
+import { angleAbout } from './angle-about.ts';
+import { axesMeet } from './axes-meet.ts';
 import { angle } from './angle.ts';
 import { area } from './area.ts';
 import { boltCircle } from './bolt-circle.ts';
@@ -12,6 +14,7 @@ import { concentric } from './concentric.ts';
 import { countersinkAngle } from './countersink-angle.ts';
 import { diameter } from './diameter.ts';
 import { distance } from './distance.ts';
+import { edgeDiameter } from './edge-diameter.ts';
 import { edgeDistance } from './edge-distance.ts';
 import { featureCount } from './feature-count.ts';
 import { flush } from './flush.ts';
@@ -22,11 +25,13 @@ import { holeSize } from './hole-size.ts';
 import { mass } from './mass.ts';
 import { material } from './material.ts';
 import { noNeedlessEdges } from './no-needless-edges.ts';
+import { nothingElse } from './nothing-else.ts';
 import { overallSize } from './overall-size.ts';
 import { presence } from './presence.ts';
 import { principalMomentsKind } from './principal-moments.ts';
 import { radius } from './radius.ts';
 import { singleBody } from './single-body.ts';
+import { square } from './square.ts';
 import { symmetric } from './symmetric.ts';
 import { thickness } from './thickness.ts';
 import { unit } from './unit.ts';
@@ -41,16 +46,22 @@ const DEFINITIONS = [
   centerDistance,
   thickness,
   angle,
+  angleAbout,
   holeSize,
   countersinkAngle,
   chamferSize,
   edgeDistance,
+  edgeDiameter,
   boltCircle,
   concentric,
+  axesMeet,
   flush,
   overallSize,
   holeCount,
   featureCount,
+  nothingElse,
+  square,
+  nothingElse,
   presence,
   symmetric,
   principalMomentsKind,

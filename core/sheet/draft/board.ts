@@ -1,10 +1,11 @@
 import type { AxisIndex, Check, Drafting, Target } from '#core/check';
 import { findHoles, type Hole } from '#core/feature';
 import type { Face } from '#core/solid';
-import type { Vec3 } from '#core/vector';
+import { boxCorners, pointsOf, type Vec3 } from '#core/vector';
 
 import { sizeText, type Writer } from '../text.ts';
 import type { DimensionView, Run, ViewDimension } from '../view-dimension.ts';
+import type { End } from '../witness.ts';
 
 /** A check that is a dimension, with what it says of its geometry. */
 export interface DraftItem<F extends Drafting['form'] = Drafting['form']> {
@@ -42,12 +43,35 @@ export class Board {
   /** Chamfers that one of their two sizes says already, with the angle. */
   readonly chamfered = new Set<number>();
   private readonly holes: readonly Hole[];
+  private readonly outlines = new Map<number, readonly Vec3[]>();
   private readonly used = new Map<string, number>();
 
   constructor(writer: Writer, views: readonly DimensionView[]) {
     this.writer = writer;
     this.views = views;
     this.holes = findHoles(writer.reference.solid);
+  }
+
+  /** A face as what a dimension is measured to. */
+  end(face: Face): End {
+    const { surface } = face;
+    return {
+      points: this.outline(face),
+      axis: surface.kind === 'cylinder' ? { origin: surface.origin, direction: surface.direction } : null,
+      outer: false,
+    };
+  }
+
+  /** Points of the edges of a face; a face without edges has the corners of its box. */
+  private outline({ id, bounds }: Face): readonly Vec3[] {
+    const known = this.outlines.get(id);
+    if (known !== undefined) return known;
+    const points = this.writer.reference.solid.mesh.edges
+      .filter(({ faceIds }) => faceIds.includes(id))
+      .flatMap(({ points: numbers }) => pointsOf(numbers));
+    const found = points.length === 0 ? boxCorners(bounds) : points;
+    this.outlines.set(id, found);
+    return found;
   }
 
   /** Counts a dimension as drawn in its view. */

@@ -1,10 +1,10 @@
 import { circleCover } from '#core/feature';
-import type { Face } from '#core/solid';
-import { boxCenter } from '#core/vector';
+import type { Face, Torus } from '#core/solid';
+import { add, boxCenter, cross, dot, length, normalize, scale, subtract, type Vec2, type Vec3 } from '#core/vector';
 
 import type { DimensionView, LeaderTarget, ViewDimension } from '../view-dimension.ts';
 import { seen } from '../views.ts';
-import { circleVisible, parallel } from '../witness.ts';
+import { circleVisible, parallel, square } from '../witness.ts';
 
 import type { Board, Callout } from './board.ts';
 
@@ -37,7 +37,32 @@ export function targetsIn(board: Board, view: DimensionView, face: Face): Leader
     const at = whole ? null : Math.atan2(middle[1] - center[1], middle[0] - center[0]);
     return [{ center, radius: surface.radiusMm, at }];
   }
+  if (surface.kind === 'torus' && square(view.axes.toViewer, surface.direction))
+    return sectionsOf(board.end(face).points, surface, view);
   if (surface.kind === 'cylinder' && circleCover(board.writer.reference.solid, face) > 0.4)
     return [{ center: seen(view.axes, boxCenter(bounds)), radius: 0, at: null }];
   return [{ center: seen(view.axes, centroid), radius: 0, at: null }];
+}
+
+/** The two arcs by which a ring is seen from the side, each with the place in the middle of what the face has of it. */
+function sectionsOf(
+  points: readonly Vec3[],
+  { center, direction, majorRadiusMm, minorRadiusMm }: Torus,
+  view: DimensionView,
+): LeaderTarget[] {
+  const across = normalize(cross(direction, view.axes.toViewer));
+  const offsets = points.map((point): Vec2 => {
+    const from = subtract(point, center);
+    const height = dot(from, direction);
+    return [length(subtract(from, scale(direction, height))) - majorRadiusMm, height];
+  });
+  const [out, up] = [0, 1].map((k) => offsets.reduce((sum, offset) => sum + (offset[k] ?? 0), 0));
+  return [1, -1].map((side): LeaderTarget => {
+    const [x, y] = seen(view.axes, add(scale(across, side * (out ?? 0)), scale(direction, up ?? 0)));
+    return {
+      center: seen(view.axes, add(center, scale(across, side * majorRadiusMm))),
+      radius: minorRadiusMm,
+      at: Math.atan2(y, x),
+    };
+  });
 }

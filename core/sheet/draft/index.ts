@@ -11,9 +11,11 @@ import { boltCircle } from './bolt-circle.ts';
 import { calloutOf } from './callout.ts';
 import { chamfer } from './chamfer.ts';
 import { circular } from './circular.ts';
+import { edgeCircle } from './edge-circle.ts';
 import { edge } from './edge.ts';
 import { holeNote } from './hole-note.ts';
 import { linear } from './linear.ts';
+import { polar } from './polar.ts';
 import { threadsOf } from './thread.ts';
 
 /** One file a form of dimension; the compiler asks for each. */
@@ -24,7 +26,9 @@ const FORMS: { readonly [F in Drafting['form']]: DraftForm<F> } = {
   'bolt-circle': boltCircle,
   chamfer,
   edge,
+  'edge-circle': edgeCircle,
   angular,
+  polar,
 };
 
 function draft<F extends Drafting['form']>(board: Board, form: F, item: DraftItem<F>): ViewDimension | null {

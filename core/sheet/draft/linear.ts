@@ -1,11 +1,11 @@
 import type { AxisIndex, Check } from '#core/check';
 import type { Face } from '#core/solid';
 import { SAME_PLACE_MM } from '#core/tolerance';
-import { dot, scale, subtract, type Vec3 } from '#core/vector';
+import { boxCorners, dot, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { ViewDimension } from '../view-dimension.ts';
 import { seen } from '../views.ts';
-import { clampTo, endOf, hiddenEnds, parallel, properAngle, square, witness, type End } from '../witness.ts';
+import { clampTo, hiddenEnds, parallel, properAngle, square, witness, type End } from '../witness.ts';
 
 import { unitVector, type Board, type DraftForm } from './board.ts';
 
@@ -17,7 +17,7 @@ export const linear: DraftForm<'linear'> = (board, { check, target, drafting: { 
   if (from === undefined || to === undefined) return null;
   if (span.from.on === 'axis') return betweenAxes(board, dimension, [from, to], span.along);
   if (from.surface.kind !== 'plane') return null;
-  const ends = { from: endOf(from), to: endOf(to), along: from.surface.normal };
+  const ends = { from: board.end(from), to: board.end(to), along: from.surface.normal };
   if (span.to.on === 'face') return straight(board, dimension, ends);
   return to.surface.kind === 'cylinder'
     ? straight(board, dimension, { ...ends, seenAlong: to.surface.direction })
@@ -34,7 +34,7 @@ function extent(board: Board, dimension: Written, axisIndex: AxisIndex): ViewDim
   const { bounds } = board.writer.reference.solid;
   const axis = unitVector(axisIndex);
   const end = (at: Vec3): End => ({
-    bounds: { min: clampTo(bounds.min, axis, at), max: clampTo(bounds.max, axis, at) },
+    points: boxCorners({ min: clampTo(bounds.min, axis, at), max: clampTo(bounds.max, axis, at) }),
     axis: null,
     outer: true,
   });
@@ -53,8 +53,8 @@ function betweenAxes(
   const apart = subtract(b.surface.origin, a.surface.origin);
   const across = subtract(apart, scale(direction, dot(apart, direction)));
   return straight(board, dimension, {
-    from: endOf(a),
-    to: endOf(b),
+    from: board.end(a),
+    to: board.end(b),
     along: along === undefined ? across : unitVector(along),
     seenAlong: direction,
   });

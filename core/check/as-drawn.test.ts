@@ -1,0 +1,210 @@
+/** What a sheet says by its lines alone: what is square, what is there and nothing besides, where holes of a circle begin. */
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { measureSubmission, prepareReference, type CheckMeasurement } from '#core/check';
+import type { Kernel } from '#core/kernel';
+import { trianglesOf, writeStl } from '#core/mesh';
+import { readModel } from '#core/model';
+import { unwrap } from '#core/problem';
+import { buildRecipe } from '#core/recipe';
+import { RECIPE_SOURCE, type Solid } from '#core/solid';
+import { loadKernel } from '#runtime';
+
+import {
+  blockStep,
+  circleOutline,
+  exerciseOf,
+  holesStep,
+  pocketStep,
+  raisedStep,
+  sizeCheck,
+} from '../exercise/testing.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+
+function built(steps: readonly object[], checks: readonly object[] = []) {
+  const exercise = exerciseOf({ steps, checks });
+  const { shape, surfaces, scope } = unwrap(buildRecipe(kernel, exercise.recipe));
+  const solid = unwrap(kernel.analyze(shape, RECIPE_SOURCE));
+  const stl = writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm: 0.05, angleRad: 0.3 })));
+  shape.free();
+  return { solid, stl, reference: () => unwrap(prepareReference(exercise, solid, surfaces, scope)) };
+}
+
+/** One check, measured on a part that was modeled with other steps. */
+function measured(check: object, right: readonly object[], handedIn: Solid): CheckMeasurement {
+  const [found] = measureSubmission(built(right, [check]).reference(), handedIn).checks;
+  if (found === undefined) throw new Error('not measured');
+  return found;
+}
+
+const BLOCK = blockStep([60, 40, 20]);
+const BORE = holesStep('bore', [[15, 12]], 8);
+const RIGHT = [BLOCK, BORE, pocketStep('step', [40, 0], [20, 40, 8])];
+
+describe('nothing that the sheet does not show', () => {
+  const check = { id: 'else', label: 'Nothing else', weight: 1, kind: 'nothing-else' };
+  const extra = (steps: readonly object[]): CheckMeasurement => measured(check, RIGHT, built(steps).solid);
+
+  it('is on a right part, on a part with a wrong size, and on triangles', () => {
+    expect(extra(RIGHT).measured).toBe(0);
+    const deeper = [BLOCK, BORE, pocketStep('step', [42, 0], [18, 40, 9])];
+    expect(extra(deeper).measured).toBe(0);
+    const triangles = unwrap(readModel(kernel, built(RIGHT).stl, { unit: 'mm' }));
+    expect(measured(check, RIGHT, triangles).measured).toBe(0);
+  });
+
+  it('a hole too many is told by its wall', () => {
+    const found = extra([...RIGHT, holesStep('other', [[28, 30]], 5)]);
+    expect(found.measured).toBe(1);
+    expect(found.faceIds).toHaveLength(1);
+  });
+
+  it('the wall that a step leaves where it is not as wide as the part is told', () => {
+    // The step ends 1.5 before the far side: the wall there has an inner face and its upper side is that of the block.
+    const found = extra([BLOCK, BORE, pocketStep('step', [40, 0], [20, 38.5, 8])]);
+    expect(found.measured).toBe(1);
+  });
+
+  it('a face that was only cut in two is none', () => {
+    // A groove across the lower side parts it into two faces of one plane.
+    const groove = { ...pocketStep('groove', [0, 18], [60, 4, 3]), plane: { surface: 'block.start' } };
+    const { solid } = built([...RIGHT, groove]);
+    const withGroove = measured(check, [...RIGHT, groove], solid);
+    expect(withGroove.measured).toBe(0);
+  });
+});
+
+describe('square and parallel as drawn', () => {
+  const check = { id: 'square', label: 'Square', weight: 1, kind: 'square' };
+  const wedge = (rise: number): readonly object[] => [
+    {
+      id: 'bar',
+      op: 'extrude',
+      mode: 'add',
+      plane: { base: 'XY' },
+      outlines: [
+        {
+          shape: 'path',
+          start: ['0', '0'],
+          segments: [
+            { move: 'line', to: ['60', '0'] },
+            { move: 'line', to: ['60', String(30 + rise)] },
+            { move: 'line', to: ['0', '30'] },
+            { move: 'close' },
+          ],
+        },
+      ],
+      extent: { kind: 'depth', depth: '10' },
+    },
+  ];
+
+  it('is measured as the most that a face leans', () => {
+    expect(measured(check, wedge(0), built(wedge(0)).solid).measured).toBeCloseTo(0, 6);
+    // A side of 60 that rises by 2 leans by atan(2/60) = 1.909 degrees.
+    expect(measured(check, wedge(0), built(wedge(2)).solid).measured).toBeCloseTo(1.9092, 3);
+  });
+
+  it('says nothing of a face that is drawn slanting', () => {
+    // 10 up on 60 against 11 up on 60: the slope is what an angle or its legs say.
+    expect(measured(check, wedge(10), built(wedge(11)).solid).measured).toBeCloseTo(0, 6);
+  });
+});
+
+describe('the round edge of two surfaces', () => {
+  const neck = (top: number): readonly object[] => [
+    BLOCK,
+    {
+      id: 'neck',
+      op: 'loft',
+      mode: 'add',
+      plane: { surface: 'block.end' },
+      outline: circleOutline([30, 20], 24),
+      distance: '15',
+      to: circleOutline([30, 20], top),
+    },
+  ];
+  const rim = (of: string, on: string, nominal: number): object => ({
+    ...sizeCheck('rim', 'edge-diameter', nominal, { of, on }),
+    kind: 'edge-diameter',
+  });
+
+  it('has the diameter of the model at each end of a cone', () => {
+    expect(measured(rim('neck.wall', 'neck.end', 16), neck(16), built(neck(17)).solid).measured).toBeCloseTo(17, 6);
+    expect(measured(rim('neck.wall', 'block.end', 24), neck(16), built(neck(17)).solid).measured).toBeCloseTo(24, 6);
+  });
+
+  it('has it on triangles too, within its doubt', () => {
+    const triangles = unwrap(readModel(kernel, built(neck(17)).stl, { unit: 'mm' }));
+    const found = measured(rim('neck.wall', 'neck.end', 16), neck(16), triangles);
+    expect(Math.abs((found.measured ?? 0) - 17)).toBeLessThan(0.02 + (found.uncertainty ?? 0));
+  });
+
+  it('is refused where two surfaces meet in none', () => {
+    expect(() => measured(rim('block.end', 'block.right', 5), RIGHT, built(RIGHT).solid)).toThrow('circle');
+  });
+});
+
+describe('the angle of a hole about a center', () => {
+  const check = { id: 'turn', label: 'Turn', weight: 1, kind: 'angle-about', nominal: '30', tolerance: '0.5' };
+  const from = { ...check, of: 'hole.wall', about: 'bore.wall', from: 'block.lower' };
+  const turnedBy = (degrees: number): readonly object[] => {
+    const angle = (degrees * Math.PI) / 180;
+    const place = [30 + 12 * Math.cos(angle), 20 + 12 * Math.sin(angle)] as const;
+    return [BLOCK, holesStep('bore', [[30, 20]], 8), holesStep('hole', [place], 4)];
+  };
+
+  it('is that of the line to the hole with the face', () => {
+    expect(measured(from, turnedBy(30), built(turnedBy(35)).solid).measured).toBeCloseTo(35, 6);
+    // 150 degrees from the one end of the face are 30 from the other.
+    expect(measured(from, turnedBy(30), built(turnedBy(150)).solid).measured).toBeCloseTo(30, 6);
+  });
+
+  it('cannot be told of a hole in the center', () => {
+    const inCenter = { ...from, about: 'hole.wall' };
+    expect(() => measured(inCenter, turnedBy(30), built(turnedBy(30)).solid)).toThrow('one on the model');
+  });
+});
+
+describe('a cross hole', () => {
+  const check = { id: 'middle', label: 'Middle', weight: 1, kind: 'axes-meet', tolerance: '0.05' };
+  const through = { ...check, from: 'bore.wall', to: 'cross.wall' };
+  /** A bore of 8 at (30, 20) from above, and a hole from the side that passes it at `x`. */
+  const crossedAt = (x: number): readonly object[] => [
+    BLOCK,
+    holesStep('bore', [[30, 20]], 8),
+    { ...holesStep('cross', [[x, 10]], 4), plane: { surface: 'block.lower' } },
+  ];
+
+  it('passes the axis by so much', () => {
+    expect(measured(through, crossedAt(30), built(crossedAt(30)).solid).measured).toBeCloseTo(0, 6);
+    expect(measured(through, crossedAt(30), built(crossedAt(31.5)).solid).measured).toBeCloseTo(1.5, 6);
+  });
+});
+
+describe('grooves of one diameter', () => {
+  const check = sizeCheck('core', 'diameter', 20, { of: ['grooves.1.left'] });
+  /** A shaft of 24 with two grooves; the first has the core diameter that is named. */
+  const shaft = (first: number): readonly object[] => [
+    raisedStep('shaft', circleOutline([0, 0], 24), 60, { base: 'XY' }),
+    {
+      id: 'grooves',
+      op: 'revolve',
+      mode: 'cut',
+      plane: { base: 'XZ' },
+      axis: 'v',
+      outlines: [
+        { shape: 'corner-rectangle', corner: [String(first / 2), '20'], width: '10', height: '4' },
+        { shape: 'corner-rectangle', corner: ['10', '40'], width: '10', height: '4' },
+      ],
+    },
+  ];
+
+  it('are all measured where one dimension gives them: the wrong one speaks', () => {
+    expect(measured(check, shaft(20), built(shaft(20)).solid).measured).toBeCloseTo(20, 6);
+    expect(measured(check, shaft(20), built(shaft(19)).solid).measured).toBeCloseTo(19, 6);
+  });
+});
