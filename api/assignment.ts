@@ -43,6 +43,8 @@ export const IssueSchema = v.pipe(
     lateUntil: v.optional(v.nullable(TimeSchema), null),
     release: v.optional(ReleaseSchema, 'automatic'),
     feedback: v.optional(FeedbackSchema, ['overlay']),
+    /** Why it is issued although its sheet leaves sizes open; asked for where that is known. */
+    openReason: v.optional(v.pipe(v.string(), v.trim(), v.maxLength(500)), ''),
   }),
   v.forward(
     v.check((issue) => Date.parse(issue.dueAt) > Date.parse(issue.opensAt), 'The due time must be after the opening.'),
@@ -115,6 +117,8 @@ export type AttemptRow = v.InferOutput<typeof AttemptRowSchema>;
 
 export const AssignmentDetailSchema = v.object({
   ...facts,
+  /** Why it was issued although its sheet leaves sizes open; null where it does not. */
+  openReason: v.nullable(v.string()),
   students: v.number(),
   courseId: v.number(),
   /** Which attempt of a student counts. */

@@ -61,6 +61,22 @@ export const VariantBlursSchema = v.object({
 });
 export type VariantBlurs = v.InferOutput<typeof VariantBlursSchema>;
 
+/** What a sheet leaves open, and what its check plan does not decide: "the place of Bolts along X". */
+export const OpenInWordsSchema = v.object({ undetermined: v.array(v.string()), unchecked: v.array(v.string()) });
+export type OpenInWords = v.InferOutput<typeof OpenInWordsSchema>;
+
+/** What is known of whether the sheet of each stage determines the part. Empty for a part from a file. */
+export const StudiesSchema = v.object({
+  stages: v.array(
+    v.object({
+      stage: v.number(),
+      state: v.picklist(['waiting', 'running', 'done', 'failed']),
+      open: v.nullable(OpenInWordsSchema),
+    }),
+  ),
+});
+export type StudiesAnswer = v.InferOutput<typeof StudiesSchema>;
+
 /** What the sheets of variants and later stages fail to say that the sheet as drawn says. */
 export const FurtherWarningsSchema = v.object({
   parts: v.array(

@@ -63,6 +63,15 @@ export function placesAlong(solid: Solid, axis: AxisIndex): readonly Place[] {
   return places.sort((a, b) => a.at - b.at);
 }
 
+/** Whether a flat face forms an end of the part. */
+const isFlatEnd = ({ faces }: Solid, axis: AxisIndex, end: number): boolean =>
+  faces.some(
+    ({ surface }) =>
+      surface.kind === 'plane' &&
+      Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE &&
+      samePlace(surface.origin[axis], end),
+  );
+
 /**
  * What rounds say by themselves: their radius reaches from their axis to an end of the part, and to the flat faces that
  * they run into. "isGiven" names the size that gives a radius.
@@ -78,9 +87,10 @@ export function touchingCylinders(
     if (surface.kind !== 'cylinder' || Math.abs(surface.direction[axis]) > 1e-6) return [];
     const checkId = isGiven(id);
     if (checkId === null) return [];
-    const ends = surface.side === 'convex' ? [min[axis], max[axis]] : [];
     // A corner follows its sides; the end of a slot is followed by them.
     const leads = circleCover(solid, face) >= LEAST_COVER;
+    const ends =
+      surface.side === 'convex' ? [min[axis], max[axis]].filter((end) => leads || !isFlatEnd(solid, axis, end)) : [];
     const flats = (leads ? edgeIds : []).flatMap((edgeId) =>
       (solid.edges[edgeId]?.faceIds ?? []).flatMap((other) => {
         const beside = solid.faces[other]?.surface;

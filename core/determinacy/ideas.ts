@@ -31,6 +31,7 @@ type Idea = (kind: CheckKind, names: readonly string[], label: string) => Check;
 
 interface Ideas {
   readonly solid: Solid;
+  readonly moved: readonly Moved[];
   readonly still: readonly Sampled[];
   readonly idea: Idea;
   /** A surface in words. */
@@ -56,6 +57,7 @@ export function ideasFor(
   );
   const ideas: Ideas = {
     solid,
+    moved,
     still,
     idea: (kind, on, label) =>
       checkFromSurfaces(kind, on, { id: freeCheckId(label, taken), label, tolerance, weight: 1 }),
@@ -103,6 +105,18 @@ const chamfers: Maker = ({ sample: { faceIds } }, { solid, idea, nameOf }) =>
         { ...idea('chamfer-size', [], 'Other leg of the chamfer'), on: to, to: on } as Check,
       ];
     });
+
+/** The width of what grows to both sides. */
+const widths: Maker = ({ sample, then }, { moved, idea, words }) => {
+  const { surface, name } = sample;
+  if (surface.kind !== 'plane' || isTurned(surface, then)) return [];
+  const other = moved.find(
+    ({ sample: { surface: one } }) => one.kind === 'plane' && dot(one.normal, surface.normal) < -SAME_DIRECTION_COSINE,
+  );
+  return other === undefined
+    ? []
+    : [idea('distance', [name, other.sample.name], `${words(sample)} to ${words(other.sample)}`)];
+};
 
 /** Where a slope begins and ends on the faces that it meets. */
 const slopes: Maker = ({ sample }, { still, solid, idea, words }) =>
@@ -193,7 +207,18 @@ const fromCorners: Maker = ({ sample }, { still, solid, idea, words }) =>
       )
     : [];
 
-const MAKERS: readonly Maker[] = [sizes, centers, chamfers, slopes, rims, turns, places, crossings, fromCorners];
+const MAKERS: readonly Maker[] = [
+  sizes,
+  centers,
+  chamfers,
+  widths,
+  slopes,
+  rims,
+  turns,
+  places,
+  crossings,
+  fromCorners,
+];
 
 /** The largest circles around flat faces: a neck between two outlines has no size of its own. */
 const endsOfNecks = (samples: readonly Sampled[], { idea, words }: Ideas): readonly Check[] =>
@@ -275,24 +300,22 @@ function edgesOf(
   still: readonly Sampled[],
   solid: Solid,
 ): readonly (readonly [on: Sampled, from: Sampled])[] {
-  const isSlanting =
-    surface.kind === 'cone' ||
-    (surface.kind === 'plane' && AXES.every((i) => Math.abs(surface.normal[i]) < SAME_DIRECTION_COSINE));
-  if (!isSlanting) return [];
-  const meets = (other: Sampled): boolean =>
-    solid.edges.some(
-      (edge) =>
-        edge.faceIds.some((id) => faceIds.includes(id)) && edge.faceIds.some((id) => other.faceIds.includes(id)),
-    );
+  const isCone = surface.kind === 'cone';
+  if (!isCone && !(surface.kind === 'plane' && isAslant(surface))) return [];
   const flat = still.filter(({ surface: one }) => one.kind === 'plane');
-  return flat.filter(meets).flatMap((on) =>
-    flat
-      .filter(({ surface: one }) => {
-        const [a, b] = [directionOf(one), directionOf(on.surface)];
-        return a !== null && b !== null && Math.abs(dot(a, b)) < BUILT_PARALLEL_SINE;
-      })
-      .map((from) => [on, from] as const),
-  );
+  return (isCone ? still : flat)
+    .filter((other) => edgesBetween(solid, faceIds, other.faceIds).length > 0)
+    .flatMap((on) =>
+      flat
+        .filter(({ surface: one }) => {
+          const [a, b] = [directionOf(one), directionOf(isCone ? surface : on.surface)];
+          if (a === null || b === null) return false;
+          const cosine = Math.abs(dot(a, b));
+          // The rim of a cone is square to its axis; a straight foot runs along what stands on the face that it is on.
+          return isCone ? cosine > SAME_DIRECTION_COSINE : cosine < BUILT_PARALLEL_SINE;
+        })
+        .map((from) => [on, from] as const),
+    );
 }
 
 /** Whether a face lies so that an angle to it is one that a view shows. */
@@ -302,10 +325,10 @@ function leans(from: Surface, to: Surface): boolean {
   return from.kind === 'plane' && cosine > 0.05 && cosine < SAME_DIRECTION_COSINE;
 }
 
-/** What a face or axis could be measured from: parallel faces, then axes, the nearest first. */
 /** Flat faces come before axes, and those of the first body, which are finished first, before all others. */
 const [ROUND_MM, NO_DATUM_MM] = [1e6, 1e4] as const;
 
+/** What a face or axis could be measured from: parallel faces, then axes, the nearest first. */
 function nearestFirst({ surface }: Sampled, still: readonly Sampled[]): readonly Sampled[] {
   const own = directionOf(surface);
   const at = surface.kind === 'plane' || surface.kind === 'cylinder' ? surface.origin : null;

@@ -50,6 +50,7 @@ const BY_STATUS = {
     'not-prepared',
     'number-taken',
     'old-sheet',
+    'reason-needed',
     'review-changed',
     'stage-closed',
     'superseded',

@@ -28,7 +28,15 @@ import type { FileStore } from '#server/files';
 import { notFound, refuseWith, type AppEnv } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createScoring, scoringRoutes } from '#server/score';
-import { createAtlases, createQueue, type Atlases, type Queue, type Runner } from '#server/jobs';
+import {
+  createAtlases,
+  createQueue,
+  createStudies,
+  type Atlases,
+  type Queue,
+  type Runner,
+  type Studies,
+} from '#server/jobs';
 
 export interface ServerParts {
   readonly db: Db;
@@ -45,6 +53,7 @@ export interface Services {
   readonly reviews: Reviews;
   readonly queue: Queue;
   readonly atlases: Atlases;
+  readonly studies: Studies;
   readonly app: Hono<AppEnv>;
 }
 
@@ -81,6 +90,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     log,
     rescore: (attemptId) => scoring.rescoreAttempt(attemptId),
   });
+  const studies: Studies = createStudies({ db, runner, queue, log });
   const sessions = createSessions(db, now);
   const courses = createCourses(db);
   const exercises = createExercises({
@@ -90,6 +100,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     now,
     onRevision: (revisionId) => {
       atlases.plan(revisionId);
+      studies.plan(revisionId);
     },
   });
   const assignments = createAssignments(db, now);
@@ -112,7 +123,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   authRoutes(app, db, sessions, web.secureCookie);
   scoringRoutes(app, scoring);
   courseRoutes(app, courses);
-  exerciseRoutes(app, { exercises, files, atlases });
+  exerciseRoutes(app, { exercises, files, atlases, studies });
   draftRoutes(app, {
     exercises,
     drafts: createDrafts(db, now),
@@ -128,6 +139,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     assignments,
     courses,
     revisionToIssue,
+    openSizesOf: (revisionId) => studies.of(revisionId).flatMap(({ open }) => open?.undetermined ?? []),
     requestsOf: reviews.requestsOf,
     activity: web.activity ?? (() => null),
   });
@@ -139,7 +151,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   if (web.webRoot !== null) servePage(app, web.webRoot);
   refuseTheRest(app, log);
   queue.wake();
-  return { exercises, assignments, attempts, reviews, queue, atlases, app };
+  return { exercises, assignments, attempts, reviews, queue, atlases, studies, app };
 }
 
 /** What every answer carries: who may frame it, what it may load, whether it may be kept. */

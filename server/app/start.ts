@@ -37,6 +37,7 @@ export async function startServices({ dataFolder, workerUrl, log, web }: StartOp
   const close = async (): Promise<void> => {
     services.queue.stop();
     services.atlases.stop();
+    services.studies.stop();
     await runner.close();
     db.close();
   };

@@ -26,6 +26,7 @@ export interface AssignmentRow {
   readonly release: Release;
   readonly feedbackJson: string;
   readonly policyJson: string | null;
+  readonly openReason: string | null;
 }
 
 /** FROM and columns of `AssignmentRow`; WHERE is the caller's. */
@@ -36,7 +37,8 @@ export const SELECT_ASSIGNMENT = `
          sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId,
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
          assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
-         assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson
+         assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson,
+         assignments.open_reason AS openReason
   FROM assignments
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
   JOIN exercises ON exercises.id = exercise_revisions.exercise_id

@@ -70,7 +70,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
     };
   return {
     issue: db.transaction((issue: IssueInput, revisionId: number) => {
-      const { sectionId, opensAt, dueAt, attemptsAllowed, answers, lateUntil, release, feedback } = issue;
+      const { sectionId, opensAt, dueAt, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
       const assignmentId = Number(
         rows.put.run(
           revisionId,
@@ -82,6 +82,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
           typeof lateUntil === 'string' ? new Date(lateUntil).toISOString() : null,
           release ?? 'automatic',
           JSON.stringify(feedback ?? ['overlay']),
+          openReason === undefined || openReason === '' ? null : openReason,
           now().toISOString(),
         ).lastInsertRowid,
       );
@@ -100,6 +101,7 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
         ...factsOf(row),
         students: countsOf(row).students,
         courseId: row.courseId,
+        openReason: row.openReason,
         counts: policyOf(row).counts ?? 'best',
         scores: scoresOf(row),
         attempts: rows.attempts.all(row.id).map(attemptRowOf),
@@ -135,13 +137,15 @@ export interface AssignmentRouteParts {
     exerciseId: number,
     instructorId: number,
   ) => { readonly revisionId: number; readonly courseId: number } | null;
+  /** What the sheets of a revision are known to leave open. */
+  readonly openSizesOf: (revisionId: number) => readonly string[];
   readonly requestsOf: (instructorId: number) => Desk['requests'];
   readonly activity: () => Desk['activity'];
 }
 
 export function assignmentRoutes(
   app: Hono<AppEnv>,
-  { assignments, courses, revisionToIssue, requestsOf, activity }: AssignmentRouteParts,
+  { assignments, courses, revisionToIssue, openSizesOf, requestsOf, activity }: AssignmentRouteParts,
 ): void {
   app.get('/api/desk', allow('read-course'), (c) => {
     const { id } = userOf(c);
@@ -168,6 +172,13 @@ export function assignmentRoutes(
     if (revision === null || courseId === null) return notFound(c);
     if (revision.courseId !== courseId)
       return refuseWith(c, 'other-course', 'This section belongs to another course than the exercise.');
+    const open = openSizesOf(revision.revisionId);
+    if (open.length > 0 && issue.openReason === '')
+      return refuseWith(
+        c,
+        'reason-needed',
+        `The sheet does not say ${open.join(', ')}. Put it on the sheet and make a new revision, or write why it is issued so.`,
+      );
     return c.json({ id: assignments.issue(issue, revision.revisionId) }, 201);
   });
 }

@@ -21,6 +21,7 @@ function exercisesOf(school: School, outcome: Outcome<Prepared>) {
     prepare: () => Promise.resolve(outcome),
     atlas: () => Promise.reject(new Error('not in this test')),
     gather: () => Promise.reject(new Error('not in this test')),
+    study: () => Promise.reject(new Error('not in this test')),
     diagnose: () => Promise.reject(new Error('not in this test')),
     close: () => Promise.resolve(),
   };

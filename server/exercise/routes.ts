@@ -2,14 +2,21 @@ import type { Hono } from 'hono';
 import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 
-import type { CoverageAnswer, ExerciseDetail, ExerciseSummary, FurtherWarnings, VariantBlurs } from '#api';
+import type {
+  CoverageAnswer,
+  ExerciseDetail,
+  ExerciseSummary,
+  FurtherWarnings,
+  StudiesAnswer,
+  VariantBlurs,
+} from '#api';
 import { ReferenceSchema } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import type { FileStore } from '#server/files';
-import type { Atlases } from '#server/jobs';
+import type { Atlases, Studies } from '#server/jobs';
 import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
 import { extensionOf } from './exercise-files.ts';
@@ -20,6 +27,7 @@ export interface ExerciseParts {
   readonly exercises: Exercises;
   readonly files: FileStore;
   readonly atlases: Pick<Atlases, 'stateOf'>;
+  readonly studies: Pick<Studies, 'of'>;
 }
 
 type FurtherSheet = ReturnType<Exercises['furtherSheetsOf']>[number];
@@ -30,6 +38,7 @@ const MOST_COVERAGES = 100;
 export function exerciseRoutes(app: Hono<AppEnv>, parts: ExerciseParts): void {
   listRoutes(app, parts);
   warningRoute(app, parts);
+  studyRoute(app, parts);
   coverageRoutes(app, parts);
   sheetRoutes(app, parts);
   modelRoutes(app, parts);
@@ -98,6 +107,15 @@ function warningRoute(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): v
       return { part: part.charAt(0).toUpperCase() + part.slice(1), warnings: [...own] };
     });
     return c.json({ parts } satisfies FurtherWarnings);
+  });
+}
+
+/** What the sheets of a revision leave open, as far as it is known. */
+function studyRoute(app: Hono<AppEnv>, { exercises, studies }: ExerciseParts): void {
+  app.get('/api/exercises/:id/open', allow('read-course'), (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    return c.json({ stages: [...studies.of(row.revisionId)] } satisfies StudiesAnswer);
   });
 }
 

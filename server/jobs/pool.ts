@@ -5,6 +5,7 @@ import pLimit from 'p-limit';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
+import type { OpenInWords } from '#api';
 import type { Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
@@ -19,6 +20,9 @@ export interface PoolOptions {
   readonly log: Logger;
   readonly threads?: number;
 }
+
+/** A study builds a part some fifty times; nobody waits for it. */
+const STUDY_LIMIT_MS = 300_000;
 
 /** A pool of kernel workers. One core is left for the server itself where there are more than two. */
 export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOptions): Promise<Runner> {
@@ -41,11 +45,20 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
 
   // As many tasks as there are workers are in the pool; the others wait before it, where their time does not run.
   const oneOfMany = pLimit(width);
-  const run = <T>(name: string, task: object, transfer: Parameters<typeof pool.run>[1] = {}): Promise<Outcome<T>> =>
-    oneOfMany(() => runNow<T>(name, task, transfer));
+  const run = <T>(
+    name: string,
+    task: object,
+    transfer: Parameters<typeof pool.run>[1] = {},
+    limitMs = timeLimitMs,
+  ): Promise<Outcome<T>> => oneOfMany(() => runNow<T>(name, task, transfer, limitMs));
 
-  async function runNow<T>(name: string, task: object, transfer: Parameters<typeof pool.run>[1]): Promise<Outcome<T>> {
-    const signal = AbortSignal.timeout(timeLimitMs);
+  async function runNow<T>(
+    name: string,
+    task: object,
+    transfer: Parameters<typeof pool.run>[1],
+    limitMs: number,
+  ): Promise<Outcome<T>> {
+    const signal = AbortSignal.timeout(limitMs);
     try {
       return (await pool.run(task, { ...transfer, name, signal })) as Outcome<T>;
     } catch (error) {
@@ -70,6 +83,7 @@ export async function startPool({ workerUrl, timeLimitMs, log, threads }: PoolOp
     prepare: (task) => run<Prepared>('prepare', { kind: 'prepare', ...task }),
     atlas: (task) => run<AtlasChunk>('atlas', { kind: 'atlas', ...task }),
     gather: (task) => run<Gathered>('gather', { kind: 'gather', ...task }),
+    study: (task) => run<OpenInWords>('study', { kind: 'study', ...task }, {}, STUDY_LIMIT_MS),
     diagnose: (task) => run<Diagnosis>('diagnose', { kind: 'diagnose', ...task }),
     close: () => pool.destroy(),
   };

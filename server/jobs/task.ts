@@ -1,3 +1,4 @@
+import type { OpenInWords } from '#api';
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
@@ -48,6 +49,11 @@ export interface GatherTask extends MistakenPart {
 export interface Gathered {
   readonly atlasJson: string;
   readonly proposals: readonly Proposal[];
+}
+
+/** Varies every size of a part, and asks what its sheet leaves open. */
+export interface StudyTask extends PartOfExercise {
+  readonly kind: 'study';
 }
 
 /** Looks up a measured attempt among single mistakes and several together. */
@@ -121,6 +127,7 @@ export interface Runner {
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
+  study(task: Omit<StudyTask, 'kind'>): Promise<Outcome<OpenInWords>>;
   diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosis>>;
   /** How many tasks run at the same time. */
   readonly width: number;

@@ -7,7 +7,10 @@ import { workerData } from 'piscina';
 import * as v from 'valibot';
 
 import { diagnoseReport, gradeFile, prepareExercise, type GradedFile } from '#core/attempt';
+import type { OpenInWords } from '#api';
 import { ReferenceSchema, type Reference } from '#core/check';
+import { DeterminacyStudy, openSizesOf, type OpenSize } from '#core/determinacy';
+import { exerciseOfStage } from '#core/exercise';
 import {
   AtlasSchema,
   atlasOf,
@@ -20,6 +23,7 @@ import {
   type Diagnosis,
   type Ground,
 } from '#core/mistake';
+import { withPart } from '#core/model';
 import { attempt, type Result } from '#core/problem';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
@@ -36,6 +40,7 @@ import type {
   Outcome,
   Prepared,
   PrepareTask,
+  StudyTask,
 } from './task.ts';
 
 const RECYCLE_AFTER_TASKS = 200;
@@ -182,6 +187,28 @@ export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
       const options = { values, stage, ground: groundHere() };
       const proposals = proposeChecks(kernel, exercise, gathered, options);
       return { atlasJson: JSON.stringify(gathered), proposals };
+    }),
+  );
+}
+
+export function study({ exercise: document, values = {}, stage }: StudyTask): Outcome<OpenInWords> {
+  return settle(() =>
+    attempt(() => {
+      const exercise = exerciseOfStage(document, stage);
+      const basis = withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({
+        exercise,
+        solid,
+        surfaces,
+        scope,
+      }));
+      const parts = new DeterminacyStudy(kernel, basis, values);
+      try {
+        const { undetermined, unchecked } = openSizesOf(parts, basis);
+        const words = (sizes: readonly OpenSize[]): string[] => sizes.map(({ what }) => what);
+        return { undetermined: words(undetermined), unchecked: words(unchecked) };
+      } finally {
+        parts.free();
+      }
     }),
   );
 }

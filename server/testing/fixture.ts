@@ -178,6 +178,7 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
     prepare: () => Promise.resolve(NOT_HERE),
     atlas: () => Promise.resolve(NOT_HERE),
     gather: () => Promise.resolve(NOT_HERE),
+    study: () => Promise.resolve(NOT_HERE),
     diagnose: () => Promise.resolve(NOT_HERE),
     close: () => Promise.resolve(),
   };
@@ -202,6 +203,7 @@ export async function openSchool(
   onTestFinished(() => {
     services.queue.stop();
     services.atlases.stop();
+    services.studies.stop();
     db.close();
     rmSync(folder, { recursive: true, force: true });
   });

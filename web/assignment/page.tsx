@@ -68,6 +68,9 @@ const factsOf = (assignment: AssignmentDetail): readonly Fact[] => [
     value: { 'at-once': 'at once', 'after-due': 'after due', never: 'never' }[assignment.answers],
     span: 4,
   },
+  ...(assignment.openReason === null
+    ? []
+    : [{ label: 'Issued with open sizes', value: assignment.openReason, span: 4 as const }]),
 ];
 
 /** Common causes, the scores, and who is missing. */

@@ -4,10 +4,25 @@ import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
-import { AnswersSchema, IssueSchema, ReleaseSchema, type Answers, type IssueInput, type Release } from '#api';
+import {
+  AnswersSchema,
+  IssueSchema,
+  ReleaseSchema,
+  type Answers,
+  type IssueInput,
+  type Release,
+  type StudiesAnswer,
+} from '#api';
 import { FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
 import type { Coverage } from '#core/mistake';
-import { failureText, useCoverageQuery, useFurtherWarningsQuery, useIssueMutation, useSectionsQuery } from '#web/api';
+import {
+  failureText,
+  useCoverageQuery,
+  useFurtherWarningsQuery,
+  useIssueMutation,
+  useSectionsQuery,
+  useStudiesQuery,
+} from '#web/api';
 import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
 import * as v from 'valibot';
 
@@ -29,6 +44,7 @@ const FieldsSchema = v.pipe(
     release: ReleaseSchema,
     first: FeedbackDegreeSchema,
     last: FeedbackDegreeSchema,
+    openReason: v.string(),
   }),
   v.transform((fields): IssueInput => ({
     exerciseId: 1,
@@ -40,6 +56,7 @@ const FieldsSchema = v.pipe(
     lateUntil: fields.lateUntil === '' ? null : isoOf(fields.lateUntil),
     release: fields.release,
     feedback: feedbackOf(fields.first, fields.last, Number(fields.attemptsAllowed)),
+    openReason: fields.openReason,
   })),
   IssueSchema,
 );
@@ -98,6 +115,7 @@ interface IssueDialogProps {
 export function IssueDialog({ exerciseId, title, warnings, open, onClose }: IssueDialogProps) {
   const { data: tested } = useCoverageQuery(exerciseId, { skip: !open });
   const { data: further = [] } = useFurtherWarningsQuery(exerciseId, { skip: !open });
+  const { data: studies = [] } = useStudiesQuery(exerciseId, { skip: !open, pollingInterval: STUDY_POLL_MS });
   const coverage = tested?.coverage ?? null;
   return (
     <Dialog
@@ -109,13 +127,51 @@ export function IssueDialog({ exerciseId, title, warnings, open, onClose }: Issu
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >
       <Warnings all={[...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)]} />
+      <OpenSizes studies={studies} />
       {coverage && (
         <p className="mb-3 border-l-4 border-rule px-3 py-1 text-sm" data-testid="issue-coverage">
           {coverageWords(coverage)}
         </p>
       )}
-      <IssueForm exerciseId={exerciseId} title={title} onClose={onClose} />
+      <IssueForm
+        exerciseId={exerciseId}
+        title={title}
+        isOpen={studies.some(({ open: sizes }) => (sizes?.undetermined.length ?? 0) > 0)}
+        onClose={onClose}
+      />
     </Dialog>
+  );
+}
+
+/** A study takes some seconds, once; while it runs, it is asked for again. */
+const STUDY_POLL_MS = 4000;
+
+/** What a reader with nothing but the sheet could not tell, stage by stage, or that it is still being worked out. */
+function OpenSizes({ studies }: { readonly studies: StudiesAnswer['stages'] }) {
+  const open = studies.flatMap(({ stage, open: sizes }) =>
+    (sizes?.undetermined ?? []).map((what) => (studies.length > 1 ? `${what} (stage ${String(stage)})` : what)),
+  );
+  const isPending = studies.some(({ state }) => state === 'waiting' || state === 'running');
+  if (open.length === 0)
+    return isPending ? (
+      <p role="status" className="mb-3 border-l-4 border-rule px-3 py-1 text-sm">
+        Whether the sheet says every size is still being worked out.
+      </p>
+    ) : null;
+  return (
+    <div
+      role="status"
+      className="mb-3 max-h-40 overflow-auto border-l-4 border-wrong bg-wrong-soft px-3 py-2 text-sm"
+      data-testid="open-sizes"
+    >
+      <p className="font-medium">Nobody can build this part from its sheet alone. It does not say</p>
+      <ul>
+        {open.slice(0, MOST_WARNINGS).map((what) => (
+          <li key={what}>{what}</li>
+        ))}
+        {open.length > MOST_WARNINGS && <li>... and {plural(open.length - MOST_WARNINGS, 'size')} more.</li>}
+      </ul>
+    </div>
   );
 }
 
@@ -147,9 +203,15 @@ const defaultFields = (): Fields => ({
   release: 'automatic',
   first: 'causes',
   last: 'overlay',
+  openReason: '',
 });
 
-function IssueForm({ exerciseId, title, onClose }: Pick<IssueDialogProps, 'exerciseId' | 'title' | 'onClose'>) {
+interface IssueFormProps extends Pick<IssueDialogProps, 'exerciseId' | 'title' | 'onClose'> {
+  /** Whether the sheet is known to leave sizes open. */
+  readonly isOpen: boolean;
+}
+
+function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
   const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
@@ -166,6 +228,16 @@ function IssueForm({ exerciseId, title, onClose }: Pick<IssueDialogProps, 'exerc
     <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
       <TimesAndAttempts register={register} errors={formState.errors} />
       <WhatIsTold register={register} errors={formState.errors} />
+      {isOpen && (
+        <div className="col-span-2">
+          <TextField
+            label="Why it is issued all the same"
+            hint="For those who teach with you. Students do not see it."
+            error={formState.errors.openReason?.message}
+            {...register('openReason')}
+          />
+        </div>
+      )}
       {error && (
         <p role="alert" className="col-span-2 border-l-4 border-wrong bg-wrong-soft px-3 py-2">
           {failureText(error)}

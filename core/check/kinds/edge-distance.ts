@@ -1,7 +1,7 @@
 import { SurfaceNameSchema } from '#core/recipe';
 import { edgesBetween, type Cylinder, type Edge, type Solid } from '#core/solid';
 import { MEASURED_PARALLEL_SINE } from '#core/tolerance';
-import { cross, distanceToLine, dot, length, normalize, subtract } from '#core/vector';
+import { cross, distanceToLine, dot, extremes, length, normalize, pointsOf, subtract, type Vec3 } from '#core/vector';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
@@ -16,22 +16,22 @@ type Sides = readonly [of: readonly number[], on: readonly number[]];
 
 /**
  * Distances of the edges, where faces of two lists meet, from a flat face or from the axis of a round one, mm: of both ends
- * of straight ones. A curved edge runs along a flat face where one of its sides is flat and parallel to it; elsewhere its
- * ends do not tell where it is. Null where the face is neither flat nor round.
+ * of straight ones. A curved edge counts where all of it is equally far from the flat face, as the rim of a cone; elsewhere
+ * its ends do not tell where it is. Null where the face is neither flat nor round.
  */
 function distancesFrom(solid: Solid, fromId: number, [of, on]: Sides): readonly number[] | null {
   const edges = edgesBetween(solid, of, on);
   const from = solid.faces[fromId]?.surface;
   if (from?.kind === 'cylinder') return edges.flatMap((edge) => distancesFromAxis(from, edge));
   if (from?.kind !== 'plane') return null;
-  const isAlong = (id: number): boolean => {
-    const surface = solid.faces[id]?.surface;
-    return surface?.kind === 'plane' && length(cross(surface.normal, from.normal)) < MEASURED_PARALLEL_SINE;
-  };
-  return edges
-    .filter(({ curve, faceIds }) => curve === 'line' || faceIds.some(isAlong))
-    .flatMap(({ start, end }) => [start, end])
-    .map((point) => Math.abs(dot(subtract(point, from.origin), from.normal)));
+  const offMm = (point: Vec3): number => Math.abs(dot(subtract(point, from.origin), from.normal));
+  const lines = new Map(solid.mesh.edges.map(({ edgeId, points }) => [edgeId, points]));
+  return edges.flatMap(({ id, curve, start, end }) => {
+    if (curve === 'line') return [start, end].map(offMm);
+    const distances = pointsOf(lines.get(id) ?? []).map(offMm);
+    const [least, most] = extremes(distances);
+    return distances.length > 0 && most - least < ALONG_MM ? [least, most] : [];
+  });
 }
 
 /** Of the ends of a straight edge from an axis that runs along it or square to it; none for others. */
