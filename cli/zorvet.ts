@@ -9,7 +9,7 @@ import { gradeFile, prepareExercise } from '#core/attempt';
 import { readBuildLog } from '#core/buildlog';
 import { analyzeSheet } from '#core/chain';
 import { prepareReference } from '#core/check';
-import { DeterminacyStudy, openSizesOf } from '#core/determinacy';
+import { completedPlan, DeterminacyStudy, openSizesOf } from '#core/determinacy';
 import {
   blankExercise,
   DEFAULT_SHEET,
@@ -302,12 +302,22 @@ async function sheet(file: string, options: Options): Promise<void> {
 const isExercise = (json: unknown): boolean =>
   typeof json === 'object' && json !== null && 'format' in json && json.format === 'zorvet-exercise';
 
+/** A bare recipe with the dimensions that its part needs: those that are usual, and what these leave open. */
 function withSuggestedPlan(kernel: Kernel, recipe: Recipe, values: Record<string, string>): Exercise {
   const blank = { ...blankExercise('1', recipe.name, recipe.unit), recipe };
-  const checks = withPart(kernel, blank, { values }, ({ solid, surfaces, scope }) =>
-    suggestPlan({ exercise: blank, solid, surfaces, scope }),
-  );
-  return { ...blank, checks: [...checks] };
+  const basis = withPart(kernel, blank, { values }, ({ solid, surfaces, scope }) => ({
+    exercise: blank,
+    solid,
+    surfaces,
+    scope,
+  }));
+  const study = new DeterminacyStudy(kernel, basis, values);
+  try {
+    const checks = suggestPlan(basis, study.withOtherLetters(blank));
+    return { ...blank, checks: completedPlan(study, { ...basis, exercise: { ...blank, checks } }).checks };
+  } finally {
+    study.free();
+  }
 }
 
 /** Runs a command; a refusal goes to standard output as JSON, or to standard error in words, with exit code 2. */

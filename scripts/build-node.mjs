@@ -15,6 +15,7 @@ await build({
     zorvet: 'cli/zorvet.ts',
     bench: 'bench/attempt.ts',
     corpus: 'bench/corpus.ts',
+    generated: 'bench/generated.ts',
     screenshots: 'e2e/screenshots.ts',
     'json-schema': 'scripts/json-schema.ts',
     keystroke: 'e2e/keystroke.ts',

@@ -49,6 +49,8 @@ interface Column {
   readonly variable: Variable;
   readonly part: VariedPart;
   readonly changeMm: number;
+  /** To one side nothing changes: what is cut across the whole part cannot be cut farther. */
+  readonly isOneSided: boolean;
 }
 
 /** A column with what each check, and each convention, sees of it: per mm of change. */
@@ -57,8 +59,6 @@ interface Seen extends Column {
   readonly byDrawing: readonly number[];
   /** Of these, what no check has to decide. */
   readonly byItself: readonly number[];
-  /** Whether the part gets faces, or loses some, that a view shows. */
-  readonly showsFaces: boolean;
   /** Of what callouts print besides what their check measures. */
   readonly byCallouts: readonly number[];
 }
@@ -137,7 +137,7 @@ export class DeterminacyStudy {
       const part = this.varied(variable);
       const change = part === null ? 0 : this.changeOf(part);
       if (part !== null && change >= MOVED_MM / 4) {
-        if (!this.onlyTurns(variable, part)) columns.push({ variable, part, changeMm: change });
+        if (!this.onlyTurns(variable, part)) columns.push({ variable, part, changeMm: change, isOneSided: false });
       } else columns.push(...this.otherWay(variable));
       yield [i + 1, variables.length];
     }
@@ -183,7 +183,7 @@ export class DeterminacyStudy {
       ...notedRows,
       ...rowsOf(({ byCallouts }) => byCallouts),
       ...only((i) => columns[i]?.variable.argument.role === 'count'),
-      ...only((i) => columns[i]?.showsFaces === true),
+      ...only((i) => columns[i]?.isOneSided === true),
     ];
     const leftBy = (asked: readonly number[], seen: readonly (readonly number[])[]) =>
       nullCombinations([...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...seen], columns.length);
@@ -242,7 +242,7 @@ export class DeterminacyStudy {
       .flatMap((steps) => {
         const part = this.variations.with([{ variable, steps }]);
         const change = part === null ? 0 : this.changeOf(part);
-        return part === null || change < MOVED_MM / 4 ? [] : [{ variable, part, changeMm: change }];
+        return part === null || change < MOVED_MM / 4 ? [] : [{ variable, part, changeMm: change, isOneSided: true }];
       })
       .slice(0, 1);
   }
@@ -285,7 +285,6 @@ export class DeterminacyStudy {
     const conventions = this.believed(conventionsOf({ solid, surfaces, samples: this.samples }, notes));
     const settled = conventions.filter(({ name }) => NEEDS_NO_CHECK.has(name));
     const callouts = chamferAngles(this.samples, reference.targets.flatMap(chamferOf), boxDiagonal(solid.bounds) / 2);
-    const isCount = ({ variable }: Column): boolean => variable.argument.role === 'count';
     const [byDrawing, byItself, byCallouts] = [conventions, settled, callouts].map((list) => {
       const rests = list.map(({ values }) => values(surfaces, solid));
       return ({ part, changeMm: change }: Column): readonly number[] =>
@@ -303,7 +302,6 @@ export class DeterminacyStudy {
       byDrawing: byDrawing?.(column) ?? [],
       byItself: byItself?.(column) ?? [],
       byCallouts: byCallouts?.(column) ?? [],
-      showsFaces: !isCount(column) && column.part.solid.faces.length !== solid.faces.length,
     }));
   }
 

@@ -74,6 +74,8 @@ const sameAxisOrNone = (face: Face, wall: Wall, toleranceMm: number): boolean =>
     : face.surface.kind !== 'plane';
 
 const isCylinder = (wall: Wall): wall is On<Cylinder> => wall.surface.kind === 'cylinder';
+/** A cone that opens less is a taper of its own, not the seat of a screw head. */
+const LEAST_SINK_RAD = (45 * Math.PI) / 180;
 
 function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
   const cylinders = group.filter(isCylinder);
@@ -99,7 +101,9 @@ function holeOf(graph: FaceGraph, group: readonly Wall[]): Hole | null {
   const wider = cylinders
     .filter((wall) => wall.surface.radiusMm > radiusMm + slack && isAtEnd(graph.span(wall.face, origin, direction)))
     .sort((a, b) => b.surface.radiusMm - a.surface.radiusMm)[0];
-  const sink = counted.find((wall): wall is On<Cone> => wall.surface.kind === 'cone');
+  const sink = counted.find(
+    (wall): wall is On<Cone> => wall.surface.kind === 'cone' && 2 * wall.surface.halfAngleRad >= LEAST_SINK_RAD,
+  );
   const recess = wider && graph.span(wider.face, origin, direction);
   const mouth = recess ?? (sink && graph.span(sink.face, origin, direction)) ?? null;
   // Into the hole: away from the recess or mouth, else away from the open end.

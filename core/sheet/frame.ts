@@ -2,7 +2,7 @@ import type { Exercise, Paper } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, type DrawingUnit, type Scope } from '#core/quantity';
 import type { Vec2 } from '#core/vector';
 
-import { wrapped } from './lettering.ts';
+import { wrapped, textWidth } from './lettering.ts';
 import { scaleText, type SheetEntity, type SheetField } from './model.ts';
 import { dimensionText, generalTolerance, type Writer } from './text.ts';
 
@@ -134,7 +134,7 @@ export function pageFoot(
   const left = width - MARGIN_MM - blockWidth;
   const table = letterValues(writer, parts.scope);
   const tableColumns = Math.ceil(table.length / LETTER_ROWS);
-  const noteX = MARGIN_MM + 4 + tableColumns * LETTER_COLUMN_MM;
+  const noteX = MARGIN_MM + 4 + tableColumns * letterColumnMm(table);
   const notes = notesIn(writer.exercise, left - noteX - 4);
   const isFirst = parts.page === 1;
   const shown = isFirst ? notes.lines.slice(0, notes.room) : [];
@@ -151,7 +151,12 @@ export function pageFoot(
 
 const FOOT_TOP_MM = MARGIN_MM + FOOT_MM;
 const LETTER_ROWS = Math.floor((FOOT_MM - 7) / 6);
-const LETTER_COLUMN_MM = 58;
+/** Of a column of the letter table, the name and value before the label, and the widest label. */
+const [LETTER_HEAD_MM, WIDEST_LABEL_MM] = [27, 70] as const;
+
+/** As wide as the longest label needs. */
+const letterColumnMm = (table: readonly LetterValue[]): number =>
+  LETTER_HEAD_MM + 4 + Math.min(WIDEST_LABEL_MM, Math.max(27, ...table.map(({ label }) => textWidth(label, 2.5))));
 
 type Cell = readonly [x: number, row: number, width: number, label: string, value: string, field?: SheetField];
 
@@ -223,12 +228,12 @@ const letterValues = ({ exercise, reference }: Writer, scope: Scope): readonly L
 function letterTable(table: readonly LetterValue[], unit: DrawingUnit): readonly SheetEntity[] {
   if (table.length === 0) return [];
   const rows = table.flatMap(({ name, label, value }, i) => {
-    const x = MARGIN_MM + 4 + Math.floor(i / LETTER_ROWS) * LETTER_COLUMN_MM;
+    const x = MARGIN_MM + 4 + Math.floor(i / LETTER_ROWS) * letterColumnMm(table);
     const y = FOOT_TOP_MM - 9 - (i % LETTER_ROWS) * 6;
     return [
       words(name, [x, y], 3.2, { bold: true }),
       words(value, [x + 24, y], 3.2, { anchor: 'end' }),
-      words(fitting(label, 2.5, LETTER_COLUMN_MM - 30), [x + 27, y], 2.5),
+      words(fitting(label, 2.5, WIDEST_LABEL_MM + 1), [x + LETTER_HEAD_MM, y], 2.5),
     ];
   });
   return [words(`Letter values (${unit})`, [MARGIN_MM + 4, FOOT_TOP_MM - 3.4], 2), ...rows];

@@ -148,8 +148,8 @@ describe('rows of dimensions', () => {
       text: '90',
       apex: [0, 0],
       legs: [
-        { angle: 0, reach: 30 },
-        { angle: Math.PI / 2, reach: 30 },
+        { angle: 0, low: 30, high: 2 * 30 },
+        { angle: Math.PI / 2, low: 30, high: 2 * 30 },
       ],
     } as const;
     const [placed] = placeDimensions(paper, [right], new Map([['angle', [0, 50]]]));

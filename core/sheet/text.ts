@@ -1,4 +1,4 @@
-import { quantityOfKind, type Reference, type Target, type Tolerance } from '#core/check';
+import { isOnSheet, quantityOfKind, type Reference, type Target, type Tolerance } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { decimalsFor, formatFixed, LENGTH_UNITS, namesIn } from '#core/quantity';
 
@@ -37,6 +37,27 @@ export interface Writer {
   readonly reference: Reference;
 }
 
+const LONGEST_EXPRESSION = 14;
+
+/** Whether an expression has a letter that stands at no dimension of the sheet by itself: it has its place here then. */
+function isOnlyPlaceOf(nominal: string, { checks, recipe: { parameters } }: Exercise): boolean {
+  if (nominal.length > LONGEST_EXPRESSION || /[a-z]{2}/.test(nominal)) return false;
+  const alone = new Set(
+    checks.flatMap((check) => ('nominal' in check && isOnSheet(check) ? [check.nominal.trim()] : [])),
+  );
+  return namesIn(nominal).some((name) => parameters.some((letter) => letter.name === name) && !alone.has(name));
+}
+
+/** An expression as a drawing writes it: "A - 28", "90° - C". */
+export function expressionText(expression: string, angular: boolean): string {
+  const spaced = expression
+    .trim()
+    .replace(/\s*([+-])\s*/g, ' $1 ')
+    .replace(/\s*\*\s*/g, ' x ')
+    .trim();
+  return angular ? spaced.replace(/(?<![\w.])(\d+(?:\.\d+)?)(?![\w.]|\s*[x/])/g, '$1°') : spaced;
+}
+
 /** A size with its letter or value, and its tolerance where it is not the general one. */
 export function sizeText(
   check: { readonly nominal: string; readonly tolerance: Tolerance },
@@ -46,12 +67,13 @@ export function sizeText(
   const { sheet, recipe } = exercise;
   const [letter] = namesIn(check.nominal);
   const isLetter = letter === check.nominal.trim() && recipe.parameters.some(({ name }) => name === letter);
+  const asExpression = !isLetter && isOnlyPlaceOf(check.nominal, exercise);
   const nominal = 'nominal' in target ? target.nominal : 0;
   const angular = quantityOfKind(target.kind) === 'angle';
   const fraction = sheet?.format === 'fraction' && reference.unit === 'in';
   const value =
-    isLetter && sheet?.letters !== 'values'
-      ? letter
+    (isLetter || asExpression) && sheet?.letters !== 'values'
+      ? expressionText(check.nominal, angular)
       : angular
         ? degreesText(nominal)
         : fraction

@@ -79,7 +79,9 @@ export type ViewDimension =
     });
 export interface Leg {
   readonly angle: number;
-  readonly reach: number;
+  /** What the leg runs along, as distances from the apex in its direction: from `low` to `high`, mm. */
+  readonly low: number;
+  readonly high: number;
 }
 
 /** Turns a point so that the direction `angle` lies to the right. */

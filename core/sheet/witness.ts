@@ -174,7 +174,8 @@ export function bestLegs(apex: Vec2, a: Trace, b: Trace, wantedRad: number): rea
       const [near, far] = side > 0 ? [trace.low - at, trace.high - at] : [at - trace.high, at - trace.low];
       return {
         angle: Math.atan2(side * trace.direction[1], side * trace.direction[0]),
-        reach: Math.max(0, near),
+        low: near,
+        high: far,
         away: far > 0 ? 0 : 1,
       };
     });

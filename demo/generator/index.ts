@@ -2,7 +2,6 @@
  * Sensible parts at random, from seeds: what plans, sheets and verdicts are measured on, for nobody tuned anything for
  * them. No family copies a part of the demo.
  */
-import type { Check } from '#core/check';
 import { blankExercise, type Exercise } from '#core/exercise';
 
 import { Dice } from './dice.ts';
@@ -19,6 +18,8 @@ import { steppedBlock } from './families/stepped-block.ts';
 import { turned } from './families/turned.ts';
 import { twoStage } from './families/two-stage.ts';
 import { Sketch } from './sketch.ts';
+
+export { planned, type PlannedPart } from './planned.ts';
 
 const FAMILIES = {
   plate,
@@ -55,6 +56,3 @@ export function generatedPart(seed: number): Exercise {
     typedValues: [],
   };
 }
-
-/** The exercise with a plan. */
-export const withPlan = (exercise: Exercise, checks: readonly Check[]): Exercise => ({ ...exercise, checks });

@@ -21,10 +21,9 @@ export const polar: DraftForm<'polar'> = (board, { check, target, drafting }) =>
     const line: readonly [number, number] = [at[0] - apex[0], at[1] - apex[1]];
     // Of the two directions along the face, the one on the side of the hole.
     const side = line[0] * -ny + line[1] * nx < 0 ? -1 : 1;
-    const reach = Math.hypot(...line);
     const legs: readonly [Leg, Leg] = [
-      { angle: Math.atan2(side * nx, side * -ny), reach: 0 },
-      { angle: Math.atan2(line[1], line[0]), reach },
+      { angle: Math.atan2(side * nx, side * -ny), low: 0, high: 0 },
+      { angle: Math.atan2(line[1], line[0]), low: 0, high: 0 },
     ];
     return { kind: 'angular', id: check.id, viewId: view.id, hiddenEnds: 0, text, apex, legs };
   });

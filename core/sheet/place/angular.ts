@@ -43,6 +43,10 @@ function openingOf({ legs, apex }: Angular, scale: number): Opening {
   };
 }
 
+/** An extension line that is shorter says nothing. */
+const SHORTEST_MM = 0.5;
+
+/** The arc, and a line to each leg that does not reach to it: from its end outwards, or back over the apex. */
 function strokesOf({ legs }: Angular, opening: Opening, radius: number, scale: number) {
   const { start, turn } = opening;
   const arc = Array.from({ length: ARC_PIECES }, (_, k) => ({
@@ -51,16 +55,18 @@ function strokesOf({ legs }: Angular, opening: Opening, radius: number, scale: n
     role: 'dimension' as const,
   }));
   const extensions = legs.flatMap((leg) => {
-    const begins = leg.reach * scale + GAP_MM;
-    return radius + BEYOND_MM > begins && leg.reach > 0
-      ? [
+    const [low, high] = [leg.low * scale, leg.high * scale];
+    const [begins, ends] =
+      radius > high ? [high + GAP_MM, radius + BEYOND_MM] : radius < low ? [low - GAP_MM, radius - BEYOND_MM] : [0, 0];
+    return Math.abs(ends - begins) < SHORTEST_MM
+      ? []
+      : [
           {
             from: pointAt(opening, leg.angle, begins),
-            to: pointAt(opening, leg.angle, radius + BEYOND_MM),
+            to: pointAt(opening, leg.angle, ends),
             role: 'extension' as const,
           },
-        ]
-      : [];
+        ];
   });
   return { arc, extensions };
 }

@@ -1,0 +1,48 @@
+import { completedPlan, DeterminacyStudy, type OpenSizes } from '#core/determinacy';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { withPart } from '#core/model';
+import { slightChanges, suggestStages, type PlanBasis } from '#core/plan';
+import { attempt } from '#core/problem';
+import type { ParameterValues } from '#core/recipe';
+
+/** A part with the plan that an author gets who takes every proposal. */
+export interface PlannedPart {
+  readonly exercise: Exercise;
+  /** Checks that were suggested at first; the others were added for what these left open. */
+  readonly suggested: number;
+  /** What is open all the same, in the first stage. */
+  readonly left: OpenSizes;
+}
+
+const basisOf = (kernel: Kernel, exercise: Exercise, values: ParameterValues = {}): PlanBasis =>
+  withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({ exercise, solid, surfaces, scope }));
+
+/** The same part with one letter changed in each. */
+const othersOf = (kernel: Kernel, exercise: Exercise, { scope }: PlanBasis): readonly PlanBasis[] =>
+  slightChanges(exercise.recipe, scope).flatMap((tries) => {
+    for (const values of tries) {
+      const other = attempt(() => basisOf(kernel, exercise, values));
+      if (other.ok) return [other.value];
+    }
+    return [];
+  });
+
+/** Suggests a plan for a part, and completes that of its first stage. */
+export function planned(kernel: Kernel, bare: Exercise): PlannedPart {
+  const checks = suggestStages(
+    bare,
+    (exercise) => basisOf(kernel, exercise),
+    (exercise, basis) => othersOf(kernel, exercise, basis),
+  );
+  const exercise = exerciseOfStage({ ...bare, checks }, 1);
+  const basis = basisOf(kernel, exercise);
+  const study = new DeterminacyStudy(kernel, basis);
+  try {
+    const { checks: all, left } = completedPlan(study, basis);
+    const later = checks.filter(({ id }) => all.every((check) => check.id !== id));
+    return { exercise: { ...bare, checks: [...all, ...later] }, suggested: checks.length, left };
+  } finally {
+    study.free();
+  }
+}
