@@ -28,7 +28,7 @@ import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
 import { migrateRecipe, buildRecipe, RecipeSchema, type Recipe } from '#core/recipe';
-import { renderDxf, renderSvg } from '#core/sheet';
+import { renderDxf, renderSvg, suggestViews } from '#core/sheet';
 import { renderPdf } from '#print';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -314,7 +314,13 @@ function withSuggestedPlan(kernel: Kernel, recipe: Recipe, values: Record<string
   const study = new DeterminacyStudy(kernel, basis, values);
   try {
     const checks = suggestPlan(basis, study.withOtherLetters(blank));
-    return { ...blank, checks: completedPlan(study, { ...basis, exercise: { ...blank, checks } }).checks };
+    const plan = completedPlan(study, { ...basis, exercise: { ...blank, checks } });
+    const exercise = { ...blank, checks: plan.checks };
+    const views = withPart(kernel, exercise, { values }, (part) => {
+      const { solid, surfaces, scope } = part;
+      return suggestViews({ ...part, exercise, reference: unwrap(prepareReference(exercise, solid, surfaces, scope)) });
+    });
+    return { ...exercise, sheet: { ...DEFAULT_SHEET, views } };
   } finally {
     study.free();
   }

@@ -8,7 +8,7 @@ import {
   type Target,
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { featuresOf, findHoles } from '#core/feature';
+import { featuresOf, findHoles, type Hole } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
 import type { Solid } from '#core/solid';
 import { SAME_DIRECTION_COSINE } from '#core/tolerance';
@@ -75,7 +75,7 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
     ...unsaidPlaces(shown, noted),
     ...saidTwice(shown, chains),
     ...contradictions(shown),
-    ...unsizedCylinders(reference, targets, exercise.notes, shown.size),
+    ...unsizedCylinders(shown, noted, exercise.notes),
     ...unsaidAngles(reference, targets, chains, exercise.notes),
   ];
 }
@@ -253,12 +253,20 @@ export function saysSize(note: string, size: string): boolean {
 
 const ROUNDING_SHARE = 1e-9;
 
+/** Whether the two ends of the walls of a hole are placed along its axis, so that its depth follows. */
+function isDepthPlaced({ faces }: Solid, chains: Chains, { direction, faceIds }: Hole): boolean {
+  const axis = AXES.find((i) => Math.abs(direction[i]) > SAME_DIRECTION_COSINE);
+  if (axis === undefined) return false;
+  const boxes = faceIds.flatMap((id) => faces[id]?.bounds ?? []);
+  const [low, high] = [Math.min(...boxes.map(({ min }) => min[axis])), Math.max(...boxes.map(({ max }) => max[axis]))];
+  return chains[axis].connected(low, high);
+}
+
 /** Rounds, chamfers and hole depths that no dimension gives. */
 function unsizedCylinders(
-  { solid, unit, decimals }: Reference,
-  targets: readonly Target[],
+  { reference: { solid, unit, decimals }, targets, size }: Shown,
+  chains: Chains,
   notes: readonly string[],
-  size: (mm: number) => string,
 ): readonly ChainFinding[] {
   const roles = targets.map(chainRoleOf);
   const sized = new Set(roles.flatMap((role) => role.sized ?? []));
@@ -315,7 +323,8 @@ function unsizedCylinders(
   for (const hole of holes) {
     const alike = (other: (typeof holes)[number]): boolean =>
       Math.abs(other.diameterMm - hole.diameterMm) < 1e-4 && Math.abs(other.depthMm - hole.depthMm) < 1e-4;
-    if (!hole.through && !deep.some(alike)) put('depth of a hole', hole.depthMm, hole.faceIds);
+    if (!hole.through && !deep.some(alike) && !isDepthPlaced(solid, chains, hole))
+      put('depth of a hole', hole.depthMm, hole.faceIds);
   }
   return findings;
 }

@@ -1,9 +1,8 @@
 import { placeOf } from '#core/chain';
 import { featuresOf } from '#core/feature';
 import { distanceTo } from '#core/fit';
-import { shapeOf } from '#core/overlay';
 import { sameSurface, type NamedSurfaces } from '#core/recipe';
-import { axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
+import { shapeOf, axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { angleBetween, cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
 

@@ -1,8 +1,7 @@
 import { distanceTo } from '#core/fit';
-import { shapeOf } from '#core/overlay';
 import { anchorsOf } from '#core/plan';
 import type { NamedSurfaces } from '#core/recipe';
-import { axisOf, type Axis, type Solid, type Surface } from '#core/solid';
+import { shapeOf, axisOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { ARITHMETIC_MM, BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, distance, distanceToLine, dot, length, pointAt, subtract, type Vec3 } from '#core/vector';
 

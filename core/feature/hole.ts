@@ -167,6 +167,15 @@ interface Bottom {
 }
 
 /** A bottom is a face across the end of the wall that the axis runs into: a full disk, a cone's tip, a ball's cap. */
+/** Whether a round wall meets a flat face all round in an inner corner, and the face reaches nowhere beyond the wall. */
+function isFloor(graph: FaceGraph, wall: Face, floor: Face, radiusMm: number): boolean {
+  const rimMm = graph
+    .around(wall)
+    .filter(({ face }) => face.id === floor.id)
+    .reduce((sum, { edge }) => sum + edge.lengthMm, 0);
+  return rimMm > 0.9 * 2 * Math.PI * radiusMm && floor.areaMm2 < 1.02 * Math.PI * radiusMm ** 2;
+}
+
 function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
   for (const { face, surface } of walls) {
     const along = (point: Vec3): number => dot(subtract(point, surface.origin), surface.direction);
@@ -190,6 +199,8 @@ function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
           // Facets leave a disk a little smaller; nothing else is as large and has one rim.
           if (graph.around(other).length === 1 && Math.abs(other.areaMm2 / disk - 1) < 0.08)
             return { kind: 'flat', faceId: null, at };
+          // A floor with holes or bosses in it is one all the same, where the wall stands around it.
+          if (isFloor(graph, face, other, surface.radiusMm)) return { kind: 'flat', faceId: null, at };
           break;
         }
       }

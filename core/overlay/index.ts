@@ -1,10 +1,10 @@
 /** Missing and extra material between two solids, as closed pieces that are traced to the faces of both. */
 import type { Manifold, ManifoldToplevel } from 'manifold-3d';
 
-import { distanceTo, type Shape } from '#core/fit';
+import { distanceTo } from '#core/fit';
 import { weldExact, write3mf, type Triangles } from '#core/mesh';
 import { attempt, ProblemError, type Result } from '#core/problem';
-import type { Face, Solid, Surface } from '#core/solid';
+import { shapeOf, type Face, type Solid } from '#core/solid';
 import {
   add,
   determinant,
@@ -427,22 +427,4 @@ function measure(
   }
   const center = six === 0 ? origin : add(origin, scale(moment, 1 / six));
   return { volumeMm3: Math.abs(six / 6), areaMm2: area, center };
-}
-
-/** The surface without its side; null for a freeform one, which has no formula. */
-export function shapeOf(surface: Surface): Shape | null {
-  switch (surface.kind) {
-    case 'plane':
-      return surface;
-    case 'cylinder':
-      return { ...surface, radius: surface.radiusMm };
-    case 'cone':
-      return { kind: 'cone', apex: surface.apex, direction: surface.direction, halfAngle: surface.halfAngleRad };
-    case 'sphere':
-      return { ...surface, radius: surface.radiusMm };
-    case 'torus':
-      return { ...surface, major: surface.majorRadiusMm, minor: surface.minorRadiusMm };
-    case 'freeform':
-      return null;
-  }
 }

@@ -201,8 +201,8 @@ describe('an angle', () => {
     text: '30°',
     apex: [20, 10],
     legs: [
-      { angle: from, low: 10, high: 2 * 10 },
-      { angle: to, low: 10, high: 2 * 10 },
+      { angle: from, low: 4, high: 10 },
+      { angle: to, low: 4, high: 10 },
     ],
   });
   const DEGREE = Math.PI / 180;

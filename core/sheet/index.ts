@@ -25,6 +25,7 @@ export {
 export { projectSolid, type Drawable } from './project.ts';
 export { scoreSheet, type PlacingScore } from './score.ts';
 export { arrowCorners, filled, renderSvg, startOf, type SheetFields } from './svg.ts';
+export { suggestViews } from './suggest-views.ts';
 export { degreesText, dimensionText, fractionText } from './text.ts';
 
 /** Projects the reference and lays out its sheet; an uploaded drawing takes the place of both. */

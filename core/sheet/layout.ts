@@ -9,7 +9,7 @@ import { pointsAlong } from './lines.ts';
 import type { PlacedView, Sheet, SheetEntity, SheetPage } from './model.ts';
 import { boxOf } from './overlap.ts';
 import { prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
-import type { DimensionView } from './view-dimension.ts';
+import { dimensionViewsOf } from './suggest-views.ts';
 
 const GAP_MM = 9;
 
@@ -24,16 +24,7 @@ export function layOutSheet(source: SheetSource): Sheet {
   const settings = source.exercise.sheet ?? DEFAULT_SHEET;
   const warnings: string[] = [];
   const prepared = prepareViews(source, settings.views.length === 0 ? DEFAULT_SHEET.views : settings.views, warnings);
-  const dimensionViews = prepared
-    .filter(({ view }) => isPrincipal(view) || view.kind === 'detail')
-    .map((one): DimensionView => ({
-      id: one.view.id,
-      axes: one.axes,
-      lines: one.lines,
-      section: one.view.kind === 'section',
-      onlyWanted: one.view.kind === 'detail',
-    }));
-  const dimensions = dimensionsOf(source, dimensionViews, source.threads);
+  const dimensions = dimensionsOf(source, dimensionViewsOf(prepared), source.threads);
   const wanted = new Map(
     Object.entries(settings.placed ?? {}).flatMap(([id, { offset }]) => (offset === undefined ? [] : [[id, offset]])),
   );

@@ -1,5 +1,6 @@
 import type { ViewDirection } from '#core/kernel';
-import { trianglesOf, type Face, type Solid } from '#core/solid';
+import { normalAt } from '#core/fit';
+import { shapeOf, trianglesOf, type Face, type Solid } from '#core/solid';
 import {
   add,
   boxCorners,
@@ -9,8 +10,10 @@ import {
   extremes,
   length,
   normalize,
+  ORIGIN,
   perpendicular,
   pointAt,
+  pointsOf,
   scale,
   subtract,
   type Vec2,
@@ -37,6 +40,10 @@ const ON_BORDER = 1e-7;
 const BESIDE_SHARE = 1e-5;
 /** Triangles whose angle is so far off a generator may still hold it, as far as rounding goes. */
 const GENERATOR_SLACK_RAD = 1e-3;
+/** A face that is seen at a smaller angle stands on edge. */
+const ON_EDGE_SINE = 1e-4;
+/** So far into a face, as a share of the way to its next edge, it is looked at beside an edge. */
+const BEYOND_SHARE = 0.05;
 
 /**
  * Hidden-line projection of an analyzed part: its sharp edges and the outlines of its round surfaces, as exact as the
@@ -88,6 +95,7 @@ class Projector {
       this.draw(line, convexity === 'smooth' ? this.tangent : this.visible);
     }
     for (const face of faces) for (const outline of this.outlinesOf(face)) this.draw(outline, this.visible);
+    for (const outline of this.smoothOutlines()) this.draw(outline, this.visible);
     return { visible: this.visible, hidden: this.hidden, tangent: this.tangent };
   }
 
@@ -216,6 +224,56 @@ class Projector {
     return found;
   }
 
+  /**
+   * Where a part turns away from the viewer just along a smooth edge, as a rounded rim does that is seen along its axis:
+   * there both faces stand on edge, and beyond it the round one looks to the viewer. Others have outlines of their own.
+   */
+  private smoothOutlines(): readonly Trace[] {
+    const { edges, faces, mesh } = this.part;
+    const found: Trace[] = [];
+    for (const { edgeId, faceIds, points } of mesh.edges) {
+      const sides = faceIds.flatMap((id) => faces[id] ?? []);
+      const isRound = sides.some(({ surface }) => surface.kind === 'torus' || surface.kind === 'sphere');
+      if (edges[edgeId]?.convexity !== 'smooth' || !isRound) continue;
+      const corners = pointsOf(points);
+      let run: Vec3[] = [];
+      const close = (): void => {
+        if (run.length > 1) found.push(polyline(run, faceIds));
+        run = [];
+      };
+      corners.slice(1).forEach((b, i) => {
+        const a = corners[i] ?? b;
+        // The corners of a polyline lie on its curve, what is between them beside it.
+        const looks = sides.map((face) => this.looksBeyond(face, edgeId, a));
+        if (looks.length !== 2 || looks[0] === looks[1] || looks.includes(null)) close();
+        else if (run.length === 0) run = [a, b];
+        else run.push(b);
+      });
+      close();
+    }
+    return found;
+  }
+
+  /** Whether a face looks to the viewer just beyond a point of its edge at which it stands on edge; null where it does not. */
+  private looksBeyond({ id, surface }: Face, edgeId: number, at: Vec3): boolean | null {
+    const shape = shapeOf(surface);
+    if (shape === null) return null;
+    const normal = normalAt(shape, at);
+    if (Math.abs(dot(normal, this.axes.toViewer)) > ON_EDGE_SINE) return null;
+    // Into the face: towards the nearest of its other edges.
+    const others = this.part.mesh.edges.filter((edge) => edge.edgeId !== edgeId && edge.faceIds.includes(id));
+    let [inward, nearest]: [Vec3, number] = [ORIGIN, Infinity];
+    for (const point of others.flatMap(({ points }) => pointsOf(points))) {
+      const away = subtract(point, at);
+      if (length(away) < nearest) [inward, nearest] = [away, length(away)];
+    }
+    if (!Number.isFinite(nearest)) return null;
+    const step = normalize(subtract(inward, scale(normal, dot(inward, normal))));
+    const beyond = normalAt(shape, add(at, scale(step, Math.min(nearest, this.size) * BEYOND_SHARE)));
+    const outward = 'side' in surface && surface.side === 'concave' ? scale(beyond, -1) : beyond;
+    return dot(outward, this.axes.toViewer) > ON_EDGE_SINE;
+  }
+
   /** Edges inside a face between triangles that look to different sides, for surfaces without a plain outline. */
   private facetOutlines(face: Face): readonly Trace[] {
     const { mesh } = this.part;
@@ -225,10 +283,10 @@ class Projector {
     const found: Trace[] = [];
     for (const corners of trianglesOf(mesh, group)) {
       const normal = cross(subtract(corners[1], corners[0]), subtract(corners[2], corners[0]));
-      const towards = dot(normal, this.axes.toViewer) > 0;
+      const towards = dot(normal, this.axes.toViewer) > ON_EDGE_SINE * length(normal);
       corners.forEach((a, i) => {
         const b = corners[(i + 1) % 3] ?? a;
-        const key = [keyOf(a), keyOf(b)].sort().join(' ');
+        const key = sideKey(a, b);
         const other = facing.get(key);
         if (other === undefined) facing.set(key, towards);
         else if (other !== towards) found.push(polyline([a, b], [face.id]));
@@ -237,6 +295,8 @@ class Projector {
     return found;
   }
 }
+
+const sideKey = (a: Vec3, b: Vec3): string => [keyOf(a), keyOf(b)].sort().join(' ');
 
 const keyOf = (p: Vec3): string => p.map((value) => Math.round(value * 1e5)).join(',');
 

@@ -1,10 +1,12 @@
+import { prepareReference } from '#core/check';
 import { completedPlan, DeterminacyStudy, type OpenSizes } from '#core/determinacy';
-import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { DEFAULT_SHEET, exerciseOfStage, type Exercise, type SheetView } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
 import { slightChanges, suggestStages, type PlanBasis } from '#core/plan';
-import { attempt } from '#core/problem';
+import { attempt, unwrap } from '#core/problem';
 import type { ParameterValues } from '#core/recipe';
+import { suggestViews } from '#core/sheet';
 
 /** A part with the plan that an author gets who takes every proposal. */
 export interface PlannedPart {
@@ -28,7 +30,14 @@ const othersOf = (kernel: Kernel, exercise: Exercise, { scope }: PlanBasis): rea
     return [];
   });
 
-/** Suggests a plan for a part, and completes that of its first stage. */
+/** The views that a part asks for, with the dimensions of its plan. */
+const viewsOf = (kernel: Kernel, exercise: Exercise): readonly SheetView[] =>
+  withPart(kernel, exercise, {}, (part) => {
+    const { solid, surfaces, scope } = part;
+    return suggestViews({ ...part, exercise, reference: unwrap(prepareReference(exercise, solid, surfaces, scope)) });
+  });
+
+/** Suggests a plan and views for a part, and completes the plan of its first stage. */
 export function planned(kernel: Kernel, bare: Exercise): PlannedPart {
   const checks = suggestStages(
     bare,
@@ -41,7 +50,8 @@ export function planned(kernel: Kernel, bare: Exercise): PlannedPart {
   try {
     const { checks: all, left } = completedPlan(study, basis);
     const later = checks.filter(({ id }) => all.every((check) => check.id !== id));
-    return { exercise: { ...bare, checks: [...all, ...later] }, suggested: checks.length, left };
+    const sheet = { ...DEFAULT_SHEET, views: viewsOf(kernel, { ...exercise, checks: all }) };
+    return { exercise: { ...bare, sheet, checks: [...all, ...later] }, suggested: checks.length, left };
   } finally {
     study.free();
   }

@@ -18,6 +18,7 @@ const FOR_TESTS: CourseOptions['only'] = {
   issued: ['SB-101', 'SB-102', 'SB-104', 'SB-201', 'SB-202', 'SB-203', 'SB-205', 'SB-301'],
   notIssued: ['SB-103'],
   mistakes: ['SB-202'],
+  without: { 'SB-202': ['head-radius'] },
 };
 
 const finalFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');

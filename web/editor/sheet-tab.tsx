@@ -145,7 +145,17 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
             onPut={put}
           />
         )}
-        {isDrawn && <ViewsPanel settings={settings} middle={middle} onPut={put} />}
+        {isDrawn && (
+          <ViewsPanel
+            settings={settings}
+            middle={middle}
+            onPut={put}
+            onSuggest={async () => {
+              const views = await workshop.ask<'views'>({ kind: 'views', exercise });
+              return views.ok ? views.value : null;
+            }}
+          />
+        )}
         <DrawingPanel id={exerciseId} drawing={settings.drawing} onPut={put} />
       </div>
     </div>

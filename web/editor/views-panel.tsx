@@ -1,5 +1,5 @@
 import { DIRECTION_NAMES, isPrincipal, type SheetSettings, type SheetView } from '#core/exercise';
-import { Panel, SelectField } from '#web/ui';
+import { Button, Panel, SelectField } from '#web/ui';
 
 import type { PutSheet } from './sheet-arrange.ts';
 import { ViewRow } from './view-row.tsx';
@@ -28,11 +28,14 @@ export function ViewsPanel({
   settings,
   middle,
   onPut,
+  onSuggest,
 }: {
   settings: SheetSettings;
   /** Where a section through the middle of the part cuts. */
   middle: string;
   onPut: PutSheet;
+  /** The views that the part asks for; null where it cannot be built. */
+  onSuggest: () => Promise<readonly SheetView[] | null>;
 }) {
   const { views } = settings;
   const used = views.flatMap((view) => ('letter' in view ? view.letter : []));
@@ -63,7 +66,18 @@ export function ViewsPanel({
           />
         ))}
       </ul>
-      <div className="px-3 py-2">
+      <div className="flex flex-col gap-2 px-3 py-2">
+        <span>
+          <Button
+            onClick={() => {
+              void onSuggest().then((suggested) => {
+                if (suggested !== null) onPut((before) => ({ ...before, views: suggested }), 'views');
+              });
+            }}
+          >
+            Choose views by the part
+          </Button>
+        </span>
         <SelectField
           label="Add a view"
           value=""

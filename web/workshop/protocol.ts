@@ -1,6 +1,6 @@
 import type { DisplayModel } from '#api';
 import type { Check } from '#core/check';
-import type { Exercise, Variant } from '#core/exercise';
+import type { Exercise, SheetView, Variant } from '#core/exercise';
 import type { Recipe, Thread, Unfinished } from '#core/recipe';
 import type { ChainFinding, DerivedSize } from '#core/chain';
 import type { OpenSizes } from '#core/determinacy';
@@ -27,6 +27,8 @@ export type Request =
   | { readonly kind: 'determine'; readonly exercise: Exercise }
   /** Adds what settles the sizes that are open. */
   | { readonly kind: 'complete'; readonly exercise: Exercise }
+  /** Chooses the views of a new sheet. */
+  | { readonly kind: 'views'; readonly exercise: Exercise }
   | { readonly kind: 'judge'; readonly exercise: Exercise }
   | {
       readonly kind: 'generate';
@@ -94,6 +96,7 @@ export interface Answers {
   readonly suggest: readonly Check[];
   readonly determine: OpenSizes;
   readonly complete: readonly Check[];
+  readonly views: readonly SheetView[];
   readonly judge: readonly VariantVerdict[];
   readonly generate: { readonly variants: readonly Variant[]; readonly left: Readonly<Record<string, number>> };
   readonly key: readonly KeyEntry[];

@@ -20,7 +20,7 @@ import {
   type NamedSurfaces,
   type ParameterValues,
 } from '#core/recipe';
-import { drawSheet } from '#core/sheet';
+import { drawSheet, suggestViews, type SheetSource } from '#core/sheet';
 import { forDisplay, type Face } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
@@ -112,6 +112,8 @@ class Workshop {
         return attempt(() => openSizesOf(...this.studied(request.exercise, progress)));
       case 'complete':
         return attempt(() => completedPlan(...this.studied(request.exercise, progress)).checks);
+      case 'views':
+        return attempt(() => suggestViews(this.sheetSource(exerciseOfStage(request.exercise, 1))));
       case 'judge': {
         const total = request.exercise.variants.length;
         return attempt(() =>
@@ -168,34 +170,9 @@ class Workshop {
   private sheet(document: Exercise): Result<SheetAnswer> {
     const start = performance.now();
     return attempt(() => {
-      const exercise = exerciseOfStage(document, 1);
-      const basis = this.basis(exercise);
-      const { solid, surfaces, scope } = basis;
-      const sound = { ...exercise, checks: soundChecks(basis).sound };
-      const reference = unwrap(prepareReference(sound, solid, surfaces, scope));
-      const key = JSON.stringify([exercise.recipe, exercise.model ?? null]);
-      if (this.views.key !== key) this.views = { key, made: new Map() };
-      const { made } = this.views;
-      const remembered = <T>(what: string, make: () => T): T => {
-        if (!made.has(what)) made.set(what, make());
-        return made.get(what) as T;
-      };
-      const options = { model: this.model?.bytes, builder: this.builder };
-      const opened = <T>(use: (part: ReferencePart) => T): T => withPart(this.kernel, exercise, options, use);
-      const threads = remembered('threads', () => opened((part) => part.threads));
-      const canCut = remembered('can cut', () => opened((part) => part.cut !== null));
-      const sheet = drawSheet({
-        exercise: sound,
-        reference,
-        scope,
-        threads,
-        cut: canCut
-          ? (view, cuts) =>
-              remembered(JSON.stringify([view, cuts]), () =>
-                opened((part) => part.cut?.(view, cuts) ?? { part: part.solid, cutFaceIds: [] }),
-              )
-          : null,
-      });
+      const source = this.sheetSource(exerciseOfStage(document, 1));
+      const { exercise: sound, reference } = source;
+      const sheet = drawSheet(source);
       return {
         sheet,
         findings: analyzeSheet(sound, reference),
@@ -204,6 +181,37 @@ class Workshop {
         durationMs: performance.now() - start,
       };
     });
+  }
+
+  /** What a sheet is drawn from: checks that the part does not pass are left out. */
+  private sheetSource(exercise: Exercise): SheetSource {
+    const basis = this.basis(exercise);
+    const { solid, surfaces, scope } = basis;
+    const sound = { ...exercise, checks: soundChecks(basis).sound };
+    const reference = unwrap(prepareReference(sound, solid, surfaces, scope));
+    const key = JSON.stringify([exercise.recipe, exercise.model ?? null]);
+    if (this.views.key !== key) this.views = { key, made: new Map() };
+    const { made } = this.views;
+    const remembered = <T>(what: string, make: () => T): T => {
+      if (!made.has(what)) made.set(what, make());
+      return made.get(what) as T;
+    };
+    const options = { model: this.model?.bytes, builder: this.builder };
+    const opened = <T>(use: (part: ReferencePart) => T): T => withPart(this.kernel, exercise, options, use);
+    const threads = remembered('threads', () => opened((part) => part.threads));
+    const canCut = remembered('can cut', () => opened((part) => part.cut !== null));
+    return {
+      exercise: sound,
+      reference,
+      scope,
+      threads,
+      cut: canCut
+        ? (view, cuts) =>
+            remembered(JSON.stringify([view, cuts]), () =>
+              opened((part) => part.cut?.(view, cuts) ?? { part: part.solid, cutFaceIds: [] }),
+            )
+        : null,
+    };
   }
 
   private read(exercise: Exercise): Result<ReadAnswer> {

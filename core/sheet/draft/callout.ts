@@ -39,6 +39,8 @@ export function targetsIn(board: Board, view: DimensionView, face: Face): Leader
   }
   if (surface.kind === 'torus' && square(view.axes.toViewer, surface.direction))
     return sectionsOf(board.end(face).points, surface, view);
+  // Seen along its axis, a ring shows nothing of the radius of its section.
+  if (surface.kind === 'torus' && parallel(view.axes.toViewer, surface.direction)) return [];
   if (surface.kind === 'cylinder' && circleCover(board.writer.reference.solid, face) > 0.4)
     return [{ center: seen(view.axes, boxCenter(bounds)), radius: 0, at: null }];
   return [{ center: seen(view.axes, centroid), radius: 0, at: null }];

@@ -1,0 +1,104 @@
+import { DEFAULT_VIEWS, isPrincipal, type SheetView } from '#core/exercise';
+import { findHoles } from '#core/feature';
+import { evaluateExpression, LENGTH_UNITS, namesIn } from '#core/quantity';
+import { stringsIn } from '#core/recipe';
+import { axisOf, type Solid } from '#core/solid';
+import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
+
+import { dimensionsOf } from './draft/index.ts';
+import { prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
+import type { DimensionView } from './view-dimension.ts';
+
+/** The two views from the side, and the axis of the part that each looks along. */
+const SIDES = [
+  ['front', 1],
+  ['right', 0],
+] as const;
+type Side = (typeof SIDES)[number];
+
+/** Planes that are tried for each of the two. */
+const MOST_PLANES = 3;
+
+/** So many ends of dimensions on hidden lines are less bad than a section that the reader has to find. */
+const PRICE_OF_SECTION = 0.5;
+
+/** The views that dimensions are drafted in. */
+export const dimensionViewsOf = (prepared: readonly PreparedView[]): readonly DimensionView[] =>
+  prepared
+    .filter(({ view }) => isPrincipal(view) || view.kind === 'detail')
+    .map((one) => ({
+      id: one.view.id,
+      axes: one.axes,
+      lines: one.lines,
+      section: one.view.kind === 'section',
+      onlyWanted: one.view.kind === 'detail',
+    }));
+
+/**
+ * The views of a new sheet: three and a pictorial one, of those from the side one in section where sizes of the inside
+ * would be written at hidden lines otherwise. Several planes are tried, and the dimensions drafted in each: that with the
+ * fewest ends on hidden lines is taken. Its place is an expression of the letters where the recipe has one for it.
+ */
+export function suggestViews(source: SheetSource): readonly SheetView[] {
+  const { solid } = source.reference;
+  const drawings = [
+    DEFAULT_VIEWS,
+    ...(source.cut === null
+      ? []
+      : SIDES.flatMap((side) => planesOf(solid, side).map((at) => withSection(side, placeText(at, source))))),
+  ];
+  const priced = drawings.map((views, i) => ({
+    views,
+    price: hiddenEndsIn(source, views) + (i === 0 ? 0 : PRICE_OF_SECTION),
+  }));
+  return priced.reduce((best, one) => (one.price < best.price ? one : best)).views;
+}
+
+const withSection = ([direction]: Side, at: string): readonly SheetView[] =>
+  DEFAULT_VIEWS.map((view): SheetView =>
+    view.kind === 'plain' && view.direction === direction
+      ? { kind: 'section', id: 'section-a', direction, letter: 'A', at }
+      : view,
+  );
+
+/** Ends of dimensions that lie on hidden lines, over the whole sheet. */
+function hiddenEndsIn(source: SheetSource, views: readonly SheetView[]): number {
+  const prepared = prepareViews(source, views, []);
+  const dimensions = dimensionsOf(source, dimensionViewsOf(prepared), source.threads);
+  return dimensions.reduce((sum, { hiddenEnds }) => sum + hiddenEnds, 0);
+}
+
+/** Where a plane across the axis of a view cuts along the axes of hollow rounds, and the middle; most rounds first. */
+function planesOf(solid: Solid, [, axis]: Side): readonly number[] {
+  const holes = new Set(findHoles(solid).flatMap(({ faceIds }) => faceIds));
+  const rounds = solid.faces.flatMap(({ id, surface }) => {
+    const line = axisOf(surface);
+    const isHollow = 'side' in surface && surface.side === 'concave';
+    const runsAcross = line !== null && Math.abs(line.direction[axis]) < BUILT_PARALLEL_SINE;
+    return line !== null && isHollow && runsAcross ? [{ at: line.origin[axis], weight: holes.has(id) ? 2 : 1 }] : [];
+  });
+  const planes: { at: number; weight: number }[] = [
+    { at: (solid.bounds.min[axis] + solid.bounds.max[axis]) / 2, weight: 1.5 },
+  ];
+  for (const { at, weight } of rounds) {
+    const known = planes.find((plane) => Math.abs(plane.at - at) < SAME_PLACE_MM);
+    if (known === undefined) planes.push({ at, weight });
+    else known.weight += weight;
+  }
+  return planes
+    .sort((a, b) => b.weight - a.weight)
+    .slice(0, MOST_PLANES)
+    .map(({ at }) => at);
+}
+
+/** A place along an axis of the part in the drawing unit, in letters where the recipe has them for it. */
+function placeText(atMm: number, { exercise: { recipe }, scope }: SheetSource): string {
+  const wanted = atMm / LENGTH_UNITS[recipe.unit];
+  if (Math.abs(wanted) < 1e-9) return '0';
+  const halves = recipe.parameters.flatMap(({ name }) => [`${name}/2`, `-${name}/2`, name]);
+  const found = [...halves, ...new Set(stringsIn(recipe.steps))].find((text) => {
+    const value = namesIn(text).length === 0 ? null : evaluateExpression(text, scope, recipe.unit);
+    return value?.ok === true && Math.abs(value.value - wanted) < 1e-9;
+  });
+  return found ?? String(Number(wanted.toFixed(6)));
+}
