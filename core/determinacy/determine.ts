@@ -59,6 +59,8 @@ interface Seen extends Column {
   readonly byDrawing: readonly number[];
   /** Of these, what no check has to decide. */
   readonly byItself: readonly number[];
+  /** Whether it changes the faces that a view shows, and not only where two bodies make one face. */
+  readonly showsFaces: boolean;
   /** Of what callouts print besides what their check measures. */
   readonly byCallouts: readonly number[];
 }
@@ -183,7 +185,7 @@ export class DeterminacyStudy {
       ...notedRows,
       ...rowsOf(({ byCallouts }) => byCallouts),
       ...only((i) => columns[i]?.variable.argument.role === 'count'),
-      ...only((i) => columns[i]?.isOneSided === true),
+      ...only((i) => columns[i]?.showsFaces === true),
     ];
     const leftBy = (asked: readonly number[], seen: readonly (readonly number[])[]) =>
       nullCombinations([...asked.map((k) => columns.map(({ byChecks }) => byChecks[k] ?? 0)), ...seen], columns.length);
@@ -285,7 +287,8 @@ export class DeterminacyStudy {
     const conventions = this.believed(conventionsOf({ solid, surfaces, samples: this.samples }, notes));
     const settled = conventions.filter(({ name }) => NEEDS_NO_CHECK.has(name));
     const callouts = chamferAngles(this.samples, reference.targets.flatMap(chamferOf), boxDiagonal(solid.bounds) / 2);
-    const [byDrawing, byItself, byCallouts] = [conventions, settled, callouts].map((list) => {
+    const joined = conventions.filter(({ name }) => name === 'one-face');
+    const [byDrawing, byItself, byCallouts, byJoint] = [conventions, settled, callouts, joined].map((list) => {
       const rests = list.map(({ values }) => values(surfaces, solid));
       return ({ part, changeMm: change }: Column): readonly number[] =>
         list.flatMap(({ values }, k) => {
@@ -302,6 +305,10 @@ export class DeterminacyStudy {
       byDrawing: byDrawing?.(column) ?? [],
       byItself: byItself?.(column) ?? [],
       byCallouts: byCallouts?.(column) ?? [],
+      showsFaces:
+        column.isOneSided ||
+        (column.part.solid.faces.length !== solid.faces.length &&
+          (byJoint?.(column) ?? []).every((change) => Math.abs(change) < SAME_PLACE_MM)),
     }));
   }
 

@@ -168,7 +168,7 @@ describe('rows of dimensions', () => {
   it('turned diameters are written across the side view, holes with a leader in the view along their axis', () => {
     const words = wordsOf(sheetOf(winchDrumExercise));
     expect(words.find((word) => word.check === 'lower-flange')?.text).toBe('⌀B');
-    expect(words.find((word) => word.check === 'bolt-diameter')?.text).toBe('6 x ⌀.281 through');
+    expect(words.find((word) => word.check === 'bolt-diameter')?.text).toBe('6 x ⌀.28125 through');
   });
 });
 

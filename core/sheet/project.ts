@@ -260,6 +260,7 @@ class Projector {
     if (shape === null) return null;
     const normal = normalAt(shape, at);
     if (Math.abs(dot(normal, this.axes.toViewer)) > ON_EDGE_SINE) return null;
+    if (surface.kind === 'plane') return false;
     // Into the face: towards the nearest of its other edges.
     const others = this.part.mesh.edges.filter((edge) => edge.edgeId !== edgeId && edge.faceIds.includes(id));
     let [inward, nearest]: [Vec3, number] = [ORIGIN, Infinity];

@@ -61,7 +61,7 @@ export function expressionText(expression: string, angular: boolean): string {
     .replace(/\s*([+-])\s*/g, ' $1 ')
     .replace(/\s*\*\s*/g, ' x ')
     .trim();
-  return angular ? spaced.replace(/(?<![\w.])(\d+(?:\.\d+)?)(?![\w.]|\s*[x/])/g, '$1°') : spaced;
+  return angular ? spaced.replace(/(?<![\w./]|x )(\d+(?:\.\d+)?)(?![\w.]|\s*[x/])/g, '$1°') : spaced;
 }
 
 /** A size with its letter or value, and its tolerance where it is not the general one. */
