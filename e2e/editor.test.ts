@@ -289,6 +289,24 @@ describe('an instructor authors an exercise from nothing', () => {
     await saved();
   });
 
+  it('several sizes are added at once, and the views are chosen by the part', async () => {
+    await edit('SB-101');
+    await tab('Check plan');
+    for (const label of ['Thickness', 'Width']) await page.click(By.css(`[aria-label="Remove check ${label}"]`));
+    await tab('Sheet');
+    await page.shows('2 sizes not said, 2 sizes not checked');
+    await page.press('Add all that is missing');
+    await page.shows('The sheet says every size, once');
+    await page.press('Choose views by the part');
+    // A plate with holes through it needs no section: the three views stay.
+    await page.find(By.css('[data-sheet] g[data-check="length"]'));
+    await tab('Check plan');
+    await page.shows('of Plate');
+    for (let undone = 0; undone < 4; undone++) await page.press('Undo');
+    await page.shows('Thickness');
+    await saved();
+  });
+
   it('a dimension of the sheet is moved by dragging and by keys, and stays there', async () => {
     await edit('SB-202');
     await tab('Sheet');

@@ -208,3 +208,41 @@ describe('grooves of one diameter', () => {
     expect(measured(check, shaft(20), built(shaft(19)).solid).measured).toBeCloseTo(19, 6);
   });
 });
+
+describe('the whole size of a shaft with a flat', () => {
+  // A shaft of 40 along Y, cut off 19.5 above its axis: 20 + 19.5 high, and the crest of the round is gone there.
+  const shaft = [
+    raisedStep('shaft', circleOutline([0, 0], 40), 60, { base: 'XZ' }),
+    {
+      id: 'flat',
+      op: 'extrude',
+      mode: 'cut',
+      plane: { surface: 'shaft.end' },
+      outlines: [{ shape: 'corner-rectangle', corner: ['-25', '19.5'], width: '50', height: '10' }],
+      extent: { kind: 'through' },
+    },
+  ];
+  const height = sizeCheck('height', 'overall-size', 39.5, { axis: 'z' });
+
+  it('ends at the flat, on triangles and however the part lies', () => {
+    expect(measured(height, shaft, built(shaft).solid).measured).toBeCloseTo(39.5, 6);
+    const triangles = unwrap(readModel(kernel, built(shaft).stl, { unit: 'mm' }));
+    const found = measured(height, shaft, triangles);
+    expect(Math.abs((found.measured ?? 0) - 39.5)).toBeLessThan(0.02 + (found.uncertainty ?? 0));
+    const { shape } = unwrap(buildRecipe(kernel, exerciseOf({ steps: shaft, checks: [] }).recipe));
+    const [c, s] = [Math.cos(0.6), Math.sin(0.6)];
+    const turned = kernel.moved(
+      shape,
+      [
+        [c, -s, 0],
+        [s, c, 0],
+        [0, 0, 1],
+      ],
+      [7, -3, 11],
+    );
+    const askew = unwrap(kernel.analyze(turned, RECIPE_SOURCE));
+    shape.free();
+    turned.free();
+    expect(measured(height, shaft, askew).measured).toBeCloseTo(39.5, 3);
+  });
+});

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 
 import { graphOf } from '#core/feature';
-import { placeSurface, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
+import { placeSurface, trianglesOf, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
 import { FITTED_PARALLEL_SINE } from '#core/tolerance';
 import {
   add,
@@ -486,10 +486,49 @@ function reachAlong(solid: Solid, direction: Vec3): number {
       );
     }
     const crest = crestOf(face.surface, direction);
-    if (crest !== null && crest.at > own && crest.at < own + CREST_SHARE * crest.radius) own = crest.at;
+    if (
+      crest !== null &&
+      crest.at > own &&
+      crest.at < own + CREST_SHARE * crest.radius &&
+      spans(solid, group, direction)
+    )
+      own = crest.at;
     reach = Math.max(reach, own);
   }
   return reach;
+}
+
+/** A facet that is so much wider than most of its face is no facet of a round, but a narrow flat on it. */
+const WIDE_FACET = 1.6;
+
+/**
+ * Whether a round face is there where its crest in a direction would be: one of its facets lies to both sides of it. A flat
+ * or keyway may have taken it away, which triangles show as one wide facet. Faces that are no cylinders are believed.
+ */
+function spans({ faces, mesh }: Solid, group: Solid['mesh']['groups'][number], direction: Vec3): boolean {
+  const surface = faces[group.faceId]?.surface;
+  if (surface?.kind !== 'cylinder') return true;
+  const { origin, direction: axis } = surface;
+  const across = cross(axis, direction);
+  const facets = trianglesOf(mesh, group).map((corners) => {
+    const flat = corners.map((corner): readonly [number, number] => {
+      const from = subtract(corner, origin);
+      return [dot(from, across), dot(from, direction)];
+    });
+    const widths = flat.map(([x, y], i) => {
+      const [u, v] = flat[(i + 1) % 3] ?? [x, y];
+      return Math.hypot(u - x, v - y);
+    });
+    return { flat, widthMm: Math.max(...widths) };
+  });
+  const usual = facets.map(({ widthMm }) => widthMm).sort((a, b) => a - b)[Math.floor(facets.length / 2)] ?? 0;
+  return facets.some(
+    ({ flat, widthMm }) =>
+      widthMm < WIDE_FACET * usual &&
+      flat.some(([x]) => x < 0) &&
+      flat.some(([x]) => x > 0) &&
+      flat.every(([, y]) => y > 0),
+  );
 }
 
 /** How far the crest of a convex round surface reaches; of a cylinder only where the direction is square to it. */
