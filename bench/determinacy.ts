@@ -1,6 +1,6 @@
 /** What it costs to know whether a sheet determines its part: the variations once, and an answer after each change of the plan. */
 import { DeterminacyStudy, openSizesOf } from '#core/determinacy';
-import { withPart } from '#core/model';
+import { openPart } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import { demoExercises } from '#demo/exercises';
@@ -15,12 +15,7 @@ export async function benchDeterminacy(): Promise<void> {
   useBaselineCompiler();
   const kernel = await loadKernel();
   const rows = demoExercises.map((exercise) => {
-    const basis = withPart(kernel, exercise, {}, ({ solid, surfaces, scope }) => ({
-      exercise,
-      solid,
-      surfaces,
-      scope,
-    }));
+    const basis = openPart(kernel, exercise);
     const build = median(timed(() => unwrap(buildRecipe(kernel, exercise.recipe)).shape.free(), RUNS, 1));
     const study = new DeterminacyStudy(kernel, basis);
     const begun = performance.now();

@@ -23,7 +23,7 @@ import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
 import { coverageOf, explainNumbers, groundOf, verifier, type Numbers, type ReadNumber } from '#core/mistake';
-import { formatOf, formatOfName, readModel, withPart, writtenExtensions } from '#core/model';
+import { formatOf, formatOfName, readModel, openPart, withPart, writtenExtensions } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
@@ -207,12 +207,7 @@ function openSizesIn(
   values: Readonly<Record<string, string>> = {},
 ): Determined | null {
   if (exercise.model !== undefined) return null;
-  const basis = withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({
-    exercise,
-    solid,
-    surfaces,
-    scope,
-  }));
+  const basis = openPart(kernel, exercise, { values });
   const reference = unwrap(prepareReference(exercise, basis.solid, basis.surfaces, basis.scope));
   const study = new DeterminacyStudy(kernel, basis, values);
   try {
@@ -305,12 +300,7 @@ const isExercise = (json: unknown): boolean =>
 /** A bare recipe with the dimensions that its part needs: those that are usual, and what these leave open. */
 function withSuggestedPlan(kernel: Kernel, recipe: Recipe, values: Record<string, string>): Exercise {
   const blank = { ...blankExercise('1', recipe.name, recipe.unit), recipe };
-  const basis = withPart(kernel, blank, { values }, ({ solid, surfaces, scope }) => ({
-    exercise: blank,
-    solid,
-    surfaces,
-    scope,
-  }));
+  const basis = openPart(kernel, blank, { values });
   const study = new DeterminacyStudy(kernel, basis, values);
   try {
     const checks = suggestPlan(basis, study.withOtherLetters(blank));

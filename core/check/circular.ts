@@ -1,20 +1,7 @@
-import type { Surface } from '#core/solid';
+import { roundingMm } from '#core/solid';
 
 import type { Found, MeasureContext } from './kind.ts';
 import { NO_PARTNER, uncertain } from './rulings.ts';
-
-/** The radius of a round: of a cylinder or a ball, or that of the section of a ring. */
-export function roundingMm(surface: Surface): number | null {
-  switch (surface.kind) {
-    case 'cylinder':
-    case 'sphere':
-      return surface.radiusMm;
-    case 'torus':
-      return surface.minorRadiusMm;
-    default:
-      return null;
-  }
-}
 
 /**
  * Measures every round that shares a dimension, `factor` times its radius in mm; the one that is missing, or farthest

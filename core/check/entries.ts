@@ -95,6 +95,8 @@ export const targeted = {
   label: v.string(),
   group: v.picklist(CHECK_GROUPS),
   weight: v.number(),
+  /** Not printed on the sheet: its value follows from what is. */
+  offSheet: v.optional(v.boolean()),
 };
 
 /** `nominal` and `tolerance` in mm, degrees, mm2, mm3 or g. */

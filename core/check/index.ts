@@ -44,7 +44,6 @@ export {
   type Replay,
 } from './measurement.ts';
 export { measureInPlace, measureSubmission } from './measure.ts';
-export { roundingMm } from './circular.ts';
 export { scaledWeights } from './weights.ts';
 export { checkValueText } from './value-text.ts';
 export { principalMoments } from './kinds/principal-moments.ts';

@@ -7,6 +7,7 @@ import { BuildRuleSchema, facesOn, type BuildRule, type NamedSurfaces } from '#c
 import { SolidSchema, type Solid, type Surface } from '#core/solid';
 import { SAME_PLACE_MM } from '#core/tolerance';
 
+import { isOnSheet } from './ask.ts';
 import type { Tolerance } from './entries.ts';
 import type { PrepareContext } from './kind.ts';
 import { kindOf, TargetSchema, type Check, type Target } from './kinds/index.ts';
@@ -87,6 +88,7 @@ function targetOf(check: Check, source: Source): Target {
     label: check.label,
     group: groupOf(check),
     weight: check.weight,
+    ...(isOnSheet(check) ? {} : { offSheet: true }),
     ...definition.prepare(check, contextOf(check, source)),
     kind: check.kind,
   } as Target;

@@ -1,4 +1,4 @@
-import { formatFixed, LENGTH_UNITS, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
+import { formatFixed, lengthText, propertyUnits, unitFactor, type DrawingUnit } from '#core/quantity';
 
 import { kindOf, type CheckKind } from './kinds/index.ts';
 
@@ -31,6 +31,6 @@ export function checkValueText(kind: CheckKind, value: number, { recipe: { unit 
       return `${formatFixed(value, 2)} g/cm³`;
     case 'length':
     case 'point':
-      return `${formatFixed(value / LENGTH_UNITS[unit], decimals)} ${unit}`;
+      return lengthText(value, unit, decimals);
   }
 }

@@ -12,7 +12,7 @@ import {
 } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { slightChanges, soundChecks, type PlanBasis } from '#core/plan';
+import { soundChecks, withSlightChanges, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import type { ParameterValues } from '#core/recipe';
 import type { Solid } from '#core/solid';
@@ -154,13 +154,9 @@ export class DeterminacyStudy {
   }
 
   private partsWithOtherLetters(): readonly Omit<PlanBasis, 'exercise'>[] {
-    return (this.others ??= slightChanges(this.recipe, this.basis.scope).flatMap((tries) => {
-      for (const values of tries) {
-        const part = this.variations.withLetters(values);
-        if (part !== null) return [part];
-      }
-      return [];
-    }));
+    return (this.others ??= withSlightChanges(this.recipe, this.basis.scope, (values) =>
+      this.variations.withLetters(values),
+    ));
   }
 
   /** What a plan and its notes leave open. Refuses as `prepareReference` does. */

@@ -1,7 +1,7 @@
-import { checkFromSurfaces, freeCheckId, roundingMm, usualTolerance, type Check, type CheckKind } from '#core/check';
+import { checkFromSurfaces, freeCheckId, usualTolerance, type Check, type CheckKind } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { circleCover, featuresOf, findHoles } from '#core/feature';
-import { axisOf, directionOf, edgesBetween, type Solid, type Surface } from '#core/solid';
+import { axisOf, directionOf, edgesBetween, roundingMm, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, distanceBetweenLines, distanceToLine, dot, length, normalize, subtract } from '#core/vector';
 

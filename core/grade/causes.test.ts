@@ -349,3 +349,33 @@ it('the surest cause comes first', () => {
   const found = causes([target('a', 20), target('b', 9, { kind: 'diameter', members: [[0]] })], { a: 21.3, b: 4.5 });
   expect(found.map(({ certainty }) => certainty)).toEqual([0.95, 0.6]);
 });
+
+describe('a size that is told', () => {
+  const angle = (degrees: number, checkId = 'lean'): Target => ({
+    kind: 'angle',
+    checkId,
+    label: checkId,
+    group: 'dimensions',
+    weight: 1,
+    expression: String(degrees),
+    nominal: degrees,
+    tolerance: 0.5,
+    fromFaceIds: [0],
+    toFaceIds: [1],
+  });
+
+  it('is in degrees where it is an angle, and no length is its neighbor', () => {
+    expect(causes([angle(20), target('length', 25)], { lean: 25, length: 25 }).map(({ message }) => message)).toEqual([
+      'lean is 25.00° where the sheet says 20.00°.',
+    ]);
+  });
+
+  it('is not said to be on the sheet where it only follows from it', () => {
+    const half: Target = { ...target('half', 38.5), offSheet: true };
+    expect(causes([half], { half: 37.2 }).map(({ message }) => message)).toEqual([
+      'half is 37.2 mm where 38.5 mm follows from the sheet.',
+    ]);
+    // Nor is its value one that could have been read off it.
+    expect(causes([half, target('width', 50)], { half: 38.5, width: 38.5 })[0]?.id).toBe('wrong-size');
+  });
+});

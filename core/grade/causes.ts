@@ -1,6 +1,14 @@
 import type { CauseKind } from '#core/cause';
-import { kindOf, originShift, type CheckMeasurement, type Measurement, type Reference, type Target } from '#core/check';
-import { evaluateExpression, formatFixed, LENGTH_UNITS, namesIn, parseTyped } from '#core/quantity';
+import {
+  checkValueText,
+  kindOf,
+  originShift,
+  type CheckMeasurement,
+  type Measurement,
+  type Reference,
+  type Target,
+} from '#core/check';
+import { evaluateExpression, formatFixed, LENGTH_UNITS, lengthText, namesIn, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
 import { knownPart, type KnownPart } from './known.ts';
@@ -21,9 +29,7 @@ type Sized = Extract<Target, { expression: string }>;
 
 const isSized = (target: Target): target is Sized => 'expression' in target;
 
-function lengthText(valueMm: number, { unit, decimals }: Reference): string {
-  return `${formatFixed(valueMm / LENGTH_UNITS[unit], decimals)} ${unit}`;
-}
+const lengthIn = ({ unit, decimals }: Reference, lengthMm: number): string => lengthText(lengthMm, unit, decimals);
 
 type Observed = Omit<Cause, 'explains' | 'instead'>;
 
@@ -135,7 +141,7 @@ function vectorText(vector: Vec3, reference: Reference): string {
   return (['X', 'Y', 'Z'] as const)
     .flatMap((axis, i) => {
       const value = vector[i] ?? 0;
-      return Math.abs(value) < 1e-6 ? [] : [`${lengthText(value, reference)} in ${axis}`];
+      return Math.abs(value) < 1e-6 ? [] : [`${lengthIn(reference, value)} in ${axis}`];
     })
     .join(', ');
 }
@@ -204,10 +210,20 @@ interface WrongSize {
   readonly measured: number;
 }
 
+/** A value with the same number of decimals as all others of its quantity, whose digits can be compared. */
+const plain = (value: number, { kind }: Target, { unit, decimals }: Reference): string =>
+  kindOf(kind).quantity === 'angle' ? formatFixed(value, 2) : formatFixed(value / LENGTH_UNITS[unit], decimals);
+
 /** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
 function explainSize({ target, check, measured }: WrongSize, reference: Reference): Omit<Observed, 'checkIds'> {
-  const is = lengthText(measured, reference);
-  const wanted = lengthText(target.nominal, reference);
+  const written = (value: number): string =>
+    checkValueText(target.kind, value, { recipe: { unit: reference.unit }, decimals: reference.decimals });
+  const [is, wanted] = [measured, target.nominal].map(written) as [string, string];
+  // What a check off the sheet asks for is printed nowhere.
+  const [said, where] =
+    target.offSheet === true
+      ? ['what follows from the sheet', `where ${wanted} follows from the sheet`]
+      : ['what the sheet says', `where the sheet says ${wanted}`];
   const { tellsOf } = kindOf(target.kind);
   const size = tellsOf === 'diameter' || tellsOf === 'radius' ? tellsOf : null;
   const name = `${target.label}${whichMembers(target, check)}`;
@@ -215,19 +231,19 @@ function explainSize({ target, check, measured }: WrongSize, reference: Referenc
     return {
       id: 'diameter-for-radius',
       certainty: 0.95,
-      message: `${name}: the ${size} is twice what the sheet says (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
+      message: `${name}: the ${size} is twice ${said} (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
     };
   if (size !== null && near(measured, target.nominal / 2))
     return {
       id: 'radius-for-diameter',
       certainty: 0.95,
-      message: `${name}: the ${size} is half of what the sheet says (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
+      message: `${name}: the ${size} is half of ${said} (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
     };
   if (near(measured, target.nominal * 2) || near(measured, target.nominal / 2))
     return {
       id: measured > target.nominal ? 'whole-for-half' : 'half-for-whole',
       certainty: 0.8,
-      message: `${name} is ${measured > target.nominal ? 'twice' : 'half of'} what the sheet says (${is} for ${wanted}). Check whether a size that is given over the whole width was used as half, or the reverse.`,
+      message: `${name} is ${measured > target.nominal ? 'twice' : 'half of'} ${said} (${is} for ${wanted}). Check whether a size that is given over the whole width was used as half, or the reverse.`,
     };
   if (near(measured, target.nominal * 10) || near(measured, target.nominal / 10))
     return {
@@ -241,15 +257,21 @@ function explainSize({ target, check, measured }: WrongSize, reference: Referenc
       certainty: 0.9,
       message: `${name} was entered in the wrong unit (${is} for ${wanted}).`,
     };
-  if (digitsSwapped(is, wanted))
+  if (
+    digitsSwapped(...([measured, target.nominal].map((value) => plain(value, target, reference)) as [string, string]))
+  )
     return {
       id: 'digits-swapped',
       certainty: 0.85,
-      message: `${name} is ${is} where the sheet says ${wanted}: two digits were swapped.`,
+      message: `${name} is ${is} ${where}: two digits were swapped.`,
     };
   const other = reference.targets.find(
     (candidate): candidate is Sized =>
-      isSized(candidate) && candidate.checkId !== target.checkId && near(measured, candidate.nominal),
+      isSized(candidate) &&
+      candidate.checkId !== target.checkId &&
+      candidate.offSheet !== true &&
+      kindOf(candidate.kind).quantity === kindOf(target.kind).quantity &&
+      near(measured, candidate.nominal),
   );
   if (other)
     return {
@@ -260,7 +282,7 @@ function explainSize({ target, check, measured }: WrongSize, reference: Referenc
   return {
     id: 'wrong-size',
     certainty: 0.6,
-    message: `${name} is ${is} where the sheet says ${wanted}.`,
+    message: `${name} is ${is} ${where}.`,
   };
 }
 
@@ -272,10 +294,11 @@ function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference)
   const letter = source.target.expression.trim();
   if (effect === source || !(letter in reference.scope) || !namesIn(effect.target.expression).includes(letter))
     return false;
-  const factor = LENGTH_UNITS[reference.unit];
-  const scope = { ...reference.scope, [letter]: source.measured / factor };
+  const factorOf = ({ kind }: Target): number =>
+    kindOf(kind).quantity === 'length' ? LENGTH_UNITS[reference.unit] : 1;
+  const scope = { ...reference.scope, [letter]: source.measured / factorOf(source.target) };
   const value = evaluateExpression(effect.target.expression, scope, reference.unit);
-  return value.ok && near(effect.measured, value.value * factor);
+  return value.ok && near(effect.measured, value.value * factorOf(effect.target));
 }
 
 /** Causes of sizes whose lines are not right; a size within its limits, or in doubt, has none. */
@@ -319,7 +342,7 @@ function missingCauses({ reference, measurement, lines }: Evidence): Observed[] 
         near(line.nominal, target.diameterMm),
     );
     if (missing === 0 || resized) return [];
-    const size = `diameter ${lengthText(target.diameterMm, reference)}`;
+    const size = `diameter ${lengthIn(reference, target.diameterMm)}`;
     return [
       {
         id: missing < 0 ? 'feature-extra' : count > 0 ? 'one-forgotten' : 'feature-forgotten',
@@ -356,7 +379,7 @@ function featureCauses({ reference, measurement, lines }: Evidence): Observed[] 
   if (failed(lines).length === 0 || measurement.frame.agreement < 0.3) return [];
   const words = ({ kind, sizeMm }: Measurement['missing'][number]): string | null => {
     const name = FEATURE_WORDS[kind];
-    return name === undefined ? null : `${name} ${lengthText(sizeMm, reference)}`;
+    return name === undefined ? null : `${name} ${lengthIn(reference, sizeMm)}`;
   };
   const cause = (id: CauseKind, names: readonly string[], sentence: (list: string) => string): Observed[] =>
     names.length === 0 || names.length > 4

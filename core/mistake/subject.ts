@@ -3,7 +3,7 @@ import { isDimension, isOnSheet } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { operationName, withValues, type NumberRole, type ParameterValues, type Recipe, type Step } from '#core/recipe';
 import { unwrap } from '#core/problem';
-import { evaluateExpression, evaluateParameters, formatFixed, type Scope } from '#core/quantity';
+import { evaluateExpression, evaluateParameters, LENGTH_UNITS, lengthText, type Scope } from '#core/quantity';
 import { isWallStep } from '#core/reconstruct';
 
 import type { Edit } from './edit.ts';
@@ -98,7 +98,8 @@ export class Subject {
   words(value: number, role: NumberRole): string {
     if (role === 'count') return String(value);
     if (role === 'angle') return `${String(Number(value.toFixed(2)))}°`;
-    return `${formatFixed(value, this.exercise.decimals)} ${this.recipe.unit}`;
+    const { unit } = this.recipe;
+    return lengthText(value * LENGTH_UNITS[unit], unit, this.exercise.decimals);
   }
 
   /** Other lengths of the sheet, those of nearly the same size first. */

@@ -1,5 +1,5 @@
 /** Model files of any format as the analyzed form, and reference parts: built from a recipe or read from a file. */
-export { withPart, type PartOptions, type PartSource, type ReferencePart } from './part.ts';
+export { openPart, withPart, type PartOptions, type PartSource, type ReferencePart } from './part.ts';
 export {
   acceptedExtensions,
   detectFormat,

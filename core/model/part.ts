@@ -56,6 +56,10 @@ export function withPart<T>(
     : withRead(kernel, { source, file: source.model, options, use });
 }
 
+/** What plans and studies are made from: the analyzed part with the names of its surfaces. Raises as `withPart` does. */
+export const openPart = <E extends PartSource>(kernel: Kernel, exercise: E, options: PartOptions = {}) =>
+  withPart(kernel, exercise, options, ({ solid, surfaces, scope }) => ({ exercise, solid, surfaces, scope }));
+
 function withBuilt<T>(
   kernel: Kernel,
   { recipe, title }: PartSource,

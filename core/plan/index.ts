@@ -2,5 +2,5 @@
 export { anchorsOf, nameOfFace, type Anchor } from './anchors.ts';
 export { evaluatePlan, soundChecks, type CheckState } from './evaluate.ts';
 export { evaluateStages, suggestStages } from './stages.ts';
-export { slightChanges } from './others.ts';
+export { slightChanges, withSlightChanges } from './others.ts';
 export { suggestPlan, writtenAs, type PlanBasis } from './suggest.ts';

@@ -5,6 +5,23 @@ import type { ParameterValues, Recipe } from '#core/recipe';
 const MOST_PARAMETERS = 10;
 
 /**
+ * The same part with one letter changed a little in each, as `open` makes it; null where it cannot be built, and the other
+ * way is tried.
+ */
+export const withSlightChanges = <T>(
+  recipe: Recipe,
+  scope: Scope,
+  open: (values: ParameterValues) => T | null,
+): readonly T[] =>
+  slightChanges(recipe, scope).flatMap((tries) => {
+    for (const values of tries) {
+      const part = open(values);
+      if (part !== null) return [part];
+    }
+    return [];
+  });
+
+/**
  * For each letter that has a value of its own, values that change it a little and by no round amount. Where the part
  * cannot be built with the first, the second goes the other way.
  */

@@ -1,9 +1,9 @@
-import { freeCheckId, quantityOfKind, roundingMm, usualTolerance, type Check } from '#core/check';
+import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { stringsIn, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
-import type { Cylinder, Solid, Surface } from '#core/solid';
+import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
 

@@ -15,5 +15,13 @@ export {
   type MassUnit,
   type QuantityKind,
 } from './units.ts';
-export { decimalsFor, formatFixed, normalizeNumber, parseTyped, type TypedQuantity } from './number.ts';
+export {
+  decimalsFor,
+  drawnDecimals,
+  formatFixed,
+  lengthText,
+  normalizeNumber,
+  parseTyped,
+  type TypedQuantity,
+} from './number.ts';
 export { ExpressionSchema, evaluateExpression, evaluateParameters, namesIn, type Scope } from './expression.ts';

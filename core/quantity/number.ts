@@ -1,6 +1,6 @@
 import { refuse, succeed, type Result } from '#core/problem';
 
-import { recognizeUnit, unitFactor, unitsOf, type QuantityKind } from './units.ts';
+import { LENGTH_UNITS, recognizeUnit, unitFactor, unitsOf, type DrawingUnit, type QuantityKind } from './units.ts';
 
 /** A number as a person typed it: its value in the base unit and how finely it was stated. */
 export interface TypedQuantity {
@@ -89,6 +89,23 @@ export function parseTyped(text: string, kind: QuantityKind, defaultUnit: string
 export function formatFixed(value: number, decimals: number): string {
   const text = value.toFixed(decimals);
   return Number(text) === 0 ? text.replace('-', '') : text;
+}
+
+const SIXTY_FOURTHS = 64;
+
+/**
+ * Decimals that a drawing writes a length with, in its unit: the usual ones; of inches that are a whole number of
+ * sixty-fourths as many as these need, so that what is printed is what is graded: .1875.
+ */
+export const drawnDecimals = (value: number, unit: DrawingUnit, usual: number): number =>
+  unit === 'in' && Math.abs(value * SIXTY_FOURTHS - Math.round(value * SIXTY_FOURTHS)) < 1e-6
+    ? Math.max(usual, String(Number(value.toFixed(6))).split('.')[1]?.length ?? 0)
+    : usual;
+
+/** A length as reports write it, with its unit and as many decimals as the drawing has. */
+export function lengthText(lengthMm: number, unit: DrawingUnit, usual: number): string {
+  const value = lengthMm / LENGTH_UNITS[unit];
+  return `${formatFixed(value, drawnDecimals(value, unit, usual))} ${unit}`;
 }
 
 /** Decimals that show `value` with about `digits` significant digits, between 0 and 6. */

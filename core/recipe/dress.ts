@@ -1,5 +1,5 @@
 import type { Shape } from '#core/kernel';
-import type { Surface } from '#core/solid';
+import { roundingMm, type Surface } from '#core/solid';
 import { SAME_SIZE_MM } from '#core/tolerance';
 
 import type { Context } from './context.ts';
@@ -36,12 +36,7 @@ const MOST_ROUNDS = 100;
 export function newRounds(before: Shape, after: Shape, radiusMm: number, context: Context): readonly Surface[] {
   const old = context.tables(before).faces;
   const isRound = (surface: Surface): boolean => {
-    const radius =
-      surface.kind === 'torus'
-        ? surface.minorRadiusMm
-        : surface.kind === 'cylinder' || surface.kind === 'sphere'
-          ? surface.radiusMm
-          : null;
+    const radius = roundingMm(surface);
     return radius !== null && Math.abs(radius - radiusMm) < SAME_SIZE_MM;
   };
   const found: Surface[] = [];

@@ -8,8 +8,7 @@ import { unlettered } from './lettering.ts';
 import { pointsAlong } from './lines.ts';
 import type { PlacedView, Sheet, SheetEntity, SheetPage } from './model.ts';
 import { boxOf } from './overlap.ts';
-import { prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
-import { dimensionViewsOf } from './suggest-views.ts';
+import { dimensionViewsOf, prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
 
 const GAP_MM = 9;
 

@@ -1,4 +1,4 @@
-import type { SheetView } from '#core/exercise';
+import { isPrincipal, type SheetView } from '#core/exercise';
 import type { CutAway, CutView, ViewDirection } from '#core/kernel';
 import { evaluateExpression, LENGTH_UNITS, type Scope } from '#core/quantity';
 import type { Thread } from '#core/recipe';
@@ -10,6 +10,7 @@ import { cleanView, type SheetCurve, type ViewLines } from './lines.ts';
 import { projectSolid } from './project.ts';
 import { shadedView, type Shade } from './shade.ts';
 import type { Writer } from './text.ts';
+import type { DimensionView } from './view-dimension.ts';
 import { axesOf, DIRECTIONS, ISOMETRIC, seen, type ViewAxes } from './views.ts';
 
 /** All that a sheet is drawn from. */
@@ -50,6 +51,18 @@ export interface CutLine {
   /** Where the section looks to. */
   readonly towards: Vec2;
 }
+
+/** The views that dimensions are drafted in. */
+export const dimensionViewsOf = (prepared: readonly PreparedView[]): readonly DimensionView[] =>
+  prepared
+    .filter(({ view }) => isPrincipal(view) || view.kind === 'detail')
+    .map((one) => ({
+      id: one.view.id,
+      axes: one.axes,
+      lines: one.lines,
+      section: one.view.kind === 'section',
+      onlyWanted: one.view.kind === 'detail',
+    }));
 
 /** A whole view at the scale of the sheet, with nothing on it but its lines. */
 const UNMARKED = { cutTriangles: [], shade: null, factor: 1, cutLines: [], circles: [], within: null } as const;

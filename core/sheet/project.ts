@@ -236,6 +236,11 @@ class Projector {
       const isRound = sides.some(({ surface }) => surface.kind === 'torus' || surface.kind === 'sphere');
       if (edges[edgeId]?.convexity !== 'smooth' || !isRound) continue;
       const corners = pointsOf(points);
+      const beyond = sides.map(({ id }) =>
+        mesh.edges
+          .filter((edge) => edge.edgeId !== edgeId && edge.faceIds.includes(id))
+          .flatMap((edge) => pointsOf(edge.points)),
+      );
       let run: Vec3[] = [];
       const close = (): void => {
         if (run.length > 1) found.push(polyline(run, faceIds));
@@ -244,7 +249,7 @@ class Projector {
       corners.slice(1).forEach((b, i) => {
         const a = corners[i] ?? b;
         // The corners of a polyline lie on its curve, what is between them beside it.
-        const looks = sides.map((face) => this.looksBeyond(face, edgeId, a));
+        const looks = sides.map((face, k) => this.looksBeyond(face, beyond[k] ?? [], a));
         if (looks.length !== 2 || looks[0] === looks[1] || looks.includes(null)) close();
         else if (run.length === 0) run = [a, b];
         else run.push(b);
@@ -254,17 +259,19 @@ class Projector {
     return found;
   }
 
-  /** Whether a face looks to the viewer just beyond a point of its edge at which it stands on edge; null where it does not. */
-  private looksBeyond({ id, surface }: Face, edgeId: number, at: Vec3): boolean | null {
+  /**
+   * Whether a face looks to the viewer just beyond a point of its edge at which it stands on edge; null where it does not.
+   * `others` are points of its other edges.
+   */
+  private looksBeyond({ surface }: Face, others: readonly Vec3[], at: Vec3): boolean | null {
     const shape = shapeOf(surface);
     if (shape === null) return null;
     const normal = normalAt(shape, at);
     if (Math.abs(dot(normal, this.axes.toViewer)) > ON_EDGE_SINE) return null;
     if (surface.kind === 'plane') return false;
     // Into the face: towards the nearest of its other edges.
-    const others = this.part.mesh.edges.filter((edge) => edge.edgeId !== edgeId && edge.faceIds.includes(id));
     let [inward, nearest]: [Vec3, number] = [ORIGIN, Infinity];
-    for (const point of others.flatMap(({ points }) => pointsOf(points))) {
+    for (const point of others) {
       const away = subtract(point, at);
       if (length(away) < nearest) [inward, nearest] = [away, length(away)];
     }

@@ -1,4 +1,4 @@
-import { DEFAULT_VIEWS, isPrincipal, type SheetView } from '#core/exercise';
+import { DEFAULT_VIEWS, type SheetView } from '#core/exercise';
 import { findHoles } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn } from '#core/quantity';
 import { stringsIn } from '#core/recipe';
@@ -6,8 +6,7 @@ import { axisOf, type Solid } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 
 import { dimensionsOf } from './draft/index.ts';
-import { prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
-import type { DimensionView } from './view-dimension.ts';
+import { dimensionViewsOf, prepareViews, type SheetSource } from './prepare.ts';
 
 /** The two views from the side, and the axis of the part that each looks along. */
 const SIDES = [
@@ -21,18 +20,6 @@ const MOST_PLANES = 3;
 
 /** So many ends of dimensions on hidden lines are less bad than a section that the reader has to find. */
 const PRICE_OF_SECTION = 0.5;
-
-/** The views that dimensions are drafted in. */
-export const dimensionViewsOf = (prepared: readonly PreparedView[]): readonly DimensionView[] =>
-  prepared
-    .filter(({ view }) => isPrincipal(view) || view.kind === 'detail')
-    .map((one) => ({
-      id: one.view.id,
-      axes: one.axes,
-      lines: one.lines,
-      section: one.view.kind === 'section',
-      onlyWanted: one.view.kind === 'detail',
-    }));
 
 /**
  * The views of a new sheet: three and a pictorial one, of those from the side one in section where sizes of the inside

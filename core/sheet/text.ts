@@ -1,21 +1,15 @@
 import { isOnSheet, quantityOfKind, type Reference, type Target, type Tolerance } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { decimalsFor, formatFixed, LENGTH_UNITS, namesIn } from '#core/quantity';
+import { decimalsFor, drawnDecimals, formatFixed, LENGTH_UNITS, namesIn } from '#core/quantity';
 
 type Format = Pick<Reference, 'unit' | 'decimals'>;
 
 /** A length as the practice writes it: inches without leading zero, millimeters without trailing zeros. */
 export function dimensionText(valueMm: number, { unit, decimals }: Format): string {
   const value = valueMm / LENGTH_UNITS[unit];
-  if (unit === 'in') return formatFixed(value, inchDecimals(value, decimals)).replace(/^(-?)0\./, '$1.');
+  if (unit === 'in') return formatFixed(value, drawnDecimals(value, unit, decimals)).replace(/^(-?)0\./, '$1.');
   return String(Number(formatFixed(value, Math.max(decimals, Math.min(3, decimalsFor(value, 4))))));
 }
-
-/** What is printed is what is graded: a whole number of sixty-fourths has the decimals that it needs, as .1875. */
-const inchDecimals = (inches: number, decimals: number): number =>
-  Math.abs(inches * SIXTY_FOURTHS - Math.round(inches * SIXTY_FOURTHS)) < 1e-6
-    ? Math.max(decimals, String(Number(inches.toFixed(6))).split('.')[1]?.length ?? 0)
-    : decimals;
 
 const SIXTY_FOURTHS = 64;
 

@@ -19,3 +19,16 @@ export function shapeOf(surface: Surface): Shape | null {
       return null;
   }
 }
+
+/** The radius of a round: of a cylinder or a ball, or that of the section of a ring. */
+export function roundingMm(surface: Surface): number | null {
+  switch (surface.kind) {
+    case 'cylinder':
+    case 'sphere':
+      return surface.radiusMm;
+    case 'torus':
+      return surface.minorRadiusMm;
+    default:
+      return null;
+  }
+}

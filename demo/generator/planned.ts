@@ -2,10 +2,9 @@ import { prepareReference } from '#core/check';
 import { completedPlan, DeterminacyStudy, type OpenSizes } from '#core/determinacy';
 import { DEFAULT_SHEET, exerciseOfStage, type Exercise, type SheetView } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
-import { withPart } from '#core/model';
-import { slightChanges, suggestStages, type PlanBasis } from '#core/plan';
+import { openPart, withPart } from '#core/model';
+import { suggestStages, withSlightChanges, type PlanBasis } from '#core/plan';
 import { attempt, unwrap } from '#core/problem';
-import type { ParameterValues } from '#core/recipe';
 import { suggestViews } from '#core/sheet';
 
 /** A part with the plan that an author gets who takes every proposal. */
@@ -17,17 +16,11 @@ export interface PlannedPart {
   readonly left: OpenSizes;
 }
 
-const basisOf = (kernel: Kernel, exercise: Exercise, values: ParameterValues = {}): PlanBasis =>
-  withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({ exercise, solid, surfaces, scope }));
-
 /** The same part with one letter changed in each. */
 const othersOf = (kernel: Kernel, exercise: Exercise, { scope }: PlanBasis): readonly PlanBasis[] =>
-  slightChanges(exercise.recipe, scope).flatMap((tries) => {
-    for (const values of tries) {
-      const other = attempt(() => basisOf(kernel, exercise, values));
-      if (other.ok) return [other.value];
-    }
-    return [];
+  withSlightChanges(exercise.recipe, scope, (values) => {
+    const other = attempt(() => openPart(kernel, exercise, { values }));
+    return other.ok ? other.value : null;
   });
 
 /** The views that a part asks for, with the dimensions of its plan. */
@@ -41,11 +34,11 @@ const viewsOf = (kernel: Kernel, exercise: Exercise): readonly SheetView[] =>
 export function planned(kernel: Kernel, bare: Exercise): PlannedPart {
   const checks = suggestStages(
     bare,
-    (exercise) => basisOf(kernel, exercise),
+    (exercise) => openPart(kernel, exercise),
     (exercise, basis) => othersOf(kernel, exercise, basis),
   );
   const exercise = exerciseOfStage({ ...bare, checks }, 1);
-  const basis = basisOf(kernel, exercise);
+  const basis = openPart(kernel, exercise);
   const study = new DeterminacyStudy(kernel, basis);
   try {
     const { checks: all, left } = completedPlan(study, basis);

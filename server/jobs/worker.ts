@@ -23,7 +23,7 @@ import {
   type Diagnosis,
   type Ground,
 } from '#core/mistake';
-import { withPart } from '#core/model';
+import { openPart } from '#core/model';
 import { attempt, type Result } from '#core/problem';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
@@ -195,12 +195,7 @@ export function study({ exercise: document, values = {}, stage }: StudyTask): Ou
   return settle(() =>
     attempt(() => {
       const exercise = exerciseOfStage(document, stage);
-      const basis = withPart(kernel, exercise, { values }, ({ solid, surfaces, scope }) => ({
-        exercise,
-        solid,
-        surfaces,
-        scope,
-      }));
+      const basis = openPart(kernel, exercise, { values });
       const parts = new DeterminacyStudy(kernel, basis, values);
       try {
         const { undetermined, unchecked } = openSizesOf(parts, basis);

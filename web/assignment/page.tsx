@@ -70,7 +70,7 @@ const factsOf = (assignment: AssignmentDetail): readonly Fact[] => [
   },
   ...(assignment.openReason === null
     ? []
-    : [{ label: 'Issued with open sizes', value: assignment.openReason, span: 4 as const }]),
+    : [{ label: 'Issued with open sizes', value: assignment.openReason, span: 6 as const }]),
 ];
 
 /** Common causes, the scores, and who is missing. */

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
 import { subjectOf } from '#core/check';
 import { withProposal } from '#core/determinacy';
@@ -67,6 +67,10 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
   const placed = sheet?.dimensions.find(({ id }) => id === only);
 
   const determinacy = useDeterminacy(exerciseId, exercise, isDrawn);
+  const plan = useRef(exercise.checks);
+  useEffect(() => {
+    plan.current = exercise.checks;
+  });
   const { begin, finish } = useDragging({ drawing, sheet, page, onPut: put });
 
   return (
@@ -126,6 +130,7 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
               const { checks } = exercise;
               const completed = await determinacy.complete();
               if (!completed.ok) return completed.problem.message;
+              if (plan.current !== checks) return 'The plan changed meanwhile, so nothing was added. Press again.';
               onChange((before) => (before.checks === checks ? { ...before, checks: completed.value } : before));
               return null;
             }}

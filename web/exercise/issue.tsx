@@ -1,5 +1,6 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
 import { addDays, format, set } from 'date-fns';
+import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -115,7 +116,13 @@ interface IssueDialogProps {
 export function IssueDialog({ exerciseId, title, warnings, open, onClose }: IssueDialogProps) {
   const { data: tested } = useCoverageQuery(exerciseId, { skip: !open });
   const { data: further = [] } = useFurtherWarningsQuery(exerciseId, { skip: !open });
-  const { data: studies = [] } = useStudiesQuery(exerciseId, { skip: !open, pollingInterval: STUDY_POLL_MS });
+  const [isStudied, setIsStudied] = useState(false);
+  const { data: studies = [] } = useStudiesQuery(exerciseId, {
+    skip: !open,
+    pollingInterval: isStudied ? 0 : STUDY_POLL_MS,
+  });
+  const done = studies.length > 0 && studies.every(({ state }) => state === 'done' || state === 'failed');
+  if (done !== isStudied) setIsStudied(done);
   const coverage = tested?.coverage ?? null;
   return (
     <Dialog
@@ -126,8 +133,8 @@ export function IssueDialog({ exerciseId, title, warnings, open, onClose }: Issu
       title={`Issue ${title}`}
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >
-      <Warnings all={[...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)]} />
       <OpenSizes studies={studies} />
+      <Warnings all={[...warnings, ...further.map(({ part, warnings: own }) => `${part}: ${own.join(' ')}`)]} />
       {coverage && (
         <p className="mb-3 border-l-4 border-rule px-3 py-1 text-sm" data-testid="issue-coverage">
           {coverageWords(coverage)}
@@ -180,9 +187,7 @@ function Warnings({ all }: { readonly all: readonly string[] }) {
   if (all.length === 0) return null;
   return (
     <div role="status" className="mb-3 max-h-40 overflow-auto border-l-4 border-near bg-near-soft px-3 py-2 text-sm">
-      <p className="font-medium">
-        The sheet does not say everything that the part needs. You can issue it all the same.
-      </p>
+      <p className="font-medium">Remarks on the drawing and its dimensions along the axes:</p>
       <ul>
         {all.slice(0, MOST_WARNINGS).map((warning) => (
           <li key={warning}>{warning}</li>
@@ -214,11 +219,19 @@ interface IssueFormProps extends Pick<IssueDialogProps, 'exerciseId' | 'title' |
 function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
-  const { register, handleSubmit, formState } = useForm<Fields, unknown, Filled>({
+  const { register, handleSubmit, formState, setError } = useForm<Fields, unknown, Filled>({
     resolver: valibotResolver(FieldsSchema),
     defaultValues: defaultFields(),
   });
   const submit = handleSubmit(async (values) => {
+    if (isOpen && values.openReason === '') {
+      setError(
+        'openReason',
+        { message: 'Write why it is issued so, or put the sizes on the sheet.' },
+        { shouldFocus: true },
+      );
+      return;
+    }
     const answer = await issue({ ...values, exerciseId });
     if (!answer.data) return;
     toast.success(`${title} is issued.`);

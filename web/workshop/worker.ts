@@ -9,7 +9,7 @@ import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
 import { withPart, type ReferencePart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
-import { evaluateStages, slightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
+import { evaluateStages, withSlightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
 import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import {
@@ -99,12 +99,9 @@ class Workshop {
             request.exercise,
             (exercise) => this.basis(exercise),
             (exercise, { scope }) =>
-              slightChanges(exercise.recipe, scope).flatMap((tries) => {
-                for (const values of tries) {
-                  const other = attempt(() => this.basis(exercise, values));
-                  if (other.ok) return [other.value];
-                }
-                return [];
+              withSlightChanges(exercise.recipe, scope, (values) => {
+                const other = attempt(() => this.basis(exercise, values));
+                return other.ok ? other.value : null;
               }),
           ),
         );

@@ -48,5 +48,5 @@ export const square = defineKind({
     };
   },
   marks: () => [],
-  nominalWords: 'yes',
+  nominalWords: 'as drawn',
 });

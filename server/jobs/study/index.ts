@@ -87,7 +87,12 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
       for (let row = store.next(); row !== null && !stopped(); row = store.next()) {
         await queue.idle();
         if (stopped()) return;
-        await study(row);
+        try {
+          await study(row);
+        } catch (error) {
+          log.error({ revisionId: row.revisionId, stage: row.stage, error: String(error) }, 'study failed');
+          if (!stopped()) store.setState(row, 'failed');
+        }
       }
     } finally {
       life.working = false;

@@ -59,6 +59,20 @@ describe('the study of a revision', () => {
     expect((await issue(school)).status).toBe(201);
   });
 
+  it('of a document that cannot be read fails alone: the next one is worked out', async () => {
+    const { school, asked } = await openStudied(done(CLOSED));
+    school.studies.plan(revisionOf(school));
+    school.db.exec(`INSERT INTO exercise_revisions
+      (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+      SELECT exercise_id, 2, '{}', reference_sha256, sheet_sha256, part_sha256, created_at FROM exercise_revisions`);
+    const broken = revisionOf(school) + 1;
+    school.db.prepare("INSERT INTO studies VALUES (?, 1, 'broken', 'waiting', NULL)").run(broken);
+    await school.studies.finish();
+    expect(school.studies.of(broken)).toEqual([{ stage: 1, state: 'failed', open: null }]);
+    expect(school.studies.of(revisionOf(school))[0]?.state).toBe('done');
+    expect(asked).toEqual([1]);
+  });
+
   it('that was broken off is begun anew', async () => {
     const { school } = await openStudied(done(CLOSED));
     school.studies.plan(revisionOf(school));
