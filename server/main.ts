@@ -19,8 +19,6 @@ listen(started, {
   hostname: process.env['HOST'] ?? '127.0.0.1',
   log,
   onListening: () => {
-    if (process.env['ZORVET_BACKGROUND'] === '0') return;
-    started.services.studies.start();
-    started.services.atlases.start();
+    if (process.env['ZORVET_BACKGROUND'] !== '0') started.services.background.start();
   },
 });

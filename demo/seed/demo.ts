@@ -67,7 +67,7 @@ listen(started, {
     const made = existsSync(unfinished) ? finishCourse() : Promise.resolve();
     made
       .then(() => {
-        if (inBackground) started.services.atlases.start();
+        if (inBackground) started.services.background.start();
       })
       .catch((error: unknown) => {
         log.error({ error: error instanceof Error ? error.stack : String(error) }, 'the demo course was not finished');

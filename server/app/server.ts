@@ -55,6 +55,8 @@ export interface Services {
   readonly atlases: Atlases;
   readonly studies: Studies;
   readonly app: Hono<AppEnv>;
+  /** What is made while nobody waits: studies of sheets, and atlases of mistakes. */
+  readonly background: { start(): void; stop(): void };
 }
 
 export interface WebOptions {
@@ -151,7 +153,17 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   if (web.webRoot !== null) servePage(app, web.webRoot);
   refuseTheRest(app, log);
   queue.wake();
-  return { exercises, assignments, attempts, reviews, queue, atlases, studies, app };
+  const background = {
+    start(): void {
+      studies.start();
+      atlases.start();
+    },
+    stop(): void {
+      studies.stop();
+      atlases.stop();
+    },
+  };
+  return { exercises, assignments, attempts, reviews, queue, atlases, studies, app, background };
 }
 
 /** What every answer carries: who may frame it, what it may load, whether it may be kept. */

@@ -36,8 +36,7 @@ export async function startServices({ dataFolder, workerUrl, log, web }: StartOp
   const services = createServer({ db, files, runner, log, now }, web);
   const close = async (): Promise<void> => {
     services.queue.stop();
-    services.atlases.stop();
-    services.studies.stop();
+    services.background.stop();
     await runner.close();
     db.close();
   };

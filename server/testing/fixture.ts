@@ -202,8 +202,7 @@ export async function openSchool(
   );
   onTestFinished(() => {
     services.queue.stop();
-    services.atlases.stop();
-    services.studies.stop();
+    services.background.stop();
     db.close();
     rmSync(folder, { recursive: true, force: true });
   });
