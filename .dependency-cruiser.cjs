@@ -34,7 +34,7 @@ const CORE = {
     'solid',
     'vector',
   ],
-  plan: ['chain', 'check', 'exercise', 'feature', 'grade', 'quantity', 'recipe', 'solid', 'tolerance', 'vector'],
+  plan: ['chain', 'check', 'exercise', 'feature', 'fit', 'grade', 'quantity', 'recipe', 'solid', 'tolerance', 'vector'],
   variant: [
     'exercise',
     'kernel',

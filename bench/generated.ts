@@ -3,14 +3,13 @@
  * whether its sheet is a sound drawing, whether the right part gets full marks in several guises, and whether every single
  * alteration fails a check that says where. The failures are listed.
  */
-import { gradeFile, prepareExercise, type PreparedExercise } from '#core/attempt';
+import { gradeFile, lintExercise, prepareExercise, type PreparedExercise } from '#core/attempt';
 import { saysWhere } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import type { Overlayer } from '#core/overlay';
 import { attempt, unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import { scoreSheet } from '#core/sheet';
 import type { MassProperties } from '#core/solid';
 import { alterations, judgeRight, rightGuises, type Alteration } from '#demo/corpus';
 import { generatedPart, planned, type PlannedPart } from '#demo/generator';
@@ -66,7 +65,7 @@ class Trial {
       checks: exercise.checks.length,
       added: plan.exercise.checks.length - plan.suggested,
       open: openIn(plan),
-      faults: faultsOf(prepared),
+      faults: faultsOf(this.kernel, exercise, prepared),
       right: this.rightOnes(exercise, failures),
       caught: this.alteredOnes(exercise, prepared, failures),
       planMs,
@@ -124,10 +123,8 @@ const isSame = (a: MassProperties, b: MassProperties): boolean =>
 const openIn = ({ left }: PlannedPart): readonly string[] =>
   [...left.undetermined, ...left.unchecked].map(({ what }) => what);
 
-function faultsOf({ failing, sheet }: PreparedExercise): readonly string[] {
-  const drawn = Object.entries(scoreSheet(sheet)).flatMap(([rule, count]) =>
-    count > 0 ? [`${rule} ${String(count)}`] : [],
-  );
+function faultsOf(kernel: Kernel, exercise: Exercise, { failing, sheet }: PreparedExercise): readonly string[] {
+  const drawn = unwrap(lintExercise(kernel, exercise)).map(({ rule, words }) => `${rule}: ${words}`);
   return [...drawn, ...sheet.warnings, ...failing.map((id) => `the part itself fails ${id}`)];
 }
 

@@ -5,7 +5,7 @@ import path from 'node:path';
 import { Command, Option } from 'commander';
 import * as v from 'valibot';
 
-import { gradeFile, prepareExercise } from '#core/attempt';
+import { gradeFile, lintExercise, prepareExercise } from '#core/attempt';
 import { readBuildLog } from '#core/buildlog';
 import { analyzeSheet } from '#core/chain';
 import { prepareReference } from '#core/check';
@@ -286,11 +286,17 @@ async function sheet(file: string, options: Options): Promise<void> {
     print([`Written: ${out}`, ...warnings].join('\n'));
     return;
   }
+  const faults = unwrap(lintExercise(kernel, { ...exercise, sheet: settings }, { values, stage, model }));
   const open = openSizesIn(kernel, exerciseOfStage(exercise, stage), values);
   print(
     options.json
-      ? JSON.stringify({ out, pages, scale, warnings, ...determinacyJson(open) })
-      : [`Written: ${out}`, ...warnings, ...determinacyText(open, ['undetermined', 'redundant'])].join('\n'),
+      ? JSON.stringify({ out, pages, scale, warnings, ...determinacyJson(open), lint: faults })
+      : [
+          `Written: ${out}`,
+          ...warnings,
+          ...faults.map(({ words }) => words),
+          ...determinacyText(open, ['undetermined', 'redundant']),
+        ].join('\n'),
   );
 }
 

@@ -8,7 +8,7 @@ import { readModel, withPart, type PartOptions, type ReadOptions } from '#core/m
 import { summarize, type Overlay } from '#core/overlay';
 import { attempt, ProblemError, unwrap, type Result } from '#core/problem';
 import { diagnose, NO_DIAGNOSIS, diagnosedOf, type Atlas, type Diagnosis, type Verify } from '#core/mistake';
-import { drawSheet, type Sheet } from '#core/sheet';
+import { drawSheet, lintSheet, type LintFinding, type Sheet } from '#core/sheet';
 import type { Solid } from '#core/solid';
 import { boxDiagonal, placePoint } from '#core/vector';
 
@@ -55,6 +55,22 @@ export function prepareExercise(
         file: part.file(),
         failing: own.lines.filter((line) => line.verdict !== 'right').map((line) => line.checkId),
       };
+    }),
+  );
+}
+
+/** Draws the sheet of an exercise and looks at it with the rules of a sound drawing. */
+export function lintExercise(
+  kernel: Kernel,
+  document: Exercise,
+  { stage = 1, ...options }: PrepareOptions = {},
+): Result<readonly LintFinding[]> {
+  const exercise = exerciseOfStage(document, stage);
+  return attempt(() =>
+    withPart(kernel, exercise, options, (part) => {
+      const { solid, surfaces, scope } = part;
+      const source = { ...part, exercise, reference: unwrap(prepareReference(exercise, solid, surfaces, scope)) };
+      return lintSheet(drawSheet(source), source);
     }),
   );
 }

@@ -10,9 +10,9 @@ import {
 import type { Exercise } from '#core/exercise';
 import { featuresOf, findHoles, type Hole } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
-import type { Solid } from '#core/solid';
+import type { Plane, Solid } from '#core/solid';
 import { SAME_DIRECTION_COSINE } from '#core/tolerance';
-import { cross, dot, length, subtract, type Vec3 } from '#core/vector';
+import { add, cross, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { Link, Place } from './line.ts';
 import { chainsOf, linksOf } from './links.ts';
@@ -62,7 +62,7 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
   const chains = chainsOf(reference, targets);
   // What is said twice is said by dimensions alone; what is not said may be said by a note.
   const symmetric = exercise.notes.some((note) => /symmetr/i.test(note));
-  const noted = symmetric ? chainsOf(reference, targets) : chains;
+  const noted = chainsOf(reference, targets, { ties: true });
   if (symmetric) for (const chain of noted) chain.mirror();
   const unit = LENGTH_UNITS[reference.unit];
   const shown: Shown = {
@@ -76,7 +76,7 @@ export function analyzeSheet(exercise: Exercise, reference: Reference): readonly
     ...saidTwice(shown, chains),
     ...contradictions(shown),
     ...unsizedCylinders(shown, noted, exercise.notes),
-    ...unsaidAngles(reference, targets, chains, exercise.notes),
+    ...unsaidAngles(reference, targets, noted, exercise.notes),
   ];
 }
 
@@ -109,7 +109,7 @@ function saidTwice({ reference, targets, label }: Shown, chains: Chains): readon
   const repeated = new Set<string>();
   return [...targets].reverse().flatMap((target): ChainFinding[] => {
     const links = linksOf(target, reference);
-    if (links.length === 0 || chainRoleOf(target).circle !== undefined) return [];
+    if (links.length === 0 || chainRoleOf(target).circles !== undefined) return [];
     const paths = links.map((link) =>
       chains[link.axis].path(link.from, link.to, new Set([target.checkId, ...repeated])),
     );
@@ -133,7 +133,7 @@ function saidTwice({ reference, targets, label }: Shown, chains: Chains): readon
 /** Dimensions whose number is not the size that the part has. */
 function contradictions({ reference, targets, size, label }: Shown): readonly ChainFinding[] {
   return targets.flatMap((target): ChainFinding[] => {
-    if (!('nominal' in target) || chainRoleOf(target).circle !== undefined) return [];
+    if (!('nominal' in target) || chainRoleOf(target).circles !== undefined) return [];
     const [link] = linksOf(target, reference);
     if (link === undefined || Math.abs(link.valueMm - target.nominal) < SAME_NUMBER_MM) return [];
     return [
@@ -212,6 +212,7 @@ function unsaidAngles(
     if (surface.kind !== 'plane' || chamfers.has(id) || touchesCylinders(solid, edgeIds)) continue;
     const { normal } = surface;
     if (AXES.some((axis) => Math.abs(normal[axis]) > SAME_DIRECTION_COSINE)) continue;
+    if (isOfPolygon(solid, targets, surface)) continue;
     if (
       [...given, ...told].some(
         (direction) => alike(direction, normal) || Math.abs(dot(direction, normal)) > SAME_DIRECTION_COSINE,
@@ -234,6 +235,32 @@ function unsaidAngles(
     });
   }
   return findings;
+}
+
+/**
+ * Whether a flat face is of a regular polygon whose width is given: a dimension between two flat faces that are as far apart
+ * as it is from its opposite, about the same center.
+ */
+function isOfPolygon({ faces }: Solid, targets: readonly Target[], own: Plane): boolean {
+  const widths = faces.flatMap(({ surface }) =>
+    surface.kind === 'plane' && dot(surface.normal, own.normal) < -SAME_DIRECTION_COSINE
+      ? [Math.abs(dot(subtract(own.origin, surface.origin), own.normal))]
+      : [],
+  );
+  return targets.some((target) => {
+    const span = spanOf(target);
+    if (span?.kind !== 'between' || !('nominal' in target)) return false;
+    const [a, b] = [span.from, span.to].map(({ at }) => faces[at[0] ?? -1]?.surface);
+    if (a?.kind !== 'plane' || b?.kind !== 'plane') return false;
+    const fromMiddle = dot(subtract(own.origin, scale(add(a.origin, b.origin), 0.5)), own.normal);
+    // The middle planes of both pairs meet on the axis of the polygon, which runs along all of its faces.
+    const isUpright = AXES.some((i) => Math.abs(own.normal[i]) < 1e-9 && Math.abs(a.normal[i]) < 1e-9);
+    return (
+      isUpright &&
+      Math.abs(fromMiddle - target.nominal / 2) < SAME_NUMBER_MM &&
+      widths.some((width) => Math.abs(width - target.nominal) < SAME_NUMBER_MM)
+    );
+  });
 }
 
 /** Whether a dimension says how far, along an axis, an edge of a face lies. */

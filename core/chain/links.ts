@@ -17,16 +17,17 @@ export function placeOf(surface: Surface | undefined, axis: AxisIndex): number |
   return null;
 }
 
-/** What a dimension says along each axis of the part. */
+/** What a dimension says along each axis of the part; with `ties`, also what it only ties together without a length. */
 export function linksOf(
   target: Target,
   { solid }: Pick<Reference, 'solid'>,
+  { ties = false }: { readonly ties?: boolean } = {},
 ): readonly (Link & { readonly axis: AxisIndex })[] {
   const span = spanOf(target);
-  const { circle, depth } = chainRoleOf(target);
+  const { circles = [], tied = [], depth } = chainRoleOf(target);
   return [
     ...(span === null ? [] : spanLinks(target.checkId, span, solid)),
-    ...(circle === undefined ? [] : circleLinks(target.checkId, circle, solid)),
+    ...[...circles, ...(ties ? tied : [])].flatMap((members) => circleLinks(target.checkId, members, solid)),
     ...(depth === undefined || !('nominal' in target) ? [] : depthLinks(target, depth, solid.faces)),
   ];
 }
@@ -112,12 +113,13 @@ function depthLinks(
 export function chainsOf(
   reference: Pick<Reference, 'solid'>,
   targets: readonly Target[],
+  options: { readonly ties?: boolean } = {},
 ): readonly [Chain, Chain, Chain] {
   const { solid } = reference;
   const given = new Map<number, string>();
   for (const target of targets)
     if ('members' in target) for (const id of chainRoleOf(target).sized ?? []) given.set(id, target.checkId);
-  const links = targets.flatMap((target) => linksOf(target, reference));
+  const links = targets.flatMap((target) => linksOf(target, reference, options));
   const chains = AXES.map((axis) => {
     const chain = new Chain([...placesAlong(solid, axis)]);
     for (const link of touchingCylinders(solid, axis, (id) => given.get(id) ?? null)) chain.add(link);

@@ -246,3 +246,52 @@ describe('the whole size of a shaft with a flat', () => {
     expect(measured(height, shaft, askew).measured).toBeCloseTo(39.5, 3);
   });
 });
+
+describe('equal spacing about a center', () => {
+  /** Holes on a circle of 24 about the middle of the block, at angles in degrees. */
+  const holesAt = (...angles: readonly number[]): readonly object[] => [
+    BLOCK,
+    holesStep('bore', [[30, 20]], 8),
+    holesStep(
+      'holes',
+      angles.map((angle) => {
+        const rad = (angle * Math.PI) / 180;
+        return [30 + 12 * Math.cos(rad), 20 + 12 * Math.sin(rad)] as const;
+      }),
+      3,
+    ),
+  ];
+  const of = (count: number): readonly string[] =>
+    Array.from({ length: count }, (_, i) => `holes.${String(i + 1)}.wall`);
+  const check = { id: 'even', label: 'Even', weight: 1, kind: 'spacing', tolerance: '0.5' };
+
+  /** What the check measures where the holes lie at some angles, and should at others. */
+  const spacingOf = (plan: object, right: readonly number[], handedIn: readonly number[] = right): number =>
+    measured(plan, holesAt(...right), built(holesAt(...handedIn)).solid).measured ?? 0;
+
+  it('is the angle that is farthest off', () => {
+    const four = { ...check, nominal: '90', of: of(4), about: 'bore.wall' };
+    expect(spacingOf(four, [0, 90, 180, 270])).toBeCloseTo(90, 6);
+    // Turned as a whole, the angles between neighbors are what they were.
+    expect(spacingOf(four, [0, 90, 180, 270], [7, 97, 187, 277])).toBeCloseTo(90, 6);
+    // The second is 4 degrees too far: 94 from the first, 86 to the third.
+    expect(Math.abs(spacingOf(four, [0, 90, 180, 270], [0, 94, 180, 270]) - 90)).toBeCloseTo(4, 6);
+  });
+
+  it('is a half of the angle over a place that is left out', () => {
+    const three = { ...check, nominal: '40', of: of(3), about: 'bore.wall' };
+    expect(spacingOf(three, [0, 40, 120])).toBeCloseTo(40, 6);
+    // 86 degrees over two spacings are 43 each.
+    expect(spacingOf(three, [0, 40, 120], [0, 40, 126])).toBeCloseTo(43, 6);
+  });
+
+  it('is about the middle of the circle where no face has that center', () => {
+    const five = { ...check, nominal: '72', of: of(5) };
+    expect(spacingOf(five, [10, 82, 154, 226, 298])).toBeCloseTo(72, 6);
+  });
+
+  it('is refused of holes that do not lie so', () => {
+    const four = { ...check, nominal: '90', of: of(4), about: 'bore.wall' };
+    expect(() => spacingOf(four, [0, 80, 180, 270])).toThrow(/whole spacings apart/);
+  });
+});

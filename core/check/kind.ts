@@ -115,8 +115,10 @@ export type Span<A> =
 
 /** What a check says for the dimension chains of the sheet, besides its span. */
 export interface ChainRole {
-  /** The members of a circle with equal spacing, which places all of them about its middle. */
-  readonly circle?: readonly (readonly number[])[];
+  /** The members of circles with equal spacing, which places all of them about their middles. */
+  readonly circles?: readonly (readonly (readonly number[])[])[];
+  /** Members at equal angles about a center: one of them places all, but no length follows. */
+  readonly tied?: readonly (readonly (readonly number[])[])[];
   /** A depth along the axis of a hole: ties its bottom to the face it begins in, or its shoulder to that. */
   readonly depth?: { readonly faceIds: readonly number[]; readonly of: 'hole' | 'recess' };
   /** Cylinders whose diameter or radius is given. */
@@ -138,6 +140,15 @@ export type Drafting =
     }
   /** A part of the callout of a hole. */
   | { readonly form: 'hole-note'; readonly faceIds: readonly number[]; readonly part: HoleNotePart }
+  /** That rounds lie at equal angles about a center, some of them left out between others; said once for all rings. */
+  | {
+      readonly form: 'spacing';
+      readonly faceIds: readonly number[];
+      readonly count: number;
+      readonly leftOut: number;
+      /** All round, with none left out. */
+      readonly isFull: boolean;
+    }
   /** The circle through the axes of holes. */
   | { readonly form: 'bolt-circle'; readonly members: readonly (readonly number[])[] }
   | { readonly form: 'chamfer'; readonly faceIds: readonly number[]; readonly onFaceIds: readonly number[] }

@@ -247,8 +247,8 @@ describe('a plan for a block of 60 x 40 x 20', () => {
       outlines: [{ shape: 'polygon', center: ['0', '0'], sides: '6', size: '30', across: 'flats' }],
       extent: { kind: 'depth', depth: '20' },
     };
-    const flats = planOf([hexagon]).filter((line) => line.includes('across flats'));
-    expect(flats).toEqual(['distance Nut across flats 30']);
+    // Its flats across X are the length of the whole part.
+    expect(dimensions([hexagon]).filter((line) => line.endsWith(' 30'))).toEqual(['overall-size Length 30']);
   });
 
   it('gives chamfers and rounds by their size', () => {

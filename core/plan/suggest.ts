@@ -5,10 +5,11 @@ import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
-import { cross, distanceToLine, dot, length, subtract, type Vec3 } from '#core/vector';
+import { cross, distanceToLine, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
 import { placeEverything, type CylinderGroup } from './places.ts';
+import { axisOfFirst, ringsOf, type Ring } from './rings.ts';
 
 /** The reference that a plan is suggested for. */
 export interface PlanBasis {
@@ -165,10 +166,12 @@ class Planner {
   private readonly anchors: readonly Anchor[];
   private readonly holes: readonly Hole[];
   private readonly tolerance: string;
+  private readonly rings: readonly Ring[];
 
   constructor(basis: PlanBasis) {
     this.basis = basis;
     this.anchors = anchorsOf(basis.solid, basis.surfaces);
+    this.rings = ringsOf(basis.exercise.recipe, this.anchors);
     this.holes = findHoles(basis.solid);
     this.tolerance = usualTolerance(basis.exercise.decimals);
   }
@@ -186,6 +189,7 @@ class Planner {
       ...this.rounds(),
       ...this.holeSizes(),
       ...this.circles(),
+      ...this.spacings(),
       ...this.concentric(),
       ...this.chamfers(),
     ];
@@ -193,7 +197,10 @@ class Planner {
 
   /** Where everything is, along the three axes of the part. */
   private places(): Draft[] {
-    const onCircle = new Set(this.boltCircles().flatMap(({ group }) => group.map(({ anchor }) => anchor)));
+    const onCircle = new Set([
+      ...this.boltCircles().flatMap(({ group }) => group.map(({ anchor }) => anchor)),
+      ...this.rings.flatMap(({ roles }) => roles.flat()),
+    ]);
     const holes = this.drilled().map((group): CylinderGroup => ({
       name: wordsOf(stepOf(group[0]?.anchor.name ?? '')),
       rounds: group.map(({ anchor }) => anchor),
@@ -205,7 +212,11 @@ class Planner {
         (anchor) => !drilled.has(anchor) && !this.isHole(anchor) && this.isLarge(anchor),
       ),
       ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`,
-    ).map((rounds): CylinderGroup => ({ name: wordsOf(stepOf(rounds[0]?.name ?? '')), rounds, together: false }));
+    ).map((rounds): CylinderGroup => ({
+      name: wordsOf(stepOf(rounds[0]?.name ?? '')),
+      rounds,
+      together: rounds.some((one) => onCircle.has(one)),
+    }));
     const holeFaces = new Set(this.holes.flatMap(({ faceIds }) => faceIds));
     // Floors and shoulders of holes are placed by their depths.
     const flats = this.anchors.filter(
@@ -256,12 +267,26 @@ class Planner {
       used.add(a).add(b);
       const apart = Math.abs(dot(subtract(a.surface.origin, b.surface.origin), a.surface.normal));
       const key = `${stepOf(a.name)} ${apart.toFixed(4)}`;
-      if (seen.has(key)) return [];
+      if (seen.has(key) || this.hasWidth(stepOf(a.name), apart)) return [];
       seen.add(key);
       return [
         { kind: 'distance', from: a.name, to: b.name, ...this.sized(`${wordsOf(stepOf(a.name))} across flats`, apart) },
       ];
     });
+  }
+
+  /** Whether a step has two faces along the axes of the part that are so far apart: their distance says it for all. */
+  private hasWidth(stepId: string, apartMm: number): boolean {
+    const own = planesOf(this.anchors).filter(({ name }) => stepOf(name) === stepId);
+    return own.some((a) =>
+      own.some(
+        (b) =>
+          AXES.some(([, direction]) => dot(a.surface.normal, direction) > SAME_DIRECTION_COSINE) &&
+          dot(a.surface.normal, b.surface.normal) < -SAME_DIRECTION_COSINE &&
+          Math.abs(Math.abs(dot(subtract(a.surface.origin, b.surface.origin), a.surface.normal)) - apartMm) <
+            SAME_SIZE_MM,
+      ),
+    );
   }
 
   /** Whether a surface stands upright on one of the principal planes, so that a view shows it as a line. */
@@ -388,6 +413,57 @@ class Planner {
       of: group.map(({ anchor }) => anchor.name),
       ...this.sized(`${wordsOf(stepOf(group[0]?.anchor.name ?? ''))} circle`, circle.diameterMm),
     }));
+  }
+
+  /** What is repeated at equal angles: the angles, and where the first of them lies. */
+  private spacings(): Draft[] {
+    return this.rings.flatMap((ring): Draft[] => {
+      const { stepId, roles, about, spacingDegrees, isOfHoles } = ring;
+      const name = wordsOf(stepId);
+      const spacing: Draft = {
+        kind: 'spacing',
+        of: roles.flat().map((round) => round.name),
+        ...(about === null ? {} : { about: about.name }),
+        label: `${name} spacing`,
+        nominal: String(Number(spacingDegrees.toFixed(4))),
+        tolerance: '0.5',
+      };
+      return [spacing, ...(isOfHoles ? [] : this.firstOfRing(ring, name))];
+    });
+  }
+
+  /** How what is repeated is made up of two rounds, and how far from the center it lies: across the ring, or from its axis. */
+  private firstOfRing(ring: Ring, name: string): Draft[] {
+    const { roles, about } = ring;
+    const [one, two] = roles.map(([first]) => first);
+    const apart = (from: Anchor<Cylinder>, to: Anchor<Cylinder>, words: string): Draft => {
+      const direction = from.surface.direction;
+      const between = subtract(to.surface.origin, from.surface.origin);
+      const across = subtract(between, scale(direction, dot(between, direction)));
+      return {
+        kind: 'center-distance',
+        from: from.name,
+        to: to.name,
+        ...this.sized(`${name} ${words}`, length(across)),
+      };
+    };
+    const own =
+      one !== undefined && two !== undefined && roles.length === 2 ? [apart(one, two, 'between centers')] : [];
+    const along = axisOfFirst(ring);
+    const members = roles[0] ?? [];
+    const isFull = Math.abs(members.length * ring.spacingDegrees - 360) < 1e-3;
+    const opposite = isFull && members.length % 2 === 0 ? members[members.length / 2] : undefined;
+    if (one === undefined || along === null) return own;
+    const index = AXES.findIndex(([axis]) => axis === along) as 0 | 1 | 2;
+    const placed = (from: Anchor<Cylinder>, to: Anchor<Cylinder>, words: string): Draft => ({
+      kind: 'center-distance',
+      from: from.name,
+      to: to.name,
+      along,
+      ...this.sized(`${name} ${words}`, Math.abs(to.surface.origin[index] - from.surface.origin[index])),
+    });
+    if (opposite !== undefined) return [...own, placed(one, opposite, 'across the ring')];
+    return about === null ? own : [...own, placed(about, one, 'from the center')];
   }
 
   /** Holes on the axis of a shaft. */

@@ -23,7 +23,7 @@ export {
   type SheetText,
 } from './model.ts';
 export { projectSolid, type Drawable } from './project.ts';
-export { scoreSheet, type PlacingScore } from './score.ts';
+export { LINT_RULES, lintSheet, openShareOf, type LintFinding, type LintRule } from './lint/index.ts';
 export { arrowCorners, filled, renderSvg, startOf, type SheetFields } from './svg.ts';
 export { suggestViews } from './suggest-views.ts';
 export { degreesText, dimensionText, fractionText } from './text.ts';

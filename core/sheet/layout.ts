@@ -140,7 +140,7 @@ function bareScale(prepared: readonly PreparedView[], size: Vec2): number {
   const [width, height] = roomOn(size);
   const sizes = prepared
     .filter(({ view }) => isPrincipal(view))
-    .map(({ lines }) => boxOf(lines.visible.flatMap(pointsAlong)))
+    .map(({ lines }) => boxOf(lines.visible.flatMap((curve) => pointsAlong(curve))))
     .map(({ min, max }) => [max[0] - min[0], max[1] - min[1]] as const);
   const widest = Math.max(...sizes.map(([x]) => x), 1e-6);
   const tallest = Math.max(...sizes.map(([, y]) => y), 1e-6);

@@ -252,11 +252,11 @@ export function cleanView(projection: Projection): ViewLines {
   };
 }
 
-/** Points along a curve, for finding what it covers. */
-export function pointsAlong(curve: SheetCurve): readonly Vec2[] {
+/** Points along a curve, round ones so many rad apart at most: the usual ones are enough for finding what it covers. */
+export function pointsAlong(curve: SheetCurve, stepRad = 0.26): readonly Vec2[] {
   if (curve.kind === 'line') return [curve.from, curve.to];
   if (curve.kind === 'polyline') return curve.points;
-  const count = Math.max(6, Math.ceil(curve.sweep / 0.26));
+  const count = Math.max(6, Math.ceil(curve.sweep / stepRad));
   return Array.from({ length: count + 1 }, (_, i): Vec2 => {
     const t = curve.start + (curve.sweep * i) / count;
     if (curve.kind === 'arc')

@@ -39,9 +39,12 @@ export const grown = ({ min, max }: PaperBox, by: number): PaperBox => ({
 export const boxesOverlap = (a: PaperBox, b: PaperBox): boolean =>
   a.min[0] < b.max[0] && b.min[0] < a.max[0] && a.min[1] < b.max[1] && b.min[1] < a.max[1];
 
-/** Whether a stroke passes through the inside of a box (Liang and Barsky's clipping of a line). */
-export function strokeInBox({ from, to }: Stroke, { min, max }: PaperBox): boolean {
-  if (apart(from[0], to[0], min[0], max[0]) || apart(from[1], to[1], min[1], max[1])) return false;
+/** Whether a stroke passes through the inside of a box. */
+export const strokeInBox = (stroke: Stroke, box: PaperBox): boolean => shareInBox(stroke, box) > 1e-9;
+
+/** How much of a stroke lies in a box, as a share of the stroke (Liang and Barsky's clipping of a line). */
+export function shareInBox({ from, to }: Stroke, { min, max }: PaperBox): number {
+  if (apart(from[0], to[0], min[0], max[0]) || apart(from[1], to[1], min[1], max[1])) return 0;
   const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
   let [enter, leave] = [0, 1];
   for (const [p, q] of [
@@ -51,14 +54,14 @@ export function strokeInBox({ from, to }: Stroke, { min, max }: PaperBox): boole
     [dy, max[1] - from[1]],
   ] as const) {
     if (Math.abs(p) < 1e-12) {
-      if (q <= 0) return false;
+      if (q <= 0) return 0;
       continue;
     }
     const t = q / p;
     if (p < 0) enter = Math.max(enter, t);
     else leave = Math.min(leave, t);
   }
-  return leave - enter > 1e-9;
+  return Math.max(0, leave - enter);
 }
 
 /** Whether two spans have nothing in common. */

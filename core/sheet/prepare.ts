@@ -7,7 +7,7 @@ import type { Vec2 } from '#core/vector';
 
 import { clippedToCircle } from './clip.ts';
 import { cleanView, type SheetCurve, type ViewLines } from './lines.ts';
-import { projectSolid } from './project.ts';
+import { projectSolid, type Drawable } from './project.ts';
 import { shadedView, type Shade } from './shade.ts';
 import type { Writer } from './text.ts';
 import type { DimensionView } from './view-dimension.ts';
@@ -25,6 +25,8 @@ export interface SheetSource extends Writer {
 export interface PreparedView {
   readonly view: SheetView;
   readonly axes: ViewAxes;
+  /** What is seen: the part, or what a section leaves of it. */
+  readonly part: Drawable;
   readonly lines: ViewLines;
   /** Of the cut faces of a section. */
   readonly cutTriangles: readonly (readonly [Vec2, Vec2, Vec2])[];
@@ -128,6 +130,7 @@ function wholeView({ source }: Context, view: SheetView, direction: ViewDirectio
   return {
     view,
     axes: axesOf(direction),
+    part: source.reference.solid,
     lines: hidden ? lines : { ...lines, hidden: [] },
     ...UNMARKED,
     title: null,
@@ -154,6 +157,7 @@ function sectionView(context: Context, view: SectionView): PreparedView {
   return {
     view,
     axes,
+    part,
     lines: {
       visible: lines.visible.filter((curve) => !onBorder(curve, borders)),
       hidden: view.hidden === true ? lines.hidden : [],
@@ -187,6 +191,7 @@ function detailView(
   return {
     view,
     axes: parent.axes,
+    part: parent.part,
     lines,
     ...UNMARKED,
     factor: view.factor,

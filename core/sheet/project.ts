@@ -1,6 +1,6 @@
 import type { ViewDirection } from '#core/kernel';
 import { normalAt } from '#core/fit';
-import { shapeOf, trianglesOf, type Face, type Solid } from '#core/solid';
+import { shapeOf, trianglesOf, type Face, type Solid, type Triangle } from '#core/solid';
 import {
   add,
   boxCorners,
@@ -22,6 +22,7 @@ import {
 
 import { bisect } from './bisect.ts';
 import { recognizeCurve, sweepOf, type Projection, type SheetCurve } from './lines.ts';
+import { ballOutline, coverOf, facetOutlines, ringOutlines, turningEdges, type OutlineCurve } from './turning.ts';
 import { axesOf, seen, type ViewAxes } from './views.ts';
 
 /** What is needed of a part to draw a view of it. */
@@ -40,6 +41,8 @@ const ON_BORDER = 1e-7;
 const BESIDE_SHARE = 1e-5;
 /** Triangles whose angle is so far off a generator may still hold it, as far as rounding goes. */
 const GENERATOR_SLACK_RAD = 1e-3;
+/** So far in front, as a share of the part, something hides what was found on triangles. */
+const ROUGH_SHARE = 0.05;
 /** A face that is seen at a smaller angle stands on edge. */
 const ON_EDGE_SINE = 1e-4;
 /** So far into a face, as a share of the way to its next edge, it is looked at beside an edge. */
@@ -65,6 +68,8 @@ interface Trace {
   /** Where pieces begin and end at the latest. */
   readonly stops: readonly number[];
   readonly faceIds: readonly number[];
+  /** Found on triangles, and so somewhat off the turn of the face: behind its own triangles it is not hidden. */
+  readonly isRough?: boolean;
 }
 
 class Projector {
@@ -99,9 +104,11 @@ class Projector {
     return { visible: this.visible, hidden: this.hidden, tangent: this.tangent };
   }
 
-  private isHidden({ at, faceIds }: Trace, u: number): boolean {
+  private isHidden({ at, faceIds, isRough = false }: Trace, u: number): boolean {
     const p = at(u);
-    return this.covers.over(seen(this.axes, p), dot(p, this.axes.toViewer), faceIds);
+    // Near a turn the triangles of a face stand on edge: a little to the side is far in depth.
+    const nearer = isRough ? ROUGH_SHARE * this.size : 0;
+    return this.covers.over(seen(this.axes, p), dot(p, this.axes.toViewer) + nearer, faceIds);
   }
 
   /** Adds what is seen of a line to `shown`, what is not to the hidden lines; smooth edges are not drawn hidden. */
@@ -147,12 +154,15 @@ class Projector {
     curve: SheetCurve,
     { from, to, into }: { readonly from: number; readonly to: number; readonly into: SheetCurve[] },
   ): void {
-    const inner =
-      curve.kind === 'arc' || curve.kind === 'ellipse'
-        ? Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS)
-        : trace.stops.filter((u) => u > from + 1e-9 && u < to - 1e-9);
-    const points = [from, ...inner, to].map((u) => seen(this.axes, trace.at(u)));
-    const piece = pieceOf(curve, points);
+    const placed = (inner: readonly number[]): readonly Vec2[] =>
+      [from, ...inner, to].map((u) => seen(this.axes, trace.at(u)));
+    const corners = placed(trace.stops.filter((u) => u > from + 1e-9 && u < to - 1e-9));
+    const isRound = curve.kind === 'arc' || curve.kind === 'ellipse';
+    const points = isRound
+      ? placed(Array.from({ length: CURVE_POINTS - 1 }, (_, i) => from + ((to - from) * (i + 1)) / CURVE_POINTS))
+      : corners;
+    // A rim that is seen from its side runs there and back: no piece of a round, and yet a line.
+    const piece = pieceOf(curve, points) ?? (isRound ? { kind: 'polyline' as const, points: corners } : null);
     if (piece !== null) into.push(piece);
   }
 
@@ -187,9 +197,45 @@ class Projector {
           return this.alongFace(face, apex, generator, { origin: apex, direction });
         });
       }
+      case 'torus':
+        return this.withinFace(face, ringOutlines(surface, toViewer));
+      case 'sphere':
+        return this.withinFace(face, [ballOutline(surface, toViewer)]);
       default:
-        return this.facetOutlines(face);
+        return facetOutlines(this.trianglesOn(face.id), toViewer).map((corners) => ({
+          ...polyline(corners, [face.id]),
+          isRough: true,
+        }));
     }
+  }
+
+  private trianglesOn(faceId: number): readonly Triangle[] {
+    const { mesh } = this.part;
+    return mesh.groups.filter((group) => group.faceId === faceId).flatMap((group) => trianglesOf(mesh, group));
+  }
+
+  /** The stretches of outlines that lie within a face. */
+  private withinFace(face: Face, outlines: readonly OutlineCurve[]): readonly Trace[] {
+    const isHollow = 'side' in face.surface && face.surface.side === 'concave';
+    const isCovered = coverOf(this.trianglesOn(face.id), isHollow ? -1 : 1);
+    return outlines.flatMap(({ stops, at, within }) => {
+      const isIn = (u: number): boolean => within(u).every(isCovered);
+      const inside = stops.map(isIn);
+      const runs: number[][] = [];
+      stops.forEach((u, i) => {
+        const before = stops[i - 1];
+        const [now, then] = [inside[i] === true, inside[i - 1] === true];
+        if (now && !then) runs.push(before === undefined ? [] : [bisect(isIn, u, before, HALVINGS)]);
+        if (now) runs.at(-1)?.push(u);
+        if (!now && then && before !== undefined) runs.at(-1)?.push(bisect(isIn, before, u, HALVINGS));
+      });
+      return runs.flatMap((run): Trace[] => {
+        const [from, to] = [run[0], run.at(-1)];
+        return from === undefined || to === undefined || run.length < 2
+          ? []
+          : [{ from, to, at, stops: run, faceIds: [face.id] }];
+      });
+    });
   }
 
   /** The stretches of a straight line on a round face that lie within the face. */
@@ -234,8 +280,17 @@ class Projector {
     for (const { edgeId, faceIds, points } of mesh.edges) {
       const sides = faceIds.flatMap((id) => faces[id] ?? []);
       const isRound = sides.some(({ surface }) => surface.kind === 'torus' || surface.kind === 'sphere');
-      if (edges[edgeId]?.convexity !== 'smooth' || !isRound) continue;
+      if (edges[edgeId]?.convexity !== 'smooth') continue;
       const corners = pointsOf(points);
+      if (sides.some(({ surface }) => surface.kind === 'freeform')) {
+        const along = turningEdges(
+          corners,
+          sides.map(({ id }) => this.trianglesOn(id)),
+          this.axes.toViewer,
+        );
+        found.push(...along.map((run) => polyline(run, faceIds)));
+      }
+      if (!isRound) continue;
       const beyond = sides.map(({ id }) =>
         mesh.edges
           .filter((edge) => edge.edgeId !== edgeId && edge.faceIds.includes(id))
@@ -281,32 +336,7 @@ class Projector {
     const outward = 'side' in surface && surface.side === 'concave' ? scale(beyond, -1) : beyond;
     return dot(outward, this.axes.toViewer) > ON_EDGE_SINE;
   }
-
-  /** Edges inside a face between triangles that look to different sides, for surfaces without a plain outline. */
-  private facetOutlines(face: Face): readonly Trace[] {
-    const { mesh } = this.part;
-    const group = mesh.groups.find(({ faceId }) => faceId === face.id);
-    if (group === undefined) return [];
-    const facing = new Map<string, boolean>();
-    const found: Trace[] = [];
-    for (const corners of trianglesOf(mesh, group)) {
-      const normal = cross(subtract(corners[1], corners[0]), subtract(corners[2], corners[0]));
-      const towards = dot(normal, this.axes.toViewer) > ON_EDGE_SINE * length(normal);
-      corners.forEach((a, i) => {
-        const b = corners[(i + 1) % 3] ?? a;
-        const key = sideKey(a, b);
-        const other = facing.get(key);
-        if (other === undefined) facing.set(key, towards);
-        else if (other !== towards) found.push(polyline([a, b], [face.id]));
-      });
-    }
-    return found;
-  }
 }
-
-const sideKey = (a: Vec3, b: Vec3): string => [keyOf(a), keyOf(b)].sort().join(' ');
-
-const keyOf = (p: Vec3): string => p.map((value) => Math.round(value * 1e5)).join(',');
 
 function polyline(corners: readonly Vec3[], faceIds: readonly number[]): Trace {
   const last = corners.length - 1;

@@ -6,7 +6,9 @@ import { axisOf, type Solid } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 
 import { dimensionsOf } from './draft/index.ts';
-import { dimensionViewsOf, prepareViews, type SheetSource } from './prepare.ts';
+import { idleViews } from './lint/index.ts';
+import { dimensionViewsOf, prepareViews, type PreparedView, type SheetSource } from './prepare.ts';
+import type { ViewDimension } from './view-dimension.ts';
 
 /** The two views from the side, and the axis of the part that each looks along. */
 const SIDES = [
@@ -22,8 +24,8 @@ const MOST_PLANES = 3;
 const PRICE_OF_SECTION = 0.5;
 
 /**
- * The views of a new sheet: three and a pictorial one, of those from the side one in section where sizes of the inside
- * would be written at hidden lines otherwise. Several planes are tried, and the dimensions drafted in each: that with the
+ * The views of a new sheet: three and a pictorial one, without those that add nothing; of those from the side one in
+ * section where sizes of the inside would be written at hidden lines otherwise. Several planes are tried, and the dimensions drafted in each: that with the
  * fewest ends on hidden lines is taken. Its place is an expression of the letters where the recipe has one for it.
  */
 export function suggestViews(source: SheetSource): readonly SheetView[] {
@@ -38,8 +40,28 @@ export function suggestViews(source: SheetSource): readonly SheetView[] {
     views,
     price: hiddenEndsIn(source, views) + (i === 0 ? 0 : PRICE_OF_SECTION),
   }));
-  return priced.reduce((best, one) => (one.price < best.price ? one : best)).views;
+  return withoutIdle(source, priced.reduce((best, one) => (one.price < best.price ? one : best)).views);
 }
+
+/** Of views, those that the sheet cannot do without: each dimension has its place, and at lines as visible as before. */
+function withoutIdle(source: SheetSource, views: readonly SheetView[]): readonly SheetView[] {
+  const prepared = prepareViews(source, views, []);
+  const all = draftedIn(source, prepared);
+  const idle = idleViews(prepared, (kept) => {
+    const left = draftedIn(
+      source,
+      prepared.filter(({ view }) => kept.has(view.id)),
+    );
+    return left.length === all.length && hiddenEndsOf(left) <= hiddenEndsOf(all);
+  });
+  return views.filter((view) => !idle.some((one) => one.view.id === view.id));
+}
+
+const draftedIn = (source: SheetSource, prepared: readonly PreparedView[]): readonly ViewDimension[] =>
+  dimensionsOf(source, dimensionViewsOf(prepared), source.threads);
+
+const hiddenEndsOf = (dimensions: readonly ViewDimension[]): number =>
+  dimensions.reduce((sum, { hiddenEnds }) => sum + hiddenEnds, 0);
 
 const withSection = ([direction]: Side, at: string): readonly SheetView[] =>
   DEFAULT_VIEWS.map((view): SheetView =>
@@ -49,11 +71,8 @@ const withSection = ([direction]: Side, at: string): readonly SheetView[] =>
   );
 
 /** Ends of dimensions that lie on hidden lines, over the whole sheet. */
-function hiddenEndsIn(source: SheetSource, views: readonly SheetView[]): number {
-  const prepared = prepareViews(source, views, []);
-  const dimensions = dimensionsOf(source, dimensionViewsOf(prepared), source.threads);
-  return dimensions.reduce((sum, { hiddenEnds }) => sum + hiddenEnds, 0);
-}
+const hiddenEndsIn = (source: SheetSource, views: readonly SheetView[]): number =>
+  hiddenEndsOf(draftedIn(source, prepareViews(source, views, [])));
 
 /** Where a plane across the axis of a view cuts along the axes of hollow rounds, and the middle; most rounds first. */
 function planesOf(solid: Solid, [, axis]: Side): readonly number[] {

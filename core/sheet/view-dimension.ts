@@ -19,6 +19,8 @@ export interface Witness {
   readonly at: number;
   readonly low: number;
   readonly high: number;
+  /** Where the outermost of like rounds in line with it lie: to either side the extension line may begin there. */
+  readonly outermost?: readonly [low: number, high: number];
 }
 
 /** Words that belong to one check; null for what is said of no check. */

@@ -19,6 +19,8 @@ export interface End {
   readonly points: readonly Vec3[];
   /** Point of the axis of a round, null for a flat face. */
   readonly axis: { readonly origin: Vec3; readonly direction: Vec3 } | null;
+  /** Points of the axes of like rounds along the same direction. */
+  readonly like: readonly Vec3[];
   readonly outer: boolean;
 }
 
@@ -38,7 +40,7 @@ export function properAngle(angle: number): number {
 }
 
 /** An axis is witnessed at its own place; a flat face over its whole width. */
-export function witness({ axes }: DimensionView, angle: number, { points, axis }: End): Witness {
+export function witness({ axes }: DimensionView, angle: number, { points, axis, like }: End): Witness {
   const corners = points.map((p) => turned(seen(axes, p), angle));
   const [low, high] = extremes(corners.map((p) => p[1]));
   if (axis === null) {
@@ -46,12 +48,15 @@ export function witness({ axes }: DimensionView, angle: number, { points, axis }
     return { at: (first + last) / 2, low, high };
   }
   const place = turned(seen(axes, axis.origin), angle);
-  return parallel(axes.toViewer, axis.direction)
-    ? { at: place[0], low: place[1], high: place[1] }
-    : { at: place[0], low, high };
+  if (!parallel(axes.toViewer, axis.direction)) return { at: place[0], low, high };
+  const inLine = like
+    .map((p) => turned(seen(axes, p), angle))
+    .filter(([at]) => Math.abs(at - place[0]) < SAME_PLACE_MM)
+    .map(([, across]) => across);
+  return { at: place[0], low: place[1], high: place[1], outermost: extremes([place[1], ...inLine]) };
 }
 
-/** How many ends lie on no visible line of the view, neither along it nor at its center. */
+/** How many ends lie on no visible line of the view: neither along it, nor where it ends, nor at its center. */
 export function hiddenEnds(view: DimensionView, angle: number, ends: readonly Witness[]): number {
   const shown = view.lines.visible.map((curve) => ({
     curve,
@@ -66,6 +71,9 @@ export function hiddenEnds(view: DimensionView, angle: number, ends: readonly Wi
         }
         const [first, last] = extremes(points.map((p) => p[0]));
         const [bottom, top] = extremes(points.map((p) => p[1]));
+        const ends = [points[0], points.at(-1)];
+        const isPoint = high - low < SAME_PLACE_MM;
+        if (isPoint && ends.some((p) => p !== undefined && Math.hypot(p[0] - at, p[1] - low) < 0.01)) return true;
         const touches = top >= low - 0.01 && bottom <= high + 0.01;
         if (curve.kind === 'arc') return touches && (Math.abs(first - at) < 0.01 || Math.abs(last - at) < 0.01);
         return Math.abs(first - at) < 0.01 && Math.abs(last - at) < 0.01 && touches;
@@ -176,7 +184,8 @@ export function bestLegs(apex: Vec2, a: Trace, b: Trace, wantedRad: number): rea
         angle: Math.atan2(side * trace.direction[1], side * trace.direction[0]),
         low: near,
         high: far,
-        away: far > 0 ? 0 : 1,
+        // A face that ends at the apex does not run on behind it.
+        away: far > (far - near) / 20 ? 0 : 1,
       };
     });
   };

@@ -41,6 +41,6 @@ export const boltCircle = defineKind({
     return { ...about, measured, ...uncertain(2 * Math.max(...walls.map(({ uncertaintyMm }) => uncertaintyMm))) };
   },
   marks: ({ members }) => members.flat(),
-  chain: ({ members }) => ({ circle: members }),
+  chain: ({ members }) => ({ circles: [members] }),
   drafting: ({ members }) => ({ form: 'bolt-circle', members }),
 });

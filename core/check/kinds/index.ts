@@ -31,6 +31,7 @@ import { presence } from './presence.ts';
 import { principalMomentsKind } from './principal-moments.ts';
 import { radius } from './radius.ts';
 import { singleBody } from './single-body.ts';
+import { spacing } from './spacing.ts';
 import { square } from './square.ts';
 import { symmetric } from './symmetric.ts';
 import { thickness } from './thickness.ts';
@@ -53,13 +54,13 @@ const DEFINITIONS = [
   edgeDistance,
   edgeDiameter,
   boltCircle,
+  spacing,
   concentric,
   axesMeet,
   flush,
   overallSize,
   holeCount,
   featureCount,
-  nothingElse,
   square,
   nothingElse,
   presence,

@@ -1,11 +1,12 @@
 import type { AxisIndex, Check, Drafting, Target } from '#core/check';
 import { findHoles, type Hole } from '#core/feature';
-import type { Face } from '#core/solid';
+import type { Cylinder, Face } from '#core/solid';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { boxCorners, pointsOf, type Vec3 } from '#core/vector';
 
 import { sizeText, type Writer } from '../text.ts';
 import type { DimensionView, Run, ViewDimension } from '../view-dimension.ts';
-import type { End } from '../witness.ts';
+import { parallel, type End } from '../witness.ts';
 
 /** A check that is a dimension, with what it says of its geometry. */
 export interface DraftItem<F extends Drafting['form'] = Drafting['form']> {
@@ -52,14 +53,27 @@ export class Board {
     this.holes = findHoles(writer.reference.solid);
   }
 
-  /** A face as what a dimension is measured to. */
-  end(face: Face): End {
+  /** A face as what a dimension is measured to, with the other faces of its surface. */
+  end(face: Face, ids: readonly number[] = [face.id]): End {
     const { surface } = face;
     return {
-      points: this.outline(face),
+      points: this.faces(ids).flatMap((one) => this.outline(one)),
       axis: surface.kind === 'cylinder' ? { origin: surface.origin, direction: surface.direction } : null,
+      like: surface.kind === 'cylinder' ? this.originsLike(surface) : [],
       outer: false,
     };
+  }
+
+  /** Points of the axes of rounds that are as large, as hollow and as directed as one. */
+  private originsLike({ radiusMm, side, direction }: Cylinder): readonly Vec3[] {
+    return this.writer.reference.solid.faces.flatMap(({ surface }) =>
+      surface.kind === 'cylinder' &&
+      surface.side === side &&
+      Math.abs(surface.radiusMm - radiusMm) < SAME_PLACE_MM &&
+      parallel(surface.direction, direction)
+        ? [surface.origin]
+        : [],
+    );
   }
 
   /** Points of the edges of a face; a face without edges has the corners of its box. */
@@ -82,6 +96,11 @@ export class Board {
   /** The face that a check of the reference hangs on. */
   face(ids: readonly number[]): Face | undefined {
     return this.writer.reference.solid.faces[ids[0] ?? -1];
+  }
+
+  /** All faces that a check of the reference hangs on. */
+  faces(ids: readonly number[]): readonly Face[] {
+    return ids.flatMap((id) => this.writer.reference.solid.faces[id] ?? []);
   }
 
   holeOf({ id }: Face): Hole | undefined {

@@ -1,10 +1,11 @@
 import { circleCover } from '#core/feature';
 import type { Face, Torus } from '#core/solid';
+import { SAME_PLACE_MM } from '#core/tolerance';
 import { add, boxCenter, cross, dot, length, normalize, scale, subtract, type Vec2, type Vec3 } from '#core/vector';
 
 import type { DimensionView, LeaderTarget, ViewDimension } from '../view-dimension.ts';
 import { seen } from '../views.ts';
-import { circleVisible, parallel, square } from '../witness.ts';
+import { circleVisible, parallel, silhouette, square } from '../witness.ts';
 
 import type { Board, Callout } from './board.ts';
 
@@ -16,14 +17,68 @@ export function calloutOf(board: Board, { id, arcs, first, more, wanted }: Callo
   return board.best(
     wanted,
     (view) => {
-      const targets = arcs.flatMap((face) => targetsIn(board, view, face));
+      const walls = arcs.flatMap((face) => (view.section ? wallsIn(view, face) : []));
+      const targets = walls.length > 0 ? walls : arcs.flatMap((face) => targetsIn(board, view, face));
       if (targets.length === 0) return null;
       const axial = 'direction' in arc.surface && parallel(view.axes.toViewer, arc.surface.direction);
-      const hidden = axial && !targets.some((target) => circleVisible(view, target)) ? 1 : axial ? 0 : 1;
+      const isShown = walls.length > 0 || (axial && targets.some((target) => circleVisible(view, target)));
+      const hidden = isShown ? 0 : 1;
       return { kind: 'leader', id, viewId: view.id, hiddenEnds: hidden, rows, targets, circle: null };
     },
     (view) => ('direction' in arc.surface && parallel(view.axes.toViewer, arc.surface.direction) ? 0 : 4),
   );
+}
+
+/** The visible ones of the two lines that the wall of a hole makes in a section along its axis, each by its middle. */
+const wallsIn = (view: DimensionView, face: Face): LeaderTarget[] =>
+  silhouette(view, face).filter(({ center: [x, y] }) =>
+    view.lines.visible.some((curve) => {
+      if (curve.kind !== 'line') return false;
+      const [dx, dy] = [curve.to[0] - curve.from[0], curve.to[1] - curve.from[1]];
+      const size = Math.hypot(dx, dy);
+      const along = ((x - curve.from[0]) * dx + (y - curve.from[1]) * dy) / size;
+      const across = ((x - curve.from[0]) * dy - (y - curve.from[1]) * dx) / size;
+      return Math.abs(across) < SAME_PLACE_MM && along > 0 && along < size;
+    }),
+  );
+
+/** Like rounds are counted in one callout, whichever check is about them: "6 x R3" for "4 x R3" and "2 x R3". */
+export function joinedCallouts(callouts: readonly Callout[]): readonly Callout[] {
+  const out: Callout[] = [];
+  for (const callout of callouts) {
+    const k = out.findIndex((other) => areLike(other, callout));
+    const known = out[k];
+    if (known === undefined) out.push(callout);
+    else out[k] = joinedWith(known, callout);
+  }
+  return out;
+}
+
+const COUNTED_RADIUS = /^(?:\d+ x )?(R.*)$/;
+
+/** "R3" of a callout that says nothing but the radius of rounds; null for another. */
+function radiusIn({ first, more }: Callout): string | null {
+  const text = first.map((run) => run.text).join('');
+  return more.length > 0 ? null : (COUNTED_RADIUS.exec(text)?.[1] ?? null);
+}
+
+function areLike(a: Callout, b: Callout): boolean {
+  const [p, q] = [a.arcs[0]?.surface, b.arcs[0]?.surface];
+  const [radius, other] = [radiusIn(a), radiusIn(b)];
+  if (p?.kind !== 'cylinder' || q?.kind !== 'cylinder' || radius === null || radius !== other) return false;
+  return a.wanted === b.wanted && p.side === q.side && parallel(p.direction, q.direction);
+}
+
+function joinedWith(a: Callout, b: Callout): Callout {
+  const arcs = [...a.arcs, ...b.arcs];
+  return {
+    ...a,
+    arcs,
+    first: [
+      { text: `${String(arcs.length)} x`, checkId: b.id },
+      { text: ` ${radiusIn(a) ?? ''}`, checkId: a.id },
+    ],
+  };
 }
 
 /** What a leader to an arc can point at in a view: its circle, or a place on its wall. */

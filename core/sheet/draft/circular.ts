@@ -21,7 +21,9 @@ function across(board: Board, { check, target, drafting }: DraftItem<'circular'>
   const { sign, members } = drafting;
   if (sign !== '⌀' || members.length !== 1) return null;
   const text = board.text(check, target);
-  const [wall] = members.flatMap((ids) => board.face(ids) ?? []);
+  // Grooves part a turned wall into several faces.
+  const pieces = board.faces(members[0] ?? []);
+  const [wall] = pieces;
   if (wall?.surface.kind !== 'cylinder') return null;
   const { surface } = wall;
   const outside = surface.side === 'convex';
@@ -33,7 +35,9 @@ function across(board: Board, { check, target, drafting }: DraftItem<'circular'>
     const along = seen(view.axes, direction);
     const angle = properAngle(Math.atan2(along[1], along[0]) + Math.PI / 2);
     const center = turned(seen(view.axes, origin), angle);
-    const [low, high] = extremes(boxCorners(wall.bounds).map((p) => turned(seen(view.axes, p), angle)[1]));
+    const [low, high] = extremes(
+      pieces.flatMap(({ bounds }) => boxCorners(bounds).map((p) => turned(seen(view.axes, p), angle)[1])),
+    );
     const [from, to] = [center[0] - radiusMm, center[0] + radiusMm].map((at): Witness => ({ at, low, high }));
     if (!from || !to) return null;
     return {

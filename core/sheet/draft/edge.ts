@@ -15,7 +15,7 @@ export const edge: DraftForm<'edge'> = (board, { check, target, drafting: { from
   return straight(
     board,
     { check, text: board.text(check, target) },
-    { from: board.end(from), to: { points, axis: null, outer: false }, along },
+    { from: board.end(from), to: { points, axis: null, like: [], outer: false }, along },
   );
 };
 

@@ -8,7 +8,7 @@ import type { DimensionView, ViewDimension } from '../view-dimension.ts';
 import { angular } from './angular.ts';
 import { Board, type DraftForm, type DraftItem } from './board.ts';
 import { boltCircle } from './bolt-circle.ts';
-import { calloutOf } from './callout.ts';
+import { calloutOf, joinedCallouts } from './callout.ts';
 import { chamfer } from './chamfer.ts';
 import { circular } from './circular.ts';
 import { edgeCircle } from './edge-circle.ts';
@@ -16,6 +16,7 @@ import { edge } from './edge.ts';
 import { holeNote } from './hole-note.ts';
 import { linear } from './linear.ts';
 import { polar } from './polar.ts';
+import { spacing } from './spacing.ts';
 import { threadsOf } from './thread.ts';
 
 /** One file a form of dimension; the compiler asks for each. */
@@ -24,6 +25,7 @@ const FORMS: { readonly [F in Drafting['form']]: DraftForm<F> } = {
   circular,
   'hole-note': holeNote,
   'bolt-circle': boltCircle,
+  spacing,
   chamfer,
   edge,
   'edge-circle': edgeCircle,
@@ -56,7 +58,7 @@ export function dimensionsOf(
   }
   for (const detail of board.details) detail();
   const ownThreads = threadsOf(board, threads);
-  for (const callout of board.callouts) add(calloutOf(board, callout));
+  for (const callout of joinedCallouts(board.callouts)) add(calloutOf(board, callout));
   for (const thread of ownThreads) add(thread);
   return out;
 }

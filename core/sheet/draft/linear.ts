@@ -17,7 +17,11 @@ export const linear: DraftForm<'linear'> = (board, { check, target, drafting: { 
   if (from === undefined || to === undefined) return null;
   if (span.from.on === 'axis') return betweenAxes(board, dimension, [from, to], span.along);
   if (from.surface.kind !== 'plane') return null;
-  const ends = { from: board.end(from), to: board.end(to), along: from.surface.normal };
+  const ends = {
+    from: board.end(from, span.from.at),
+    to: board.end(to, span.to.at),
+    along: from.surface.normal,
+  };
   if (span.to.on === 'face') return straight(board, dimension, ends);
   return to.surface.kind === 'cylinder'
     ? straight(board, dimension, { ...ends, seenAlong: to.surface.direction })
@@ -36,6 +40,7 @@ function extent(board: Board, dimension: Written, axisIndex: AxisIndex): ViewDim
   const end = (at: Vec3): End => ({
     points: boxCorners({ min: clampTo(bounds.min, axis, at), max: clampTo(bounds.max, axis, at) }),
     axis: null,
+    like: [],
     outer: true,
   });
   return straight(board, dimension, { from: end(bounds.min), to: end(bounds.max), along: axis });
@@ -83,11 +88,14 @@ export function straight(
       const ends = [from, to].map((end) => witness(view, angle, end));
       const [a, b] = ends;
       if (!a || !b || Math.abs(a.at - b.at) < SAME_PLACE_MM) return null;
-      const outer = [from, to].map(({ outer: isOuter }) => isOuter);
+      // The whole part has visible ends; an axis that is seen from the side has its center line.
+      const isShown = [from, to].map(
+        ({ outer, axis }) => outer || (axis !== null && square(view.axes.toViewer, axis.direction)),
+      );
       const hidden = hiddenEnds(
         view,
         angle,
-        ends.filter((_, i) => outer[i] !== true),
+        ends.filter((_, i) => isShown[i] !== true),
       );
       return { kind: 'linear', id: check.id, viewId: view.id, hiddenEnds: hidden, text, angle, from: a, to: b };
     },

@@ -31,7 +31,9 @@ function groupsOf(threads: readonly Thread[], faces: readonly Face[]): readonly 
 export function threadsOf(board: Board, threads: readonly Thread[]): ViewDimension[] {
   const { reference } = board.writer;
   return groupsOf(threads, reference.solid.faces).flatMap(({ thread, count, walls }) => {
-    const depth = thread.lengthMm === null ? '' : ` ↧${dimensionText(thread.lengthMm, reference)}`;
+    // A thread on a stem has a length, one in a hole a depth.
+    const sign = thread.external ? ' x ' : ' ↧';
+    const depth = thread.lengthMm === null ? '' : `${sign}${dimensionText(thread.lengthMm, reference)}`;
     const words = `${thread.designation}${thread.fit === null ? '' : ` - ${thread.fit}`}${depth}`;
     const holes = walls.flatMap((wall) => board.holeOf(wall) ?? []);
     const callout = board.callouts.find((one) => one.holes.some((hole) => holes.includes(hole)));

@@ -13,7 +13,7 @@ const COST = {
   textInside: 30,
   leaderCrossesLeader: 80,
   dimensionCrossesDimension: 60,
-  dimensionCrossesExtension: 9,
+  dimensionCrossesExtension: 24,
   leaderCrossesDimension: 14,
   extensionCrosses: 1,
 } as const;

@@ -17,7 +17,7 @@ export { LETTER_MM, type ViewOnPaper } from './candidate.ts';
 /** Those that are in the way of something are put again so many times. */
 const PASSES = 6;
 /** A place that costs more than this is a fault of the sheet. */
-const FAULT = 300;
+const FAULT = 20;
 
 /** A dimension with its place. */
 export interface PlacedDimension {

@@ -24,6 +24,7 @@ type Linear = Extract<ViewDimension, { kind: 'linear' }>;
 /** One end of the dimension on paper: its place along the dimension, and what its extension line comes from. */
 interface PaperEnd {
   readonly at: number;
+  /** Where its extension line begins towards either side. */
   readonly low: number;
   readonly high: number;
 }
@@ -44,7 +45,11 @@ interface Fit {
 
 function fitOf({ text, from, to }: Linear, scale: number): Fit | null {
   const [a, b] = [from, to]
-    .map((end): PaperEnd => ({ at: end.at * scale, low: end.low * scale, high: end.high * scale }))
+    .map(({ at, low, high, outermost = [low, high] }): PaperEnd => ({
+      at: at * scale,
+      low: outermost[0] * scale,
+      high: outermost[1] * scale,
+    }))
     .sort((p, q) => p.at - q.at);
   if (a === undefined || b === undefined) return null;
   const width = textWidth(text, LETTER_MM);
