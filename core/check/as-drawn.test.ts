@@ -17,6 +17,7 @@ import {
   holesStep,
   pocketStep,
   raisedStep,
+  rectangleOutline,
   sizeCheck,
 } from '../exercise/testing.ts';
 
@@ -293,5 +294,37 @@ describe('equal spacing about a center', () => {
   it('is refused of holes that do not lie so', () => {
     const four = { ...check, nominal: '90', of: of(4), about: 'bore.wall' };
     expect(() => spacingOf(four, [0, 80, 180, 270])).toThrow(/whole spacings apart/);
+  });
+});
+
+describe('a face that two steps make together', () => {
+  const FOOT = blockStep([60, 40, 8], 'foot');
+  const wall = (width: number): object =>
+    raisedStep('upright', rectangleOutline([0, 0], 8, width), 30, { surface: 'foot.end' });
+  const check = {
+    id: 'even',
+    label: 'Even',
+    weight: 1,
+    kind: 'flush',
+    tolerance: '0.02',
+    from: 'foot.upper',
+    to: 'upright.upper',
+  };
+  const stepOf = (handedIn: readonly object[]): number | null =>
+    measured(check, [FOOT, wall(40)], built(handedIn).solid).measured;
+
+  it('has no step on a right part', () => {
+    expect(stepOf([FOOT, wall(40)])).toBe(0);
+  });
+
+  it('has one where either of them ends earlier, however little', () => {
+    expect(stepOf([FOOT, wall(39.95)])).toBeCloseTo(0.05, 6);
+    expect(stepOf([blockStep([60, 38, 8], 'foot'), wall(40)])).toBeCloseTo(2, 6);
+  });
+
+  it('and none for a rib in the middle, whose side looks the same way', () => {
+    const rib = raisedStep('rib', rectangleOutline([8, 17], 30, 6), 20, { surface: 'foot.end' });
+    const part = [FOOT, wall(40), rib];
+    expect(measured(check, part, built(part).solid).measured).toBe(0);
   });
 });

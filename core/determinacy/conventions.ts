@@ -1,7 +1,7 @@
 import { placeOf } from '#core/chain';
 import { featuresOf } from '#core/feature';
 import { distanceTo } from '#core/fit';
-import { sameSurface, type NamedSurfaces } from '#core/recipe';
+import { facesOn, sameSurface, type NamedSurfaces } from '#core/recipe';
 import { shapeOf, axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { angleBetween, cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
@@ -70,7 +70,7 @@ export function conventionsOf(
     ...aboutCenter(samples),
     ...onCenterLine(samples),
     ...inLine(samples),
-    ...oneFace(surfaces, samples),
+    ...oneFace({ solid, surfaces, samples }),
     ...symmetric(solid, samples, notes),
     ...tangent(solid, samples),
     ...origin(samples),
@@ -299,10 +299,12 @@ function inLine(samples: readonly Sampled[]): readonly Convention[] {
 }
 
 /** Surfaces of several steps that make one face, as two pieces of one tube: it is drawn without a step. */
-function oneFace(surfaces: NamedSurfaces, samples: readonly Sampled[]): readonly Convention[] {
-  return samples.flatMap(({ name, surface, points }) =>
+function oneFace({ solid, surfaces, samples }: DrawnSurfaces): readonly Convention[] {
+  return samples.flatMap(({ name, surface, points, faceIds }) =>
     [...surfaces].flatMap(([other, same]): Convention[] => {
       if (other === name || !sameSurface(surface, same)) return [];
+      // Two faces in one plane, apart from each other, are not drawn as one.
+      if (!facesOn(solid.faces, same).some((id) => faceIds.includes(id))) return [];
       return [
         {
           name: 'one-face',

@@ -408,6 +408,40 @@ describe('sizes that sheets forget', () => {
   });
 });
 
+describe('what nobody would notice though the sheet shows it', () => {
+  /** A foot of 60 x 40 x 8 with an upright of 8 x 40 x 30 at its end: their long sides make one face. */
+  const FOOT = blockStep([60, 40, 8], 'foot');
+  const upright = (width: number): object =>
+    raisedStep('upright', rectangleOutline([0, 0], 8, width), 30, { surface: 'foot.end' });
+  const checks = [
+    ...SIZES.slice(0, 2),
+    sizeCheck('foot-height', 'distance', 8, { from: 'foot.start', to: 'foot.end' }),
+    sizeCheck('height', 'distance', 30, { from: 'foot.end', to: 'upright.end' }),
+    sizeCheck('depth', 'distance', 8, { from: 'foot.left', to: 'upright.right' }),
+  ];
+
+  it('is a foot that ends earlier than the upright on it, for the part is as wide as before: both have to be flush', () => {
+    const { unchecked } = openIn({ steps: [FOOT, upright(40)], checks });
+    const proposals = unchecked.map(({ what, proposal }) => [what, proposal?.kind]);
+    expect(proposals).toContainEqual(['the size of Foot along Y (front to back)', 'flush']);
+  });
+
+  it('is the height of a pad that happens to be that of a floor elsewhere', () => {
+    // Block of 20 with a pocket 14 deep: its floor is at 6, as high as a pad beside the block.
+    const steps = [
+      BLOCK,
+      pocketStep('pocket', [10, 10], [30, 20, 14]),
+      raisedStep('pad', rectangleOutline([60, 10], 15, 20), 6, { base: 'XY' }),
+    ];
+    const { unchecked } = openIn({
+      steps,
+      checks: [sizeCheck('floor', 'distance', 6, { from: 'block.start', to: 'pocket.end' })],
+    });
+    const pad = unchecked.find(({ what }) => what === 'the size of Pad along Z (up)');
+    expect(pad?.proposal).toMatchObject({ kind: 'distance', nominal: '6' });
+  });
+});
+
 describe('a study', () => {
   it('builds the variations once, and answers for one plan after the other', () => {
     const exercise = exerciseOf({ steps: [BLOCK, BORE], checks: [...SIZES, ...BORE_CHECKS] });

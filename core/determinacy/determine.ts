@@ -14,14 +14,15 @@ import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { soundChecks, withSlightChanges, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
-import type { ParameterValues } from '#core/recipe';
+import { facesOn, type ParameterValues } from '#core/recipe';
 import type { Solid } from '#core/solid';
-import { SAME_PLACE_MM } from '#core/tolerance';
+import { SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { boxDiagonal } from '#core/vector';
 
 import { chamferAngles, conventionsOf, type Convention } from './conventions.ts';
 import { changeMm, sampled, turnsAsWhole, type Sampled } from './displacement.ts';
 import { nullCombinations } from './linear.ts';
+import { stepOf } from './names.ts';
 import { saidByNote } from './notes.ts';
 import { variablesOf, Variations, type Changes, type Variable, type VariedPart } from './variation.ts';
 
@@ -192,7 +193,7 @@ export class DeterminacyStudy {
     return {
       undetermined: left(written, shownRows),
       unchecked: left(
-        targetsThat((target) => saysWhere(kindOf(target.kind))),
+        targetsThat((target) => saysWhere(kindOf(target.kind)) && !this.isSharedExtent(target)),
         rowsOf(({ byItself }) => byItself),
       ),
       needed: new Set(
@@ -211,6 +212,28 @@ export class DeterminacyStudy {
 
   free(): void {
     this.variations.free();
+  }
+
+  /**
+   * Whether a target is the size of the whole part where several steps end: one of them can end earlier, and the part is as
+   * large as before.
+   */
+  private isSharedExtent(target: Target): boolean {
+    if (target.kind !== 'overall-size') return false;
+    const { bounds } = this.basis.solid;
+    const { axis } = target;
+    const stepsAt = (at: number): ReadonlySet<string> =>
+      new Set(
+        [...this.basis.surfaces].flatMap(([name, surface]) =>
+          surface.kind === 'plane' &&
+          Math.abs(surface.normal[axis]) > SAME_DIRECTION_COSINE &&
+          Math.abs(surface.origin[axis] - at) < SAME_PLACE_MM &&
+          facesOn(this.basis.solid.faces, surface).length > 0
+            ? [stepOf(name)]
+            : [],
+        ),
+      );
+    return [bounds.min[axis], bounds.max[axis]].some((at) => stepsAt(at).size > 1);
   }
 
   private changeOf(part: VariedPart): number {

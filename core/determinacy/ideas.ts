@@ -1,6 +1,7 @@
 import { checkFromSurfaces, freeCheckId, usualTolerance, type Check, type CheckKind } from '#core/check';
-import type { Exercise } from '#core/exercise';
 import { circleCover, featuresOf, findHoles } from '#core/feature';
+import type { PlanBasis } from '#core/plan';
+import { facesOn, sameSurface } from '#core/recipe';
 import { axisOf, directionOf, edgesBetween, roundingMm, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, distanceBetweenLines, distanceToLine, dot, length, normalize, subtract } from '#core/vector';
@@ -40,12 +41,13 @@ interface Ideas {
   readonly isTurn: boolean;
   /** The name of a face. */
   readonly nameOf: (faceId: number) => string | undefined;
+  /** Surfaces of other steps that make one face with a surface. */
+  readonly sharing: (sample: Sampled) => readonly { readonly name: string; readonly words: string }[];
 }
 
 /** Checks on what moves, from what stays: sizes before places, and places from the nearest parallel face. */
 export function ideasFor(
-  { decimals, checks, recipe }: Exercise,
-  solid: Solid,
+  { exercise: { decimals, checks, recipe }, solid, surfaces }: PlanBasis,
   { moved, still, isTurn }: Sides,
 ): readonly Check[] {
   const taken = new Set(checks.map(({ id }) => id));
@@ -64,6 +66,14 @@ export function ideasFor(
     isTurn,
     words: ({ name }) => surfaceLabel(name, recipe.steps),
     nameOf: (id) => names.get(id),
+    sharing: ({ name, surface, faceIds }) =>
+      [...surfaces].flatMap(([other, same]) =>
+        stepOf(other) !== stepOf(name) &&
+        sameSurface(surface, same) &&
+        facesOn(solid.faces, same).some((id) => faceIds.includes(id))
+          ? [{ name: other, words: surfaceLabel(other, recipe.steps) }]
+          : [],
+      ),
   };
   return [
     ...moved.flatMap((one) => MAKERS.flatMap((make) => make(one, ideas))).slice(0, MOST_IDEAS),
@@ -86,6 +96,14 @@ const sizes: Maker = ({ sample, then }, { solid, idea, words }) => {
   const kinds: readonly CheckKind[] = isHalfTurn(sample, solid) ? ['diameter', 'radius'] : ['radius', 'diameter'];
   return kinds.map((kind) => idea(kind, [name], `${words(sample)} ${kind}`));
 };
+
+/** No step in a face that several steps make together. */
+const flushes: Maker = ({ sample }, { sharing, idea, words }) =>
+  sample.surface.kind === 'plane'
+    ? sharing(sample).map((other) =>
+        idea('flush', [sample.name, other.name], `${words(sample)} flush with ${other.words}`),
+      )
+    : [];
 
 /** One center for what is drawn about one. */
 const centers: Maker = ({ sample }, { still, idea, words }) =>
@@ -208,6 +226,7 @@ const fromCorners: Maker = ({ sample }, { still, solid, idea, words }) =>
     : [];
 
 const MAKERS: readonly Maker[] = [
+  flushes,
   sizes,
   centers,
   chamfers,

@@ -16,6 +16,9 @@ import type { Freedom } from './determine.ts';
 import type { Sampled } from './displacement.ts';
 import { ideasFor, type Sides } from './ideas.ts';
 
+/** A step in a face that is less high is none, mm. */
+const STEP_MM = 0.004;
+
 /** The part as drawn, and with one letter changed in each of the others. */
 export interface Known {
   readonly basis: PlanBasis;
@@ -35,14 +38,16 @@ export function proposalFor(freedom: Freedom, { basis, others }: Known, sides: S
   const counts = exercise.checks.filter((check) => check.off !== true && (asked === 'to check' || isOnSheet(check)));
   const there = new Set(counts.map(subjectOf));
   const hidden = exercise.checks.filter((check) => check.off !== true && !counts.includes(check));
-  const ideas = [...hidden, ...ideasFor(exercise, basis.solid, sides)].filter(
+  const ideas = [...hidden, ...ideasFor(basis, sides)].filter(
     (check) => !there.has(subjectOf(check)) && (asked === 'to check' || isDrawn(check.kind)),
   );
   let second: Check | null = null;
   for (const idea of ideas) {
     const [now, then] = [measuredBy(idea, basis, basis.solid), measuredBy(idea, basis, freedom.part.solid)];
     if (now === null || then === null || ('nominal' in idea && now < SAME_PLACE_MM)) continue;
-    const reach = kindOf(idea.kind).quantity === 'angle' ? 1e-3 : freedom.changeMm / 4;
+    // Where a step appears in a face it is as high as the variation, however far its new faces reach.
+    const reach =
+      kindOf(idea.kind).quantity === 'angle' ? 1e-3 : idea.kind === 'flush' ? STEP_MM : freedom.changeMm / 4;
     if (Math.abs(then - now) < reach) continue;
     const isPlanned = hidden.includes(idea);
     const check = isPlanned || !('nominal' in idea) ? idea : { ...idea, nominal: nominalFor(now, idea, basis, others) };

@@ -466,24 +466,33 @@ class Planner {
     return about === null ? own : [...own, placed(about, one, 'from the center')];
   }
 
-  /** Holes on the axis of a shaft. */
+  /** Holes and other shafts on the axis of a shaft: each step once. */
   private concentric(): Draft[] {
-    return this.drilled().flatMap((group) =>
-      group.flatMap(({ anchor }): Draft[] => {
-        const { surface, name } = anchor;
-        const shaft = cylindersOf(this.anchors).find(
-          (other) =>
-            other.surface.side === 'convex' &&
-            this.isWhole(other) &&
-            length(cross(other.surface.direction, surface.direction)) < BUILT_PARALLEL_SINE &&
-            distanceToLine(surface.origin, other.surface.origin, other.surface.direction) < SAME_SIZE_MM,
-        );
-        const label = `${wordsOf(stepOf(name))} concentric with ${wordsOf(shaft?.name ?? '')}`.slice(0, 80);
-        return shaft === undefined
-          ? []
-          : [{ kind: 'concentric', from: shaft.name, to: name, label, tolerance: this.tolerance }];
-      }),
+    const shafts = cylindersOf(this.anchors).filter(
+      (anchor) => anchor.surface.side === 'convex' && (this.isWhole(anchor) || this.goesRound(anchor)),
     );
+    const others = [...this.drilled().flatMap((group) => group.map(({ anchor }) => anchor)), ...shafts];
+    const seen = new Set<string>();
+    return others.flatMap(({ name, surface }): Draft[] => {
+      const shaft = shafts.find(
+        (one) =>
+          length(cross(one.surface.direction, surface.direction)) < BUILT_PARALLEL_SINE &&
+          distanceToLine(surface.origin, one.surface.origin, one.surface.direction) < SAME_SIZE_MM,
+      );
+      const isHole = surface.side === 'concave';
+      const isKnown = shaft === undefined || stepOf(shaft.name) === stepOf(name) || seen.has(stepOf(name));
+      if (isKnown) return [];
+      if (!isHole) seen.add(stepOf(name));
+      const label = `${wordsOf(stepOf(name))} concentric with ${wordsOf(shaft.name)}`.slice(0, 80);
+      return [{ kind: 'concentric', from: shaft.name, to: name, label, tolerance: this.tolerance }];
+    });
+  }
+
+  /** Whether the faces of a wall go round most of its circle together, as one that notches have parted. */
+  private goesRound({ faceIds }: Anchor<Cylinder>): boolean {
+    const { faces } = this.basis.solid;
+    const covered = faceIds.flatMap((id) => faces[id] ?? []).map((face) => circleCover(this.basis.solid, face));
+    return covered.reduce((sum, share) => sum + share, 0) > 0.55;
   }
 
   private chamfers(): Draft[] {

@@ -4,17 +4,19 @@ import { offsetPlane, type Kernel, type Shape, type WorkPlane } from '#core/kern
 import type { Named } from '#core/outline';
 import { attempt, ProblemError, unwrap, type Result, type Problem } from '#core/problem';
 import { evaluateParameters, namesIn, type Scope } from '#core/quantity';
-import type { Axis, Edge, Face, Surface } from '#core/solid';
+import type { Axis, Edge, Face } from '#core/solid';
+import { boxUnion, type Box } from '#core/vector';
 
 import type { Context, Outcome, Part, Thread } from './context.ts';
 import type { AxisReference, PlaneReference } from './entries.ts';
 import { operationOf, type Step } from './operations/index.ts';
 import { axisOfSurface, baseAxis, basePlane, planeOn } from './planes.ts';
 import type { Recipe } from './schema.ts';
+import type { NamedSurface } from './surfaces.ts';
 import { StepValues, withValues, type ParameterValues } from './values.ts';
 
 /** Surfaces by step and role, in mm. A name stays when values change; not every one survives the later steps. */
-export type NamedSurfaces = ReadonlyMap<string, Surface>;
+export type NamedSurfaces = ReadonlyMap<string, NamedSurface>;
 
 /** What a recipe builds. The owner frees `shape`. */
 export interface Built {
@@ -310,14 +312,24 @@ export class RecipeBuilder {
       made: (stepId) => madeBy(state, stepId),
     };
     const outcome = operationOf(step.op).build(step, context);
-    return after(step, outcome, state);
+    return after(step, outcome, { state, kernel: this.kernel });
   }
 }
 
 /** The state after an outcome. */
-function after(step: Step, outcome: Outcome, state: State): State {
-  const named = (surfaces: readonly Named[]): NamedSurfaces =>
-    new Map([...state.surfaces, ...surfaces.map(([role, surface]) => [`${step.id}.${role}`, surface] as const)]);
+function after(
+  step: Step,
+  outcome: Outcome,
+  { state, kernel }: { readonly state: State; readonly kernel: Kernel },
+): State {
+  const named = (surfaces: readonly Named[], within?: Box): NamedSurfaces =>
+    new Map([
+      ...state.surfaces,
+      ...surfaces.map(([role, surface]): [string, NamedSurface] => [
+        `${step.id}.${role}`,
+        within === undefined ? surface : { ...surface, within },
+      ]),
+    ]);
   switch (outcome.kind) {
     case 'parts': {
       if (state.body === null && state.pending.length === 0 && outcome.parts[0]?.mode === 'cut')
@@ -325,7 +337,7 @@ function after(step: Step, outcome: Outcome, state: State): State {
       return {
         ...state,
         pending: [...state.pending, ...outcome.parts.map((part) => ({ ...part, step }))],
-        surfaces: named(outcome.surfaces),
+        surfaces: named(outcome.surfaces, boxOfAll(outcome.parts, kernel)),
         made: new Map(state.made).set(step.id, { parts: outcome.parts, surfaces: outcome.surfaces }),
         threads: [...state.threads, ...(outcome.threads ?? [])],
       };
@@ -341,7 +353,13 @@ function after(step: Step, outcome: Outcome, state: State): State {
   }
 }
 
-function surfaceOf({ surfaces }: State, name: string): Surface {
+/** The box around all that a step adds or cuts, mm. */
+const boxOfAll = (parts: readonly Part[], kernel: Kernel): Box | undefined =>
+  parts
+    .flatMap(({ tools }) => tools.map((tool) => kernel.bounds(tool)))
+    .reduce<Box | undefined>((all, box) => (all === undefined ? box : boxUnion(all, box)), undefined);
+
+function surfaceOf({ surfaces }: State, name: string): NamedSurface {
   const surface = surfaces.get(name);
   if (surface !== undefined) return surface;
   const step = name.split('.')[0] ?? '';

@@ -4,6 +4,7 @@ import type { Axis, Edge, Face, Surface } from '#core/solid';
 
 import type { AxisReference, Mode, PlaneReference } from './entries.ts';
 import type { StepValues } from './values.ts';
+import type { NamedSurface } from './surfaces.ts';
 
 /** Bodies that a step adds to the part or cuts from it, in one operation. */
 export interface Part {
@@ -39,9 +40,9 @@ export type Outcome =
 export interface Context {
   readonly kernel: Kernel;
   readonly values: StepValues;
-  surface(name: string): Surface;
+  surface(name: string): NamedSurface;
   /** All names so far. */
-  surfaces(): ReadonlyMap<string, Surface>;
+  surfaces(): ReadonlyMap<string, NamedSurface>;
   plane(reference: PlaneReference): WorkPlane;
   axis(reference: AxisReference): Axis;
   /** The part so far, with nothing left to be joined or cut. Refuses with `nothing-to-cut`. */

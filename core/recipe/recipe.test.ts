@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Kernel } from '#core/kernel';
-import { buildRecipe, facesOn, RecipeSchema, withValues, type Recipe } from '#core/recipe';
+import { buildRecipe, facesOn, RECIPE_VERSION, RecipeSchema, withValues, type Recipe } from '#core/recipe';
 import { loadKernel } from '#runtime';
 
 import { onPlate } from './testing.ts';
@@ -126,6 +126,55 @@ describe('named surfaces stay attached when values change', () => {
       expect(faces[found[0] ?? -1]?.centroid[0]).toBeCloseTo(Number(A) / 4, 6);
       built.value.shape.free();
     }
+  });
+});
+
+describe('two steps with faces in one plane', () => {
+  it('have each their own, where the faces lie apart', () => {
+    // A pad of 6 beside a plate of 10, into which a pocket of 4 is cut: both their faces lie at 6.
+    const rectangle = (corner: readonly string[], width: string, height: string): object => ({
+      shape: 'corner-rectangle',
+      corner,
+      width,
+      height,
+    });
+    const raised = (id: string, outline: object, depth: string): object => ({
+      id,
+      op: 'extrude',
+      mode: 'add',
+      plane: { base: 'XY' },
+      outlines: [outline],
+      extent: { kind: 'depth', depth },
+    });
+    const recipe = v.parse(RecipeSchema, {
+      format: 'zorvet-recipe',
+      version: RECIPE_VERSION,
+      name: 'Pad',
+      unit: 'mm',
+      parameters: [],
+      steps: [
+        raised('plate', rectangle(['0', '0'], '40', '30'), '10'),
+        raised('pad', rectangle(['40', '5'], '15', '20'), '6'),
+        {
+          ...raised('pocket', rectangle(['5', '5'], '20', '20'), '4'),
+          mode: 'cut',
+          plane: { surface: 'plate.end' },
+        },
+      ],
+    });
+    const built = buildRecipe(kernel, recipe);
+    if (!built.ok) throw new Error(built.problem.message);
+    const { faces } = kernel.tables(built.value.shape);
+    const middles = ['pad.end', 'pocket.end'].map((name) => {
+      const surface = built.value.surfaces.get(name);
+      const [id, ...more] = surface === undefined ? [] : facesOn(faces, surface);
+      return [more.length, faces[id ?? -1]?.centroid[0]];
+    });
+    expect(middles).toEqual([
+      [0, expect.closeTo(47.5, 6)],
+      [0, expect.closeTo(15, 6)],
+    ]);
+    built.value.shape.free();
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Face, Surface } from '#core/solid';
-import { BUILT_PARALLEL_SINE, SAME_SIZE_MM } from '#core/tolerance';
-import { cross, distance, distanceToLine, dot, length, normalize, subtract, type Vec3 } from '#core/vector';
+import { BUILT_PARALLEL_SINE, SAME_PLACE_MM, SAME_SIZE_MM } from '#core/tolerance';
+import { cross, distance, distanceToLine, dot, length, normalize, subtract, type Box, type Vec3 } from '#core/vector';
 
 const ANGLE_RAD = 1e-6;
 
@@ -48,9 +48,29 @@ export function sameSurface(a: Surface, b: Surface): boolean {
   return false;
 }
 
-/** Ids of the faces that a named surface carries in a solid. */
-export const facesOn = (faces: readonly Face[], surface: Surface): number[] =>
-  faces.filter((face) => sameSurface(face.surface, surface)).map((face) => face.id);
+/** A surface that a step made, and the box of what the step added or cut: elsewhere the same plane is another step's. */
+export type NamedSurface = Surface & { readonly within?: Box };
+
+/** Whether a face and a box have more than a border in common. */
+function reachesInto({ bounds }: Face, box: Box): boolean {
+  return ([0, 1, 2] as const).every((axis) => {
+    const shared = Math.min(bounds.max[axis], box.max[axis]) - Math.max(bounds.min[axis], box.min[axis]);
+    // A flat face has no thickness along its normal, a box none where it is one of a sheet.
+    const thickness = Math.min(bounds.max[axis] - bounds.min[axis], box.max[axis] - box.min[axis]);
+    return shared > (thickness > 2 * SAME_PLACE_MM ? SAME_PLACE_MM : -SAME_PLACE_MM);
+  });
+}
+
+/**
+ * Ids of the faces that a named surface carries in a solid: those on the same surface, and of several those within the
+ * reach of its step, as long as there are any.
+ */
+export function facesOn(faces: readonly Face[], surface: NamedSurface): number[] {
+  const all = faces.filter((face) => sameSurface(face.surface, surface));
+  const { within } = surface;
+  const own = within === undefined || all.length < 2 ? all : all.filter((face) => reachesInto(face, within));
+  return (own.length > 0 ? own : all).map((face) => face.id);
+}
 
 /** The surface seen from the other side: that of a cut is the reverse of that of the tool. */
 export function reversed(surface: Surface): Surface {
