@@ -1,6 +1,6 @@
 import { featuresOf, findFeatures, findHoles, isSymmetric, type Chamfer, type Feature, type Hole } from '#core/feature';
-import type { Face, Solid } from '#core/solid';
-import { AS_MODELED, boxSize, placePoint, type Vec3 } from '#core/vector';
+import { axisOf, roundingMm, type Axis, type Face, type Solid } from '#core/solid';
+import { AS_MODELED, boxSize, distanceToLine, placePoint, type Vec3 } from '#core/vector';
 
 import { foreignFaces } from './foreign.ts';
 import { alignFrames, directionInSubmission, extentAlong, type Frame } from './frame.ts';
@@ -13,6 +13,34 @@ import { NO_PARTNER, uncertain } from './rulings.ts';
 
 /** A face that is so like its partner lies where it does, and has its length: only its size may differ. */
 const WITHOUT_DOUBT_COST = 0.1;
+
+/** A round is the same where its size is to this share. */
+const SAME_SHARE = 0.01;
+
+/** The round faces among those of a feature, which carry its size; all of them where none is round. */
+function carriers({ faces }: Solid, faceIds: readonly number[]): readonly Face[] {
+  const own = faceIds.flatMap((id) => faces[id] ?? []);
+  const round = own.filter(({ surface }) => roundingMm(surface) !== null);
+  return round.length > 0 ? round : own;
+}
+
+/** About how many axes a part has round faces that are as round, as large and as hollow as a face. */
+function axesLike({ faces }: Solid, { surface, uncertaintyMm }: Face): number {
+  const size = roundingMm(surface);
+  if (size === null) return 0;
+  const axes: Axis[] = [];
+  for (const other of faces) {
+    const their = other.surface.kind === surface.kind ? roundingMm(other.surface) : null;
+    const isSameSide = 'side' in surface && 'side' in other.surface && surface.side === other.surface.side;
+    const axis = axisOf(other.surface);
+    if (their === null || axis === null || !isSameSide || Math.abs(their - size) > SAME_SHARE * size + uncertaintyMm)
+      continue;
+    const isOn = ({ origin, direction }: Axis): boolean =>
+      distanceToLine(axis.origin, origin, direction) < SAME_SHARE * size + uncertaintyMm;
+    if (!axes.some(isOn)) axes.push(axis);
+  }
+  return axes.length;
+}
 
 /** What the kinds of checks measure with: the submission, and the partners of what the reference has. */
 class Measurer implements MeasureContext {
@@ -58,6 +86,26 @@ class Measurer implements MeasureContext {
 
   readonly directionInFile = (direction: Vec3): Vec3 => directionInSubmission(this.frame.placement, direction);
   readonly pointOnReference = (point: Vec3): Vec3 => placePoint(this.frame.placement, point);
+
+  /** Whether faces of the reference have partners of their own kind and size, wherever these lie. */
+  isThere(referenceFaceIds: readonly number[]): boolean {
+    return carriers(this.reference, referenceFaceIds).every(({ id, surface }) => {
+      const partner = this.partners.get(id)?.face;
+      if (partner === undefined || partner.surface.kind !== surface.kind) return false;
+      const [own, their] = [roundingMm(surface), roundingMm(partner.surface)];
+      return own === null || their === null || Math.abs(own - their) < SAME_SHARE * own + partner.uncertaintyMm;
+    });
+  }
+
+  /** Whether the submission has no more faces of the kinds and sizes of some than the reference, wherever they lie. */
+  isKnown(faceIds: readonly number[]): boolean {
+    const paired = new Set([...this.partners.values()].map(({ face }) => face.id));
+    return carriers(this.submission, faceIds).every(
+      (face) =>
+        paired.has(face.id) ||
+        (roundingMm(face.surface) !== null && axesLike(this.submission, face) <= axesLike(this.reference, face)),
+    );
+  }
 
   private featurePartners(kind: 'hole' | 'chamfer', referenceFaceIds: readonly number[]): (Feature | null)[] {
     return [...this.partnerOf].flatMap(([own, partner]) =>
@@ -143,6 +191,20 @@ const odd = (feature: FeaturePartners['missing'][number]): OddFeature => ({
   faceIds: feature.faceIds,
 });
 
+/** What is too much, of the kind and size of what no partner was found for, is that. */
+function withoutMoved(
+  missing: readonly OddFeature[],
+  extra: readonly OddFeature[],
+  unmatched: readonly OddFeature[],
+): Pick<Measurement, 'missing' | 'extra'> {
+  const like = (a: OddFeature, b: OddFeature): boolean =>
+    a.kind === b.kind && Math.abs(a.sizeMm - b.sizeMm) < SAME_SHARE * b.sizeMm;
+  return {
+    missing: missing.filter((one) => !extra.some((other) => like(other, one))),
+    extra: extra.filter((one) => !unmatched.some((other) => like(other, one))),
+  };
+}
+
 /** Measures every check on a part that lies where the reference does, without looking for where it lies. */
 export function measureInPlace(reference: Reference, part: Solid): readonly CheckMeasurement[] {
   const frame: Frame = { kind: 'as-modeled', placement: AS_MODELED, agreement: 1, certainty: 1 };
@@ -168,8 +230,12 @@ export function measureSubmission(reference: Reference, submission: Solid): Meas
     sizeMm: boxSize(submission.bounds),
     evidence: evidenceOf(reference.solid, submission, features),
     replay: null,
-    missing: features.missing.map(odd),
-    extra: features.extra.map(odd),
+    // What has moved, or leans, is neither missing nor extra: its faces are there.
+    ...withoutMoved(
+      features.missing.filter(({ faceIds }) => !measurer.isThere(faceIds)).map(odd),
+      features.extra.filter(({ faceIds }) => !measurer.isKnown(faceIds)).map(odd),
+      features.missing.map(odd),
+    ),
     warnings: submission.warnings,
   };
 }

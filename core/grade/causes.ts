@@ -1,6 +1,7 @@
 import type { CauseKind } from '#core/cause';
 import {
   checkValueText,
+  facesOfTarget,
   kindOf,
   originShift,
   type CheckMeasurement,
@@ -301,6 +302,11 @@ function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference)
   return value.ok && near(effect.measured, value.value * factorOf(effect.target));
 }
 
+/** Whether a size is printed on the sheet and hangs on a face of another one that is not. */
+const isPrintedBeside = (printed: WrongSize, other: WrongSize): boolean =>
+  printed.target.offSheet !== true &&
+  facesOfTarget(printed.target).some((id) => facesOfTarget(other.target).includes(id));
+
 /** Causes of sizes whose lines are not right; a size within its limits, or in doubt, has none. */
 function sizeCauses({ reference, measurement, lines }: Evidence): Observed[] {
   const wrongIds = new Set(failed(lines).map(({ checkId }) => checkId));
@@ -313,6 +319,8 @@ function sizeCauses({ reference, measurement, lines }: Evidence): Observed[] {
   const byMessage = new Map<string, Observed>();
   for (const size of wrong) {
     if (wrong.some((other) => followsFrom(size, other, reference))) continue;
+    // What the sheet does not print is not told beside what it prints of the same faces.
+    if (size.target.offSheet === true && wrong.some((other) => isPrintedBeside(other, size))) continue;
     const cause = explainSize(size, reference);
     const effects = wrong.filter((other) => followsFrom(other, size, reference));
     byMessage.set(cause.message, {

@@ -113,11 +113,12 @@ export function atlasOf(reference: Reference, made: readonly MadeMistake[]): Atl
 
 /**
  * Two mistakes with one shape as one, as likely as the likelier. Of sizes of one step that all give the shape none is
- * named: the step is told by what can be seen of it.
+ * named: the step is told by what can be seen of it; and where nothing can be seen of it, that it was forgotten.
  */
 function merged(known: AtlasEntry, other: AtlasEntry): AtlasEntry {
   const sameSteps = other.mistake.stepIds.join() === known.mistake.stepIds.join();
-  const takesOver = sameSteps && other.mistake.ofAnySize === true && known.mistake.ofAnySize !== true;
+  const isGone = other.mistake.kind === 'feature-forgotten' && known.mistake.kind !== 'feature-forgotten';
+  const takesOver = sameSteps && (isGone || (other.mistake.ofAnySize === true && known.mistake.ofAnySize !== true));
   const [stands, hidden] = takesOver ? [other, known] : [known, other];
   return {
     ...stands,

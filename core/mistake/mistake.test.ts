@@ -30,6 +30,7 @@ import { loadKernel } from '#runtime';
 
 import { fingerprintOf, scalesOf } from '#core/solid';
 import type { Vec3 } from '#core/vector';
+import { blockStep, exerciseOf, holesStep, sizeCheck } from '../exercise/testing.ts';
 import { numericArgumentsOf } from './numeric-arguments.ts';
 
 let kernel: Kernel;
@@ -247,6 +248,42 @@ describe('the catalogue', () => {
     };
     const swapped = mistakesOf(letters).find(({ kind }) => kind === 'letters-swapped');
     expect(swapped?.message).toContain('A is 60 mm on the sheet, B is 40 mm');
+  });
+
+  it('speaks of degrees where a letter is an angle, and mixes it up with no length', () => {
+    const slot = {
+      id: 'slot',
+      op: 'extrude',
+      mode: 'cut',
+      plane: { surface: 'block.end' },
+      outlines: [{ shape: 'slot', center: ['30', '20'], length: '20', width: '6', angle: 'C' }],
+      extent: { kind: 'through' },
+    };
+    const parameters = [
+      { name: 'A', value: '60' },
+      { name: 'C', value: '12' },
+    ];
+    const turned = exerciseOf({ parameters, steps: [blockStep(['A', 40, 20]), slot], checks: [] });
+    const all = mistakesOf(turned);
+    const half = all.find(({ id }) => id === 'half-for-whole:C=6');
+    expect(half?.message).toContain('is 6° where the sheet gives 12°');
+    expect(all.filter(({ kind }) => kind === 'letters-swapped')).toEqual([]);
+  });
+
+  it('says of a place that the sheet prints nowhere how far off it is, and of other such numbers that they follow', () => {
+    const steps = [blockStep([60, 40, 20]), holesStep('bore', [[45, 12]], 8)];
+    const checks = [
+      sizeCheck('across', 'hole-position', 45, { of: 'bore.wall', from: 'block.left' }),
+      sizeCheck('size', 'diameter', 8, { of: ['bore.wall'] }),
+    ];
+    const all = mistakesOf(exerciseOf({ steps, checks }));
+    const messageOf = (path: string): string =>
+      all.find(({ id }) => id.startsWith(`wrong-edge:bore/${path}`))?.message ?? '';
+    expect(messageOf('at/points/0/0')).toContain('where the sheet gives 45.0 mm');
+    // 12 stands at no dimension: half of the hole or all of it is the usual error.
+    expect(messageOf('at/points/0/1')).toMatch(/the place up is off by [48]\.0 mm\./);
+    const height = all.find(({ id }) => id.startsWith('half-for-whole:block/extent/depth'));
+    expect(height?.message).toContain('where 20.0 mm follows from the sheet');
   });
 
   it('has no mistake twice, and none without a weight', () => {

@@ -67,7 +67,7 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
       key: `${argument.stepId}/${argument.path.join('/')}=${written(said)}`,
       edits: [{ kind: 'set', stepId: argument.stepId, path: argument.path, value: next }],
       summary: `${name}, ${what}`,
-      message: `${name}: the ${key} is ${subject.words(said, role)} where the sheet gives ${subject.words(value, role)}. ${why}`,
+      message: `${name}: ${saidOf(subject, argument, { key, said })}. ${why}`,
       factor,
       expression: argument.expression,
     });
@@ -132,6 +132,21 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
     change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', { factor: 0.6 });
   }
 }
+/**
+ * What a number is instead of what it should be: as the sheet prints it; of a place that it prints nowhere, how far off it
+ * is; of another number, that it follows.
+ */
+function saidOf(
+  subject: Subject,
+  { role, value }: NumericArgument,
+  { key, said }: { readonly key: string; readonly said: number },
+): string {
+  const [is, wanted] = [subject.words(said, role), subject.words(value, role)];
+  if (subject.prints(value, role)) return `the ${key} is ${is} where the sheet gives ${wanted}`;
+  if (role === 'position') return `the ${key} is off by ${subject.words(Math.abs(said - value), role)}`;
+  return `the ${key} is ${is} where ${wanted} follows from the sheet`;
+}
+
 /** Heights of the steps whose faces a step stands on. */
 function heightsBelow(subject: Subject, stepId: string): readonly number[] {
   const step = subject.stepOf(stepId);
@@ -156,10 +171,6 @@ function placeName(path: Path, isOnly: boolean): string {
   const direction = numbers.at(-1) === 0 ? 'across' : 'up';
   const number = path.includes('points') || path.includes('segments') ? numbers.at(-2) : undefined;
   const which =
-    number === undefined || isOnly
-      ? ''
-      : path.includes('points')
-        ? ` of number ${String(number + 1)}`
-        : ` of corner ${String(number + 2)}`;
+    number === undefined || isOnly ? '' : path.includes('points') ? ` of number ${String(number + 1)}` : ' of a corner';
   return `place ${direction}${which}`;
 }

@@ -7,16 +7,17 @@ export function misreadParameters(subject: Subject): void {
   const letters = subject.recipe.parameters.filter(({ value }) => Number.isFinite(Number(value)));
   for (const { name, label } of letters) {
     const value = subject.scope[name] ?? 0;
+    const role = subject.roleOfLetter(name);
     const said = label === undefined ? `Letter ${name}` : `${label} (${name})`;
     const change = (kind: MistakeKind, next: number, why: string, factor = 1): void => {
       if (!(next > 0) || Math.abs(next - value) < 1e-9) return;
-      const what = `${subject.words(next, 'width')} for ${subject.words(value, 'width')}`;
+      const what = `${subject.words(next, role)} for ${subject.words(value, role)}`;
       subject.put({
         kind,
         key: `${name}=${written(next)}`,
         edits: [{ kind: 'parameter', name, value: written(next) }],
         summary: `${said}, ${what}`,
-        message: `${said} is ${subject.words(next, 'width')} where the sheet gives ${subject.words(value, 'width')}. ${why}`,
+        message: `${said} is ${subject.words(next, role)} where the sheet gives ${subject.words(value, role)}. ${why}`,
         factor,
         expression: name,
       });
@@ -26,12 +27,15 @@ export function misreadParameters(subject: Subject): void {
     change('decimal-point', value / 10, 'Did the decimal point slip?', 0.5);
     const swapped = swapDigits(written(value));
     if (swapped !== null) change('digits-swapped', Number(swapped), 'Were two digits swapped?');
-    for (const [i, other] of subject.neighborsOf(value).entries())
+    for (const [i, other] of (role === 'width' ? subject.neighborsOf(value) : []).entries())
       change('neighboring-dimension', other, 'That is another number on the sheet.', 1 / (i + 1));
   }
   letters.forEach((a, i) => {
+    const role = subject.roleOfLetter(a.name);
+    const unit = { width: ` ${subject.recipe.unit}`, angle: '°', count: '' }[role];
     for (const b of letters.slice(i + 1))
-      if (a.value !== b.value)
+      // A length is not read for an angle.
+      if (a.value !== b.value && subject.roleOfLetter(b.name) === role)
         subject.put({
           kind: 'letters-swapped',
           key: `${a.name}-${b.name}`,
@@ -40,7 +44,7 @@ export function misreadParameters(subject: Subject): void {
             { kind: 'parameter', name: b.name, value: a.value },
           ],
           summary: `${a.name} and ${b.name}`,
-          message: `The values of ${a.name} and ${b.name} were mixed up: ${a.name} is ${a.value} ${subject.recipe.unit} on the sheet, ${b.name} is ${b.value} ${subject.recipe.unit}.`,
+          message: `The values of ${a.name} and ${b.name} were mixed up: ${a.name} is ${a.value}${unit} on the sheet, ${b.name} is ${b.value}${unit}.`,
         });
   });
 }

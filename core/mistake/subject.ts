@@ -1,9 +1,9 @@
 import { causeName, priorOf, type MistakeKind } from '#core/cause';
-import { isDimension, isOnSheet } from '#core/check';
+import { isOnSheet, kindOf, type Quantity } from '#core/check';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { operationName, withValues, type NumberRole, type ParameterValues, type Recipe, type Step } from '#core/recipe';
 import { unwrap } from '#core/problem';
-import { evaluateExpression, evaluateParameters, LENGTH_UNITS, lengthText, type Scope } from '#core/quantity';
+import { evaluateExpression, evaluateParameters, LENGTH_UNITS, lengthText, namesIn, type Scope } from '#core/quantity';
 import { isWallStep } from '#core/reconstruct';
 
 import type { Edit } from './edit.ts';
@@ -40,6 +40,7 @@ export class Subject {
   readonly numericArguments: readonly NumericArgument[];
   /** Lengths that the sheet gives, in the drawing unit. */
   readonly onSheet: readonly number[];
+  private readonly anglesOnSheet: readonly number[];
   /** Whether its steps were recognized in a model file. */
   readonly isFromFile: boolean;
   private readonly found = new Map<string, Mistake>();
@@ -57,11 +58,29 @@ export class Subject {
       ({ role, stepId }) =>
         !this.isFromFile || (role !== 'position' && (role === 'diameter' || !isWallStep({ id: stepId }))),
     );
-    const nominals = this.exercise.checks
-      .filter((check) => isDimension(check) && isOnSheet(check))
-      .flatMap((check) => ('nominal' in check ? (this.valueOf(check.nominal) ?? []) : []));
-    const letters = this.recipe.parameters.map(({ name }) => this.scope[name] ?? 0);
-    this.onSheet = [...new Set([...nominals, ...letters].filter((value) => value > 0).map(rounded))];
+    const printed = (quantity: Quantity): readonly number[] =>
+      this.exercise.checks
+        .filter((check) => isOnSheet(check) && kindOf(check.kind).quantity === quantity)
+        .flatMap((check) => ('nominal' in check ? (this.valueOf(check.nominal) ?? []) : []));
+    const letters = (wanted: 'angle' | 'width'): readonly number[] =>
+      this.recipe.parameters.flatMap(({ name }) => (this.roleOfLetter(name) === wanted ? [this.scope[name] ?? 0] : []));
+    const positive = (values: readonly number[]): readonly number[] => [
+      ...new Set(values.filter((value) => value > 0).map(rounded)),
+    ];
+    this.onSheet = positive([...printed('length'), ...letters('width')]);
+    this.anglesOnSheet = positive([...printed('angle'), ...letters('angle')]);
+  }
+
+  /**
+   * Whether the sheet prints a number of the recipe: not all of them are, as where the corners of an outline lie. What a
+   * drawing made elsewhere prints, and one without any check, is not known.
+   */
+  prints(value: number, role: NumberRole): boolean {
+    const isUnknown = this.exercise.sheet?.drawing !== undefined || this.onSheet.length === 0;
+    if (role === 'count' || isUnknown) return true;
+    const size = rounded(Math.abs(value));
+    const numbers = role === 'angle' ? this.anglesOnSheet : this.onSheet;
+    return numbers.some((other) => Math.abs(other - size) < 1e-6 * Math.max(1, size));
   }
 
   /** The first of a kind and key stays. */
@@ -93,6 +112,15 @@ export class Subject {
 
   stepOf(id: string): Step | undefined {
     return this.recipe.steps.find((step) => step.id === id);
+  }
+
+  /** What a letter is used for: an angle or a number of copies where it is used for nothing else, else a length. */
+  roleOfLetter(name: string): 'angle' | 'count' | 'width' {
+    const roles = new Set(
+      this.numericArguments.filter(({ expression }) => namesIn(expression).includes(name)).map(({ role }) => role),
+    );
+    const [only] = roles;
+    return roles.size === 1 && (only === 'angle' || only === 'count') ? only : 'width';
   }
 
   words(value: number, role: NumberRole): string {
