@@ -11,11 +11,14 @@ import type { Exercise } from '#core/exercise';
 import { writtenAs, type PlanBasis } from '#core/plan';
 import { evaluateExpression, LENGTH_UNITS } from '#core/quantity';
 import { SAME_PLACE_MM } from '#core/tolerance';
+import { boxDiagonal } from '#core/vector';
 
 import type { Freedom } from './determine.ts';
 import type { Sampled } from './displacement.ts';
 import { ideasFor, type Sides } from './ideas.ts';
 
+/** A place that is nearer, as a share of the part, is measured from something else where it can be. */
+const SMALL_SHARE = 0.02;
 /** A step in a face that is less high is none, mm. */
 const STEP_MM = 0.004;
 
@@ -41,7 +44,8 @@ export function proposalFor(freedom: Freedom, { basis, others }: Known, sides: S
   const ideas = [...hidden, ...ideasFor(basis, sides)].filter(
     (check) => !there.has(subjectOf(check)) && (asked === 'to check' || isDrawn(check.kind)),
   );
-  let second: Check | null = null;
+  let [second, last]: [Check | null, Check | null] = [null, null];
+  const smallMm = SMALL_SHARE * boxDiagonal(basis.solid.bounds);
   for (const idea of ideas) {
     const [now, then] = [measuredBy(idea, basis, basis.solid), measuredBy(idea, basis, freedom.part.solid)];
     if (now === null || then === null || ('nominal' in idea && now < SAME_PLACE_MM)) continue;
@@ -53,10 +57,13 @@ export function proposalFor(freedom: Freedom, { basis, others }: Known, sides: S
     const check = isPlanned || !('nominal' in idea) ? idea : { ...idea, nominal: nominalFor(now, idea, basis, others) };
     if (!isPlanned && 'nominal' in check && !holds(check, basis, others)) continue;
     const proposal = { ...check, ...shownAs(asked, idea.kind) } as Check;
-    if (!('nominal' in check) || isWritable(check.nominal, idea, exercise)) return proposal;
-    second ??= proposal;
+    // With other letters a short distance may come to lie on the other side.
+    const isShort = kindOf(idea.kind).gives === 'place' && 'nominal' in check && now < smallMm;
+    if (!isShort && (!('nominal' in check) || isWritable(check.nominal, idea, exercise))) return proposal;
+    if (isShort) last ??= proposal;
+    else second ??= proposal;
   }
-  return second;
+  return second ?? last;
 }
 
 /** Whether a nominal is right for other values of the letters too. */

@@ -1,21 +1,25 @@
 import { pino } from 'pino';
-import { expect, it, onTestFinished } from 'vitest';
+import { describe, expect, it, onTestFinished } from 'vitest';
 
 import { blankExercise } from '#core/exercise';
-import { startPool } from '#server/jobs';
+import { startPool, type PoolOptions } from '#server/jobs';
 
 const exercise = blankExercise('SB-1', 'Plate', 'mm');
 
-async function slowPool(timeLimitMs: number) {
+async function poolOf(
+  worker: 'slow' | 'worn',
+  options: Pick<PoolOptions, 'timeLimitMs' | 'recycleAfterTasks' | 'threads'>,
+) {
   const pool = await startPool({
-    workerUrl: new URL('../testing/slow-worker.mjs', import.meta.url),
-    timeLimitMs,
+    workerUrl: new URL(`../testing/${worker}-worker.mjs`, import.meta.url),
     log: pino({ level: 'silent' }),
-    threads: 1,
+    ...options,
   });
   onTestFinished(() => pool.close());
   return pool;
 }
+
+const slowPool = (timeLimitMs: number) => poolOf('slow', { timeLimitMs, threads: 1 });
 
 it('time that a task waits for a worker does not count: many that come at once are all done', async () => {
   // Five tasks of 1.2 s on one worker take 6 s, each far less than the limit.
@@ -32,4 +36,31 @@ it('a task that does not end is ended, and those behind it are done', async () =
   ]);
   expect(endless.kind).toBe('timed-out');
   expect(next.kind).toBe('refused');
+});
+
+describe('a worker that is worn out', () => {
+  it.each([1, 3])('is replaced between two tasks, none of which meets its end: %i at a time', async (threads) => {
+    const pool = await poolOf('worn', { timeLimitMs: 20_000, recycleAfterTasks: 2, threads });
+    const outcomes = await Promise.all(Array.from({ length: 12 }, () => pool.prepare({ exercise, stage: 1 })));
+    expect(outcomes.map(({ kind }) => kind)).toEqual(Array(12).fill('refused'));
+    const byThread = new Map<string, number>();
+    for (const outcome of outcomes)
+      if (outcome.kind === 'refused')
+        byThread.set(outcome.problem.message, (byThread.get(outcome.problem.message) ?? 0) + 1);
+    // Twelve tasks, two for each worker.
+    expect(Math.max(...byThread.values())).toBe(2);
+    expect(byThread.size).toBeGreaterThanOrEqual(6);
+  });
+});
+
+describe('a worker that ends in mid-task', () => {
+  it('costs that task, and the next has a new one', async () => {
+    const pool = await poolOf('worn', { timeLimitMs: 20_000, recycleAfterTasks: 100, threads: 1 });
+    const [ended, next] = await Promise.all([
+      pool.atlas({ exercise, stage: 1, referencePath: 'none', from: 0, count: 1 }),
+      pool.prepare({ exercise, stage: 1 }),
+    ]);
+    expect(ended.kind).toBe('crashed');
+    expect(next.kind).toBe('refused');
+  });
 });

@@ -46,9 +46,15 @@ import type {
 const RECYCLE_AFTER_TASKS = 200;
 const RECYCLE_ABOVE_BYTES = 512 * 1024 * 1024;
 
-const kernel = await startKernel((workerData as { kernel: WebAssembly.Module }).kernel);
+const { kernel: compiled, recycleAfterTasks = RECYCLE_AFTER_TASKS } = workerData as {
+  readonly kernel: WebAssembly.Module;
+  readonly recycleAfterTasks?: number;
+};
+const kernel = await startKernel(compiled);
 const overlayer = await loadOverlayer();
 let tasks = 0;
+/** Whether the pool should replace this worker before the next task. */
+let isWorn = false;
 
 const readJson = async (path: string): Promise<unknown> => JSON.parse(await readFile(path, 'utf8'));
 
@@ -88,28 +94,31 @@ async function groundFor({ referencePath, exercise, modelPath }: MistakenPart): 
   };
 }
 
-/** Turns a result into an outcome; a trap of the kernel poisons this worker, which then ends itself. */
+/** Turns a result into an outcome; a trap of the kernel poisons this worker, which then wants to be replaced. */
 function settle<T>(work: () => Result<T>): Outcome<T> {
   try {
     const result = work();
     return result.ok ? { kind: 'done', value: result.value } : { kind: 'refused', problem: result.problem };
   } catch (error) {
-    leaveSoon();
+    isWorn = true;
     return {
       kind: 'crashed',
       reason: kernel.explain(error) ?? (error instanceof Error ? error.message : String(error)),
     };
   } finally {
-    if (++tasks >= RECYCLE_AFTER_TASKS || kernel.heapBytes() > RECYCLE_ABOVE_BYTES) leaveSoon();
+    if (++tasks >= recycleAfterTasks || kernel.heapBytes() > RECYCLE_ABOVE_BYTES) isWorn = true;
   }
 }
 
-/** Ends this thread only, after its reply is out; the pool starts a new one. */
-function leaveSoon(): void {
-  setTimeout(() => process.exit(0), 20);
-}
+/** A task as the pool calls it: the reply says whether the worker is worn out. */
+const replying =
+  <T, R>(work: (task: T) => Promise<Outcome<R>> | Outcome<R>) =>
+  async (task: T): Promise<Outcome<R> & { readonly worn?: boolean }> => {
+    const outcome = await work(task);
+    return isWorn ? { ...outcome, worn: true } : outcome;
+  };
 
-export async function grade({ port, ...task }: GradeTask & { port: MessagePort }): Promise<Outcome<Graded>> {
+async function gradeNow({ port, ...task }: GradeTask & { port: MessagePort }): Promise<Outcome<Graded>> {
   const bytes = await readFile(task.filePath);
   const reference = await referenceAt(task.referencePath);
   // Pairs take seconds to build, and are looked for when nobody waits.
@@ -153,7 +162,7 @@ const isSettled = ({ report, diagnosis }: Pick<GradedFile, 'report' | 'diagnosis
   report.lines.every(({ verdict, weight }) => verdict === 'right' || weight === 0) ||
   diagnosis?.hypotheses[0]?.fit === 'complete';
 
-export async function prepare({ exercise, values, stage, modelPath }: PrepareTask): Promise<Outcome<Prepared>> {
+async function prepareNow({ exercise, values, stage, modelPath }: PrepareTask): Promise<Outcome<Prepared>> {
   const model = await modelAt(modelPath);
   const outcome = settle(() => prepareExercise(kernel, exercise, { values, stage, model }));
   if (outcome.kind !== 'done') return outcome;
@@ -164,7 +173,7 @@ export async function prepare({ exercise, values, stage, modelPath }: PrepareTas
   return { kind: 'done', value: { referenceJson, size, sheetJson: JSON.stringify(sheet), part: file, failing } };
 }
 
-export async function atlas(task: AtlasTask): Promise<Outcome<AtlasChunk>> {
+async function atlasNow(task: AtlasTask): Promise<Outcome<AtlasChunk>> {
   const { exercise, values, stage, from, count } = task;
   const [reference, groundHere] = [await referenceAt(task.referencePath), await groundFor(task)];
   return settle(() =>
@@ -178,7 +187,7 @@ export async function atlas(task: AtlasTask): Promise<Outcome<AtlasChunk>> {
   );
 }
 
-export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
+async function gatherNow(task: GatherTask): Promise<Outcome<Gathered>> {
   const { exercise, values, stage, made } = task;
   const [reference, groundHere] = [await referenceAt(task.referencePath), await groundFor(task)];
   return settle(() =>
@@ -191,7 +200,7 @@ export async function gather(task: GatherTask): Promise<Outcome<Gathered>> {
   );
 }
 
-export function study({ exercise: document, values = {}, stage }: StudyTask): Outcome<OpenInWords> {
+function studyNow({ exercise: document, values = {}, stage }: StudyTask): Outcome<OpenInWords> {
   return settle(() =>
     attempt(() => {
       const exercise = exerciseOfStage(document, stage);
@@ -208,7 +217,7 @@ export function study({ exercise: document, values = {}, stage }: StudyTask): Ou
   );
 }
 
-export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
+async function diagnoseNow(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
   const { measurement, report, exercise, values, stage } = task;
   const [reference, known] = [await referenceAt(task.referencePath), await atlases.forceFetch(task.atlasPath)];
   const groundHere = await groundFor(task);
@@ -219,3 +228,10 @@ export async function diagnose(task: DiagnoseTask): Promise<Outcome<Diagnosis>> 
     }),
   );
 }
+
+export const grade = replying(gradeNow);
+export const prepare = replying(prepareNow);
+export const atlas = replying(atlasNow);
+export const gather = replying(gatherNow);
+export const study = replying(studyNow);
+export const diagnose = replying(diagnoseNow);
