@@ -136,6 +136,7 @@ const BY_STATUS = {
     'kernel',
     'kernel-analysis',
     'kernel-crash',
+    'interrupted',
     'loft',
     'move',
     'revolve',

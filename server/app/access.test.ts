@@ -178,6 +178,44 @@ describe('what does not belong to the caller is not found', () => {
   });
 });
 
+describe('requests that are far too large', () => {
+  const post = async (path: string, body: BodyInit, cookie: string | null, length?: number): Promise<number> => {
+    const school = await openSchool();
+    const response = await school.app.request(path, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/json',
+        ...(cookie === null ? {} : { cookie: await school.cookieOf(cookie) }),
+        ...(length === undefined ? {} : { 'content-length': String(length) }),
+      },
+      body,
+      // What a stream needs in Node.
+      ...(body instanceof ReadableStream ? { duplex: 'half' } : {}),
+    });
+    return response.status;
+  };
+  const megabytes = (count: number): string => JSON.stringify({ login: 'x'.repeat(count * 1024 * 1024), password: '' });
+
+  it('are refused without being read, of nobody from 16 KB on and of an instructor from 2.5 MB on', async () => {
+    expect(await post('/api/session', megabytes(1), null)).toBe(413);
+    expect(await post('/api/exercises', megabytes(3), 'orla')).toBe(413);
+    expect(await post('/api/exercises', megabytes(1), 'orla')).toBe(400);
+  });
+
+  it('also where they do not say how large they are', async () => {
+    let sent = 0;
+    const endless = new ReadableStream<Uint8Array>({
+      pull: (controller) => {
+        sent += 64 * 1024;
+        controller.enqueue(new Uint8Array(64 * 1024).fill(32));
+        if (sent > 64 * 1024 * 1024) controller.close();
+      },
+    });
+    expect(await post('/api/session', endless, null)).toBe(413);
+    expect(sent).toBeLessThan(1024 * 1024);
+  });
+});
+
 describe('signing in', () => {
   const signIn = (school: Awaited<ReturnType<typeof openSchool>>, login: string, password: string) =>
     school.request(null, 'POST', '/api/session', { login, password });

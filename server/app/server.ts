@@ -25,7 +25,7 @@ import {
   type Exercises,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import { notFound, refuseWith, type AppEnv } from '#server/http';
+import { limitJson, notFound, refuseWith, type AppEnv } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createScoring, scoringRoutes } from '#server/score';
 import {
@@ -122,6 +122,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   const app = new Hono<AppEnv>();
   guard(app);
   identify(app, sessions);
+  app.use('/api/*', limitJson);
   authRoutes(app, db, sessions, web.secureCookie);
   scoringRoutes(app, scoring);
   courseRoutes(app, courses);

@@ -1,6 +1,7 @@
 /** What all routes share: who may call them, how refusals look, how input is checked. */
 import { vValidator } from '@hono/valibot-validator';
 import type { Context, MiddlewareHandler } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
 import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
@@ -58,6 +59,19 @@ export const jsonBody = <S extends v.GenericSchema>(schema: S) =>
     const path = v.getDotPath(issue);
     return refuseWith(c, 'bad-input', path === null ? issue.message : `${path}: ${issue.message}`);
   });
+
+/** JSON that a request may carry: of somebody signed in a whole exercise, of anybody a name and a password. */
+const MOST_JSON_BYTES = { signedIn: 2.5 * 1024 * 1024, anyone: 16 * 1024 } as const;
+
+/** Refuses JSON that is larger than any request needs before it is read. Files have limits at their own routes. */
+export const limitJson: MiddlewareHandler<AppEnv> = (c, next) => {
+  if (!(c.req.header('content-type') ?? '').toLowerCase().includes('json')) return next();
+  const maxSize = c.get('user') === null ? MOST_JSON_BYTES.anyone : MOST_JSON_BYTES.signedIn;
+  return bodyLimit({
+    maxSize,
+    onError: (context) => refuseWith(context, 'too-large', 'This request is larger than any needs to be.'),
+  })(c, next);
+};
 
 /** A positive whole number of the path, or null. */
 export function idParam(c: Context, name = 'id'): number | null {

@@ -11,7 +11,10 @@ import type { Graded } from './task.ts';
 /** An attempt that waits to be measured, with all that its grading needs. */
 export interface JobRow extends StoredCircumstances {
   readonly attemptId: number;
+  /** How often a worker ended over it. */
   readonly tries: number;
+  /** How often the whole server ended while it ran. */
+  readonly interruptions: number;
   readonly assignmentId: number;
   readonly studentId: number;
   readonly fileSha256: string;
@@ -58,7 +61,7 @@ export interface JobStore {
 export function createJobStore(db: Db, now: () => Date): JobStore {
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
-    `SELECT jobs.attempt_id AS attemptId, jobs.tries, attempts.assignment_id AS assignmentId,
+    `SELECT jobs.attempt_id AS attemptId, jobs.tries, jobs.interruptions, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
@@ -120,8 +123,14 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     removeJob.run(attemptId);
   });
 
-  // What ran when the last process ended is taken up again.
-  db.prepare("UPDATE attempts SET state = 'waiting' WHERE state = 'running'").run();
+  // What ran when the last process ended is taken up again; that it ended is not counted as a try.
+  db.transaction(() => {
+    db.prepare(
+      `UPDATE jobs SET tries = max(tries - 1, 0), interruptions = interruptions + 1
+       WHERE attempt_id IN (SELECT id FROM attempts WHERE state = 'running')`,
+    ).run();
+    db.prepare("UPDATE attempts SET state = 'waiting' WHERE state = 'running'").run();
+  })();
 
   return {
     add: (attemptId) => insert.run(attemptId, now().toISOString()),

@@ -17,10 +17,18 @@ import type { Graded, GradeTask, Runner } from './task.ts';
 /** A file that made its worker end is tried once more, in case it only shared the fate of another. */
 const MOST_TRIES = 2;
 
+/** A file that took the whole server along so often is not measured any more; restarts alone hardly come to so many. */
+const MOST_INTERRUPTIONS = 10;
+
 const TOO_LONG: Problem = {
   code: 'too-long',
   message:
     'Reading this model took too long and was stopped. Simplify it (modeled threads and text are the usual reason), export it again, and hand in the new file. This attempt does not count.',
+};
+const INTERRUPTED: Problem = {
+  code: 'interrupted',
+  message:
+    'The server ended each time while it measured this file, and gave up. Hand in the file once more; if that happens again, tell your instructor. This attempt does not count.',
 };
 const CRASHED: Problem = {
   code: 'kernel-crash',
@@ -151,8 +159,8 @@ export function createQueue({
     while (!stopped && running < runner.width) {
       const job = jobs.next();
       if (job === null) break;
-      if (job.tries >= MOST_TRIES) {
-        jobs.refuse(job.attemptId, CRASHED);
+      if (job.tries >= MOST_TRIES || job.interruptions >= MOST_INTERRUPTIONS) {
+        jobs.refuse(job.attemptId, job.tries >= MOST_TRIES ? CRASHED : INTERRUPTED);
         tell(job, 'refused');
         continue;
       }
