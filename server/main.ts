@@ -4,18 +4,21 @@ import { fileURLToPath } from 'node:url';
 
 import { pino } from 'pino';
 
-import { listen, startServices } from '#server/app';
+import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'info' });
-const started = await startServices({
-  dataFolder: path.resolve(process.env['ZORVET_DATA'] ?? 'data'),
-  workerUrl: new URL('./worker.js', import.meta.url),
-  log,
-  web: { webRoot: path.resolve(here, '../web'), secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1' },
-});
+const { started, port } = await startOrSay(log, async () => ({
+  port: portOf(process.env['PORT'], 4310),
+  started: await startServices({
+    dataFolder: path.resolve(process.env['ZORVET_DATA'] ?? 'data'),
+    workerUrl: new URL('./worker.js', import.meta.url),
+    log,
+    web: { webRoot: path.resolve(here, '../web'), secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1' },
+  }),
+}));
 listen(started, {
-  port: Number(process.env['PORT'] ?? 4310),
+  port,
   hostname: process.env['HOST'] ?? '127.0.0.1',
   log,
   onListening: () => {

@@ -1,35 +1,38 @@
 /** The demo: the server at once, and its course made in the background, with its progress on the desk. */
-import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 import { pino } from 'pino';
 
 import type { Activity } from '#api';
-import { listen, startServices } from '#server/app';
+import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 import { openBench } from './bench.ts';
 import { makeCourse } from './course.ts';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const dataFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
-mkdirSync(dataFolder, { recursive: true });
 /** There as long as the course is not complete; an interrupted start is taken up again. */
 const unfinished = path.join(dataFolder, 'demo-unfinished');
-if (!existsSync(path.join(dataFolder, 'zorvet.sqlite'))) writeFileSync(unfinished, 'The demo course is being made.\n');
+const isNew = !existsSync(path.join(dataFolder, 'zorvet.sqlite'));
 
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 let activity: Activity | null = null;
-const started = await startServices({
-  dataFolder,
-  workerUrl: new URL('./worker.js', import.meta.url),
-  log,
-  web: {
-    webRoot: path.resolve(here, '../web'),
-    secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
-    activity: () => activity,
-  },
-});
+const { started, port } = await startOrSay(log, async () => ({
+  port: portOf(process.env['PORT'], 4310),
+  started: await startServices({
+    dataFolder,
+    workerUrl: new URL('./worker.js', import.meta.url),
+    log,
+    web: {
+      webRoot: path.resolve(here, '../web'),
+      secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
+      activity: () => activity,
+    },
+  }),
+}));
+if (isNew) writeFileSync(unfinished, 'The demo course is being made.\n');
 
 /** Says more of what is being made, or how far it is; what is not said again stays. */
 function show(more: Partial<Activity>): void {
@@ -59,7 +62,7 @@ async function finishCourse(): Promise<void> {
 }
 
 listen(started, {
-  port: Number(process.env['PORT'] ?? 4310),
+  port,
   hostname: process.env['HOST'] ?? '127.0.0.1',
   log,
   onListening: () => {

@@ -9,6 +9,7 @@ import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
 import { startPool, type Runner } from '#server/jobs';
 
+import { opened, StartRefusal, takeFolder } from './folder.ts';
 import { createServer, type Services, type WebOptions } from './server.ts';
 
 export interface StartOptions {
@@ -28,9 +29,23 @@ export interface Started {
   readonly close: () => Promise<void>;
 }
 
+/** Runs what may refuse to start: the refusal is said in a sentence, and the program ends with 2. */
+export async function startOrSay<T>(log: Logger, start: () => Promise<T>): Promise<T> {
+  try {
+    return await start();
+  } catch (error) {
+    if (!(error instanceof StartRefusal)) throw error;
+    log.fatal(error.message);
+    process.exit(2);
+  }
+}
+
+/** Opens the data folder, which no other server may have, and starts what works on it. Throws a `StartRefusal`. */
 export async function startServices({ dataFolder, workerUrl, log, web }: StartOptions): Promise<Started> {
   const now = (): Date => new Date();
-  const db = openDatabase(path.join(dataFolder, 'zorvet.sqlite'));
+  const letGo = takeFolder(dataFolder, now);
+  const file = path.join(dataFolder, 'zorvet.sqlite');
+  const db = openedOr(letGo, file);
   const files = createFileStore(path.join(dataFolder, 'files'), db, now);
   const runner = await startPool({ workerUrl, timeLimitMs: MAX_GRADING_SECONDS * 1000, log });
   const services = createServer({ db, files, runner, log, now }, web);
@@ -39,8 +54,18 @@ export async function startServices({ dataFolder, workerUrl, log, web }: StartOp
     services.background.stop();
     await runner.close();
     db.close();
+    letGo();
   };
   return { db, files, runner, services, close };
+}
+
+function openedOr(letGo: () => void, file: string): Db {
+  try {
+    return opened(() => openDatabase(file), file);
+  } catch (error) {
+    letGo();
+    throw error;
+  }
 }
 
 export interface ListenOptions {
@@ -59,7 +84,7 @@ export function listen({ services, close }: Started, { port, hostname, log, onLi
   server.on('error', (error: NodeJS.ErrnoException) => {
     const taken = error.code === 'EADDRINUSE';
     log.fatal(taken ? 'This port is taken by another program; set PORT to a free one.' : error.message);
-    process.exit(1);
+    process.exit(2);
   });
   for (const signal of ['SIGINT', 'SIGTERM'] as const)
     process.once(signal, () => {

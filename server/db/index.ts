@@ -1,3 +1,3 @@
 /** The database: plain SQL over better-sqlite3, migrations in `migrations/`. */
 export { JOIN_EXERCISE } from './joins.ts';
-export { openDatabase, type Db } from './open.ts';
+export { NewerDatabase, openDatabase, type Db } from './open.ts';

@@ -6,12 +6,17 @@ export type Db = Database.Database;
 
 const MIGRATIONS = new URL('./migrations/', import.meta.url);
 
+/** The database has had migrations that this program does not know. */
+export class NewerDatabase extends Error {}
+
 /** Runs the numbered migrations that the database has not had yet, each in a transaction of its own. */
 function migrate(db: Db, upTo: number): void {
   const done = db.pragma('user_version', { simple: true }) as number;
   const files = readdirSync(MIGRATIONS)
     .filter((name) => /^\d{4}-.*\.sql$/.test(name))
     .sort();
+  const last = Number((files.at(-1) ?? '0000').slice(0, 4));
+  if (done > last) throw new NewerDatabase(`its form is ${String(done)}, known is ${String(last)}`);
   for (const name of files) {
     const number = Number(name.slice(0, 4));
     if (number <= done || number > upTo) continue;
@@ -35,7 +40,8 @@ function migrate(db: Db, upTo: number): void {
 export function openDatabase(path: string, upTo = Number.POSITIVE_INFINITY): Db {
   const db = new Database(path);
   db.pragma('journal_mode = WAL');
-  db.pragma('synchronous = NORMAL');
+  // What was accepted is on disk when it is answered, also where the power goes.
+  db.pragma('synchronous = FULL');
   db.pragma('foreign_keys = ON');
   db.pragma('busy_timeout = 5000');
   migrate(db, upTo);

@@ -1,6 +1,6 @@
 /** Content-addressed store: a file is named by the SHA-256 of its content and never changes. */
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 
@@ -25,6 +25,8 @@ export const hashOf = (content: Uint8Array): string => createHash('sha256').upda
 export function createFileStore(root: string, db: Db, now: () => Date): FileStore {
   const incoming = path.join(root, 'incoming');
   mkdirSync(incoming, { recursive: true });
+  // What a process that ended left half written.
+  for (const name of readdirSync(incoming)) rmSync(path.join(incoming, name), { force: true });
   const record = db.prepare<[string, number, string]>(
     'INSERT INTO files (sha256, size_bytes, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
   );
@@ -51,6 +53,13 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
           }
           mkdirSync(path.dirname(target), { recursive: true });
           await rename(temporary, target);
+          // The name is on disk too before a row speaks of it.
+          const folder = await open(path.dirname(target), 'r');
+          try {
+            await folder.sync();
+          } finally {
+            await folder.close();
+          }
         } finally {
           await rm(temporary, { force: true });
         }
