@@ -271,6 +271,40 @@ describe('holes that are counted', () => {
   });
 });
 
+describe('what a report says of its causes', () => {
+  it('tells two sizes apart that are one in the decimals of the sheet', () => {
+    // Off by 0.02 where 0.01 is allowed, and the sheet has one decimal.
+    const tight = { ...target('length', 20), tolerance: 0.01 };
+    const [cause] = causes([tight], { length: 20.02 });
+    expect(cause?.message).toBe('length is 20.02 mm where the sheet says 20.0 mm.');
+  });
+
+  it('is nothing where no check fails, whatever the faces look like', () => {
+    expect(
+      causes([target('length', 20)], { length: 20 }, { extra: [{ kind: 'chamfer', sizeMm: 2, faceIds: [] }] }),
+    ).toEqual([]);
+  });
+
+  it('leaves out what the sheet does not print beside what it prints of the same face', () => {
+    const pair = (checkId: string, nominal: number, faces: readonly [number, number], offSheet: boolean): Target =>
+      ({
+        ...target(checkId, nominal),
+        kind: 'distance',
+        fromFaceIds: [faces[0]],
+        toFaceIds: [faces[1]],
+        ...(offSheet ? { offSheet: true } : {}),
+      }) as Target;
+    const both = [pair('printed', 30, [0, 1], false), pair('other', 12, [1, 2], true)];
+    expect(causes(both, { printed: 31, other: 11 }).map(({ checkIds }) => checkIds)).toEqual([['printed']]);
+    // Of other faces it is told, as what follows.
+    const apart = [pair('printed', 30, [0, 1], false), pair('other', 12, [3, 4], true)];
+    expect(causes(apart, { printed: 31, other: 11 }).map(({ message }) => message)).toEqual([
+      'printed is 31.0 mm where the sheet says 30.0 mm.',
+      'other is 11.0 mm where 12.0 mm follows from the sheet.',
+    ]);
+  });
+});
+
 describe('features that only one of the two has', () => {
   const odd = (
     kind: 'slot' | 'pocket' | 'fillet' | 'chamfer' | 'rib',

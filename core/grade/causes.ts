@@ -46,11 +46,35 @@ export function findCauses(evidence: Evidence, diagnosed: Diagnosed | null): Cau
     explains: 'observed',
     instead: false,
   }));
-  if (diagnosed === null) return observed;
+  if (diagnosed === null) return consistent(observed, evidence);
   const all = [...diagnosed.causes, ...observed];
   // What explains the part completely comes first, whatever was observed beside it.
-  return diagnosed.complete ? all : all.sort((a, b) => b.certainty - a.certainty);
+  return consistent(diagnosed.complete ? all : all.sort((a, b) => b.certainty - a.certainty), evidence);
 }
+
+/**
+ * Causes that contradict nothing that was found: none of a part on which no check fails, none about checks that are all
+ * right, and each sentence once. What is said of typed numbers, and of the file itself, has no check.
+ */
+function consistent(causes: readonly Cause[], { lines }: Evidence): Cause[] {
+  const wrong = new Set(failed(lines).map(({ checkId }) => checkId));
+  return causes.filter(
+    ({ id, checkIds, message }, i) =>
+      (checkIds.length === 0 || checkIds.some((checkId) => wrong.has(checkId))) &&
+      (wrong.size > 0 || NEEDS_NO_CHECK.has(id)) &&
+      causes.findIndex((other) => other.message === message) === i,
+  );
+}
+
+/** What is found in the typed numbers or in the file as a whole, whatever the checks say. */
+const NEEDS_NO_CHECK: ReadonlySet<CauseKind> = new Set([
+  'wrong-material',
+  'typed-not-of-file',
+  'several-bodies',
+  'not-closed',
+  'wrong-unit',
+  'wrong-hand',
+]);
 
 /** That the part is that of another exercise; nothing else needs to be said then. */
 function otherExercise({ measurement, lines, others }: Evidence): Cause | null {
@@ -215,11 +239,27 @@ interface WrongSize {
 const plain = (value: number, { kind }: Target, { unit, decimals }: Reference): string =>
   kindOf(kind).quantity === 'angle' ? formatFixed(value, 2) : formatFixed(value / LENGTH_UNITS[unit], decimals);
 
+const MOST_DECIMALS = 4;
+
+/** What a size is and what it should be, in so many decimals that they differ. */
+function toldApart(
+  target: Sized,
+  measured: number,
+  { unit, decimals }: Reference,
+): readonly [is: string, wanted: string] {
+  const written = (value: number, places: number): string =>
+    checkValueText(target.kind, value, { recipe: { unit }, decimals: places });
+  const wanted = written(target.nominal, decimals);
+  for (let places = decimals; places < MOST_DECIMALS; places++) {
+    const is = written(measured, places);
+    if (is !== written(target.nominal, places)) return [is, wanted];
+  }
+  return [written(measured, MOST_DECIMALS), wanted];
+}
+
 /** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
 function explainSize({ target, check, measured }: WrongSize, reference: Reference): Omit<Observed, 'checkIds'> {
-  const written = (value: number): string =>
-    checkValueText(target.kind, value, { recipe: { unit: reference.unit }, decimals: reference.decimals });
-  const [is, wanted] = [measured, target.nominal].map(written) as [string, string];
+  const [is, wanted] = toldApart(target, measured, reference);
   // What a check off the sheet asks for is printed nowhere.
   const [said, where] =
     target.offSheet === true
