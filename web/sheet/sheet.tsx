@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 
 import { useSheetQuery } from '#web/api';
 import { Failed, Loading } from '#web/ui';
@@ -36,7 +36,6 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick, pins
   const at = page === 1 ? url : `${url}${url.includes('?') ? '&' : '?'}page=${String(page)}`;
   const { data, error, refetch } = useSheetQuery(at);
   const [shown, setShown] = useState<string | null>(null);
-  const drawing = useRef<HTMLDivElement>(null);
   const pages = Number(/data-pages="(\d+)"/.exec(data ?? '')?.[1] ?? 1);
   const ids = useMemo(
     () => [...new Set([...(data ?? '').matchAll(/<g [^>]*data-check="([^"]*)"/g)].flatMap(([, id]) => id ?? []))],
@@ -54,18 +53,13 @@ export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick, pins
   if (!data) return <Loading what="the sheet" />;
   const step = (by: number): void => {
     const place = shown === null ? (by > 0 ? -1 : 0) : ids.indexOf(shown);
-    const next = ids[(place + by + ids.length) % ids.length] ?? null;
-    setShown(next);
-    if (next !== null)
-      drawing.current
-        ?.querySelector(`g[data-check="${CSS.escape(next)}"]`)
-        ?.scrollIntoView({ block: 'center', inline: 'center', behavior: 'smooth' });
+    setShown(ids[(place + by + ids.length) % ids.length] ?? null);
   };
   return (
     <SheetStage
       svg={annotated}
       marked={highlighted}
-      drawing={drawing}
+      focus={shown}
       {...(verdicts === undefined ? {} : { verdicts })}
       {...(onPick === undefined ? {} : { onPick })}
       {...(onPoint === undefined ? {} : { onPoint: (at) => onPoint(page, at) })}

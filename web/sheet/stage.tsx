@@ -10,11 +10,23 @@ interface SheetStageProps {
   readonly label?: string;
   readonly children?: ReactNode;
   readonly drawing?: RefObject<HTMLDivElement | null>;
+  /** A dimension to go to, by the id of its check: large enough to be read, in the middle. */
+  readonly focus?: string | null;
   readonly onPick?: (checkId: string | null) => void;
   /** Takes the place of `onPick`: a point of the page was chosen, in mm from its upper left corner. */
   readonly onPoint?: (at: readonly [number, number]) => void;
   readonly onPointerDown?: (event: PointerEvent) => void;
   readonly onPointerUp?: (event: PointerEvent) => void;
+}
+
+const LARGEST = 6;
+/** A dimension is read well where a millimeter of paper has so many pixels. */
+const READABLE_PX_PER_MM = 4;
+
+/** Width and height of a page, mm, as its SVG says. */
+function paperOf(svg: string): { readonly widthMm: number; readonly heightMm: number } {
+  const [, width, height] = /viewBox="0 0 ([\d.]+) ([\d.]+)"/.exec(svg) ?? [];
+  return { widthMm: Number(width ?? 420), heightMm: Number(height ?? 297) };
 }
 
 const selector = (checkId: string): string => `[data-check="${CSS.escape(checkId)}"]`;
@@ -38,17 +50,19 @@ export function SheetStage({
   label = 'Drawing sheet',
   children,
   drawing,
+  focus = null,
   onPick,
   onPoint,
   onPointerDown,
   onPointerUp,
 }: SheetStageProps) {
   const [zoom, setZoom] = useState(1);
+  const { widthMm, heightMm } = paperOf(svg);
   const own = useRef<HTMLDivElement>(null);
   const area = drawing ?? own;
   const scroller = useRef<HTMLDivElement>(null);
   const to = (next: number): void => {
-    const clamped = Math.min(4, Math.max(1, next));
+    const clamped = Math.min(LARGEST, Math.max(1, next));
     setZoom(clamped);
     const view = scroller.current;
     if (view === null) return;
@@ -58,6 +72,25 @@ export function SheetStage({
       view.scrollTo(x * growth - view.clientWidth / 2, y * growth - view.clientHeight / 2);
     });
   };
+  useEffect(() => {
+    const [view, paper] = [scroller.current, area.current];
+    if (focus === null || view === null || paper === null) return;
+    setZoom((now) => {
+      const pxPerMm = paper.clientWidth / now / widthMm;
+      return Math.min(LARGEST, Math.max(now, READABLE_PX_PER_MM / Math.max(1e-6, pxPerMm)));
+    });
+  }, [focus, area, widthMm]);
+  // Once it is drawn as large as that, it is brought to the middle of the drawing, wherever the page is.
+  useEffect(() => {
+    const view = scroller.current;
+    const found = focus === null ? null : area.current?.querySelector(`g${selector(focus)}`);
+    if (view === null || !found) return;
+    const [box, frame] = [found.getBoundingClientRect(), view.getBoundingClientRect()];
+    view.scrollBy(
+      box.left + box.width / 2 - frame.left - frame.width / 2,
+      box.top + box.height / 2 - frame.top - frame.height / 2,
+    );
+  }, [focus, area, zoom]);
   // The drawing is markup of its own, so that its events are listened to where they arrive.
   useEffect(() => {
     const [view, paper] = [scroller.current, area.current];
@@ -98,9 +131,21 @@ export function SheetStage({
     };
   });
   return (
-    <div className="relative h-full">
+    <div className="flex h-full flex-col">
+      <div className="flex shrink-0 flex-wrap justify-end gap-1 bg-paper p-1 print:hidden">
+        {children}
+        <StageButton label="Smaller" disabled={zoom <= 1} onClick={() => to(zoom / 1.5)}>
+          <Minus size={14} aria-hidden />
+        </StageButton>
+        <StageButton label="Larger" disabled={zoom >= LARGEST} onClick={() => to(zoom * 1.5)}>
+          <Plus size={14} aria-hidden />
+        </StageButton>
+        <StageButton label="Whole sheet" disabled={zoom === 1} onClick={() => to(1)}>
+          <Maximize size={13} aria-hidden />
+        </StageButton>
+      </div>
       <div
-        className="h-full overflow-auto bg-white panel"
+        className="[container-type:size] min-h-0 flex-1 overflow-auto bg-white panel"
         ref={scroller}
         tabIndex={0}
         role="region"
@@ -111,22 +156,11 @@ export function SheetStage({
         <div
           ref={area}
           data-sheet
-          style={{ width: `${String(zoom * 100)}%` }}
-          className={`[&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${onPoint ? 'cursor-crosshair' : ''}`}
+          // The whole page at first, whichever way it is narrow.
+          style={{ width: `calc(min(100cqw, 100cqh * ${String(widthMm / heightMm)}) * ${String(zoom)})` }}
+          className={`mx-auto [&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${onPoint ? 'cursor-crosshair' : ''}`}
           dangerouslySetInnerHTML={{ __html: svg }}
         />
-      </div>
-      <div className="absolute top-2 right-2 flex gap-1">
-        {children}
-        <StageButton label="Smaller" disabled={zoom <= 1} onClick={() => to(zoom / 1.5)}>
-          <Minus size={14} aria-hidden />
-        </StageButton>
-        <StageButton label="Larger" disabled={zoom >= 4} onClick={() => to(zoom * 1.5)}>
-          <Plus size={14} aria-hidden />
-        </StageButton>
-        <StageButton label="Whole sheet" disabled={zoom === 1} onClick={() => to(1)}>
-          <Maximize size={13} aria-hidden />
-        </StageButton>
       </div>
     </div>
   );
