@@ -14,7 +14,7 @@ import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { soundChecks, withSlightChanges, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
-import { facesOn, type ParameterValues } from '#core/recipe';
+import { facesOn, type ParameterValues, stepOfSurface as stepOf } from '#core/recipe';
 import type { Solid } from '#core/solid';
 import { SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { boxDiagonal } from '#core/vector';
@@ -22,7 +22,6 @@ import { boxDiagonal } from '#core/vector';
 import { chamferAngles, conventionsOf, type Convention } from './conventions.ts';
 import { changeMm, sampled, turnsAsWhole, type Sampled } from './displacement.ts';
 import { nullCombinations } from './linear.ts';
-import { stepOf } from './names.ts';
 import { saidByNote } from './notes.ts';
 import { variablesOf, Variations, type Changes, type Variable, type VariedPart } from './variation.ts';
 

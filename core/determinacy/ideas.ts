@@ -1,13 +1,12 @@
 import { checkFromSurfaces, freeCheckId, usualTolerance, type Check, type CheckKind } from '#core/check';
 import { circleCover, featuresOf, findHoles } from '#core/feature';
 import type { PlanBasis } from '#core/plan';
-import { facesOn, sameSurface } from '#core/recipe';
+import { facesOn, sameSurface, stepOfSurface as stepOf, surfaceLabel } from '#core/recipe';
 import { axisOf, directionOf, edgesBetween, roundingMm, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { cross, distanceBetweenLines, distanceToLine, dot, length, normalize, subtract } from '#core/vector';
 
 import { shiftMm, type Sampled } from './displacement.ts';
-import { stepOf, surfaceLabel } from './names.ts';
 
 /** A surface that moves in a freedom. */
 export interface Moved {

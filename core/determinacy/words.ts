@@ -2,14 +2,13 @@ import { AXIS_WORDS } from '#core/chain';
 import type { Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { PlanBasis } from '#core/plan';
-import { operationOf, type Field, type NumberRole } from '#core/recipe';
+import { operationOf, type Field, type NumberRole, labelOf, stepOfSurface as stepOf, surfaceWords } from '#core/recipe';
 import { SAME_PLACE_MM } from '#core/tolerance';
 import type { Vec3 } from '#core/vector';
 
 import type { DeterminacyStudy, Freedom } from './determine.ts';
 import { displacementMm, shiftMm } from './displacement.ts';
 import { isTurned, type Moved } from './ideas.ts';
-import { labelOf, stepOf, surfaceWords } from './names.ts';
 import { proposalFor, type Asked, type Known } from './propose.ts';
 
 /** What is open, in words, the faces that it is about, and the check that would settle it. */

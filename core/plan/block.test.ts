@@ -85,9 +85,9 @@ describe('a plan for a block of 60 x 40 x 20', () => {
       8,
     );
     expect(dimensions([BLOCK, bores])).toEqual([
-      'center-distance Bores apart along X 40',
-      'hole-position Bores from Block lower along Y 20 *',
-      'hole-position Bores from Block lower along Y 20 *',
+      'center-distance Bores 1 and 2 apart along X 40',
+      'hole-position Bores 1 from Block lower along Y 20 *',
+      'hole-position Bores 2 from Block lower along Y 20 *',
       'diameter Bores hole diameter 8',
       'hole-count Number of bores holes 2',
     ]);
@@ -100,7 +100,7 @@ describe('a plan for a block of 60 x 40 x 20', () => {
     });
     expect(dimensions([BLOCK, bore]).slice(2)).toEqual([
       'diameter Bore hole diameter 8',
-      'diameter Bore hole diameter 12',
+      'diameter Bore counterbore diameter 12',
       'hole-size Bore depth 6',
       'hole-size Bore counterbore depth 2',
     ]);
@@ -123,7 +123,7 @@ describe('a plan for a block of 60 x 40 x 20', () => {
   it('places a slot in the middle by its width, and one at the side from the side', () => {
     // 8 deep in 20: its floor lies 12 up.
     expect(dimensions([BLOCK, pocketStep('slot', [20, -1], [20, 42, 8])])).toEqual([
-      'distance Slot left to Slot right 20',
+      'distance Slot size along X 20',
       'distance Block start to Slot end 12',
     ]);
     expect(dimensions([BLOCK, pocketStep('slot', [5, -1], [20, 42, 8])])).toEqual([
@@ -144,12 +144,12 @@ describe('a plan for a block of 60 x 40 x 20', () => {
       5,
     );
     expect(dimensions([BLOCK, row])).toEqual([
-      'hole-position Row from Block left along X 10',
-      'center-distance Row apart along X 15',
-      'center-distance Row apart along X 35',
-      'hole-position Row from Block lower along Y 12',
-      'hole-position Row from Block lower along Y 12 *',
-      'hole-position Row from Block lower along Y 12 *',
+      'hole-position Row 1 from Block left along X 10',
+      'center-distance Row 1 and 2 apart along X 15',
+      'center-distance Row 1 and 3 apart along X 35',
+      'hole-position Row 1 from Block lower along Y 12',
+      'hole-position Row 2 from Block lower along Y 12 *',
+      'hole-position Row 3 from Block lower along Y 12 *',
       'diameter Row hole diameter 5',
       'hole-count Number of row holes 3',
     ]);
@@ -194,10 +194,10 @@ describe('a plan for a block of 60 x 40 x 20', () => {
       'hole-position Boss from Block lower along Y 15',
       'hole-position Bore from Block lower along Y 15 *',
       'overall-size Height 28',
-      'distance Block start to Block end 20',
+      'distance Block thickness 20',
       'diameter Boss diameter 18',
       'diameter Bore hole diameter 10',
-      'concentric Bore concentric with Boss wall',
+      'concentric Bore concentric with Boss',
     ]);
   });
 

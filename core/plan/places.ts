@@ -1,5 +1,6 @@
 import { Chain, placesAlong, samePlace, touchingCylinders } from '#core/chain';
 import type { AxisIndex } from '#core/check';
+import { stepOfSurface } from '#core/recipe';
 import type { Solid, Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE } from '#core/tolerance';
 import { cross, length, type Vec3 } from '#core/vector';
@@ -31,6 +32,16 @@ const DIRECTIONS: readonly Vec3[] = [
   [0, 0, 1],
 ];
 const OVERALL = ['Length', 'Width', 'Height'] as const;
+
+/** What two faces of one step that lie opposite to each other give. */
+const SIZE_WORDS: Readonly<Record<string, 'thickness' | 'size'>> = {
+  'end start': 'thickness',
+  'left right': 'size',
+  'lower upper': 'size',
+};
+
+/** The number of a round among those that a step made at several places; null where it made one. */
+const numberOf = ({ name }: Round): string | null => /^[^.]+\.(\d+)(?:\.|$)/.exec(name)?.[1] ?? null;
 
 const parallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < BUILT_PARALLEL_SINE;
 
@@ -123,8 +134,24 @@ class AxisPlan {
   private distance(from: { at: number; name: string }, to: { at: number; name: string }): void {
     const valueMm = Math.abs(to.at - from.at);
     const shown = this.chain.add({ from: from.at, to: to.at, checkId: to.name, valueMm });
-    const label = `${this.words(from.name)} to ${this.words(to.name)}`;
-    this.out.push({ kind: 'distance', from: from.name, to: to.name, label, valueMm, shown });
+    this.out.push({
+      kind: 'distance',
+      from: from.name,
+      to: to.name,
+      label: this.sizeWords(from.name, to.name),
+      valueMm,
+      shown,
+    });
+  }
+
+  /** The size of one step by what it is, the distance of two by both. */
+  private sizeWords(from: string, to: string): string {
+    const [first, second] = [from, to].map((name) => stepOfSurface(name));
+    const roles = [from, to].map((name) => name.slice(name.indexOf('.') + 1)).sort();
+    const size = first === second ? SIZE_WORDS[roles.join(' ')] : undefined;
+    if (size === undefined) return `${this.words(from)} to ${this.words(to)}`;
+    const step = this.words(from).replace(/ \S+$/, '');
+    return size === 'thickness' ? `${step} thickness` : `${step} size along ${NAMES[this.axis].toUpperCase()}`;
   }
 
   /** Pairs of faces about a center line that one width places. */
@@ -224,7 +251,9 @@ class AxisPlan {
     const valueMm = Math.abs(b - a);
     const shown = this.chain.add({ from: a, to: b, checkId: to.name, valueMm });
     const along = NAMES[this.axis];
-    const label = `${group.name} apart along ${along.toUpperCase()}`;
+    const numbers = [from, to].map(numberOf);
+    const which = numbers.every((number) => number !== null) ? ` ${numbers.join(' and ')}` : '';
+    const label = `${group.name}${which} apart along ${along.toUpperCase()}`;
     this.out.push({ kind: 'center-distance', from: from.name, to: to.name, along, label, valueMm, shown });
     return [from, to];
   }
@@ -241,7 +270,8 @@ class AxisPlan {
     if (datum === undefined || samePlace(datum.at, at)) return [round];
     const valueMm = Math.abs(at - datum.at);
     const shown = wanted && this.chain.add({ from: datum.at, to: at, checkId: round.name, valueMm });
-    const label = `${group.name} from ${this.words(datum.name)} along ${NAMES[this.axis].toUpperCase()}`;
+    const number = numberOf(round);
+    const label = `${group.name}${number === null ? '' : ` ${number}`} from ${this.words(datum.name)} along ${NAMES[this.axis].toUpperCase()}`;
     this.out.push({ kind: 'hole-position', of: round.name, from: datum.name, label, valueMm, shown });
     return [round];
   }

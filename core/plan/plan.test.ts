@@ -47,6 +47,8 @@ describe('a suggested plan', () => {
         [],
       );
       expect(checks.reduce((sum, { weight }) => sum + weight, 0)).toBeCloseTo(100, 1);
+      const labels = checks.map(({ label }) => label);
+      expect(new Set(labels).size).toBe(labels.length);
       const said = checks.map(({ id: _id, weight: _weight, label: _label, ...rest }) => JSON.stringify(rest));
       expect(new Set(said).size).toBe(said.length);
       expect(checks.filter(({ kind }) => kind === 'overall-size')).toHaveLength(3);
@@ -73,7 +75,7 @@ describe('a suggested plan', () => {
     const nominals = checks.flatMap((check) => ('nominal' in check ? [check.nominal] : []));
     expect(nominals).toContain('B - 8');
     // 3 is a quarter of A here, by chance; the split-pin hole stays 3.
-    const hole = checks.find(({ label }) => label === 'Split hole diameter');
+    const hole = checks.find(({ label }) => label === 'Split-pin hole diameter');
     expect(hole && 'nominal' in hole ? hole.nominal : '').toBe('3');
   });
 

@@ -1,6 +1,6 @@
 import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { stringsIn, type NamedSurfaces } from '#core/recipe';
+import { labelOf, stringsIn, surfaceLabel, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
@@ -65,6 +65,13 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
     properties: planner.properties(),
     'model-quality': planner.modelQuality(),
   };
+  const labels = new Map<string, number>();
+  /** No two alike: those after the first have a number. */
+  const labelled = (label: string): string => {
+    const count = (labels.get(label) ?? 0) + 1;
+    labels.set(label, count);
+    return count === 1 ? label : `${label.slice(0, 74)} (${String(count)})`;
+  };
   const used = new Set<string>();
   const idOf = (label: string): string => {
     const id = freeCheckId(label, used);
@@ -78,7 +85,10 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
   return Object.entries(groups).flatMap(([group, drafts]) => {
     // A group without checks gives its share to the others.
     const weights = shared((SHARES[group as keyof typeof SHARES] * 100) / whole, drafts.length);
-    return drafts.map((draft, i) => ({ ...draft, id: idOf(draft.label), weight: weights[i] ?? 0 }));
+    return drafts.map((draft, i) => {
+      const label = labelled(draft.label);
+      return { ...draft, label, id: idOf(label), weight: weights[i] ?? 0 };
+    });
   });
 }
 
@@ -176,6 +186,19 @@ class Planner {
     this.tolerance = usualTolerance(basis.exercise.decimals);
   }
 
+  /** A surface as a check on it is called, and the step that made it. */
+  private words(name: string): string {
+    return surfaceLabel(name, this.basis.exercise.recipe.steps);
+  }
+
+  private stepWords(name: string): string {
+    const id = stepOf(name);
+    return labelOf(
+      this.basis.exercise.recipe.steps.find((step) => step.id === id),
+      id,
+    );
+  }
+
   /** The value stays beside the check until it is known how the letters give it. */
   private sized(label: string, valueMm: number) {
     return { label: label.slice(0, 80), nominal: '', tolerance: this.tolerance, valueMm };
@@ -202,7 +225,7 @@ class Planner {
       ...this.rings.flatMap(({ roles }) => roles.flat()),
     ]);
     const holes = this.drilled().map((group): CylinderGroup => ({
-      name: wordsOf(stepOf(group[0]?.anchor.name ?? '')),
+      name: this.stepWords(group[0]?.anchor.name ?? ''),
       rounds: group.map(({ anchor }) => anchor),
       together: group.some(({ anchor }) => onCircle.has(anchor)),
     }));
@@ -213,7 +236,7 @@ class Planner {
       ),
       ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`,
     ).map((rounds): CylinderGroup => ({
-      name: wordsOf(stepOf(rounds[0]?.name ?? '')),
+      name: this.stepWords(rounds[0]?.name ?? ''),
       rounds,
       together: rounds.some((one) => onCircle.has(one)),
     }));
@@ -224,7 +247,7 @@ class Planner {
     );
     const isShaft = ({ rounds }: CylinderGroup): boolean => rounds.some((one) => this.isWhole(one));
     const groups = [...others.filter(isShaft), ...holes, ...others.filter((group) => !isShaft(group))];
-    return placeEverything(this.basis.solid, flats, groups, wordsOf).flatMap(
+    return placeEverything(this.basis.solid, flats, groups, (name) => this.words(name)).flatMap(
       ({ shown, label, valueMm, ...draft }): Draft[] => {
         // Where only the shape of a round is checked by its place, the round says enough.
         if (
@@ -270,7 +293,7 @@ class Planner {
       if (seen.has(key) || this.hasWidth(stepOf(a.name), apart)) return [];
       seen.add(key);
       return [
-        { kind: 'distance', from: a.name, to: b.name, ...this.sized(`${wordsOf(stepOf(a.name))} across flats`, apart) },
+        { kind: 'distance', from: a.name, to: b.name, ...this.sized(`${this.stepWords(a.name)} across flats`, apart) },
       ];
     });
   }
@@ -326,11 +349,16 @@ class Planner {
     return this.wholeCylinders().map((walls): Draft => {
       const [first] = walls;
       const radius = first?.surface.radiusMm ?? 0;
-      const what = first !== undefined && this.isHole(first) ? 'hole diameter' : 'diameter';
+      const isRecess = first?.name.endsWith('.recess') === true;
+      const what = isRecess
+        ? 'counterbore diameter'
+        : first !== undefined && this.isHole(first)
+          ? 'hole diameter'
+          : 'diameter';
       return {
         kind: 'diameter',
         of: walls.map(({ name }) => name),
-        ...this.sized(`${wordsOf(stepOf(first?.name ?? ''))} ${what}`, 2 * radius),
+        ...this.sized(joined(this.stepWords(first?.name ?? ''), what), 2 * radius),
         ...(walls.length > 1 ? { prefix: `${String(walls.length)} x` } : {}),
       };
     });
@@ -347,7 +375,7 @@ class Planner {
     return grouped(rounds, ({ side, radiusMm }) => `${side} ${radiusMm.toFixed(4)}`).map((walls): Draft => ({
       kind: 'radius',
       of: walls.map(({ name }) => name),
-      ...this.sized(`${wordsOf(stepOf(walls[0]?.name ?? ''))} radius`, walls[0]?.radiusMm ?? 0),
+      ...this.sized(`${this.stepWords(walls[0]?.name ?? '')} radius`, walls[0]?.radiusMm ?? 0),
     }));
   }
 
@@ -369,7 +397,7 @@ class Planner {
       const [first] = group;
       if (first === undefined) return [];
       const { anchor, hole } = first;
-      const name = wordsOf(stepOf(anchor.name));
+      const name = this.stepWords(anchor.name);
       const of = anchor.name;
       const size = (what: string, which: Extract<Check, { kind: 'hole-size' }>['size'], valueMm: number): Draft => ({
         kind: 'hole-size',
@@ -411,7 +439,7 @@ class Planner {
     return this.boltCircles().map(({ group, circle }): Draft => ({
       kind: 'bolt-circle',
       of: group.map(({ anchor }) => anchor.name),
-      ...this.sized(`${wordsOf(stepOf(group[0]?.anchor.name ?? ''))} circle`, circle.diameterMm),
+      ...this.sized(`${this.stepWords(group[0]?.anchor.name ?? '')} circle`, circle.diameterMm),
     }));
   }
 
@@ -419,7 +447,7 @@ class Planner {
   private spacings(): Draft[] {
     return this.rings.flatMap((ring): Draft[] => {
       const { stepId, roles, about, spacingDegrees, isOfHoles } = ring;
-      const name = wordsOf(stepId);
+      const name = this.stepWords(stepId);
       const spacing: Draft = {
         kind: 'spacing',
         of: roles.flat().map((round) => round.name),
@@ -483,7 +511,7 @@ class Planner {
       const isKnown = shaft === undefined || stepOf(shaft.name) === stepOf(name) || seen.has(stepOf(name));
       if (isKnown) return [];
       if (!isHole) seen.add(stepOf(name));
-      const label = `${wordsOf(stepOf(name))} concentric with ${wordsOf(shaft.name)}`.slice(0, 80);
+      const label = `${this.stepWords(name)} concentric with ${this.words(shaft.name)}`.slice(0, 80);
       return [{ kind: 'concentric', from: shaft.name, to: name, label, tolerance: this.tolerance }];
     });
   }
@@ -512,7 +540,7 @@ class Planner {
         kind: 'chamfer-size',
         on: from,
         to: other,
-        ...this.sized(`Chamfer on ${wordsOf(from)}`, valueMm),
+        ...this.sized(`Chamfer on ${this.words(from)}`, valueMm),
       });
       // The sheet writes one size and the angle.
       return [check(on, to, sizesMm[0]), ...(equal ? [] : [{ ...check(to, on, sizesMm[1]), onSheet: false } as Draft])];
@@ -536,7 +564,7 @@ class Planner {
         {
           kind: 'hole-count',
           like: first.anchor.name,
-          label: `Number of ${wordsOf(stepOf(first.anchor.name)).toLowerCase()} holes`,
+          label: joined(`Number of ${this.stepWords(first.anchor.name).toLowerCase()}`, 'holes'),
           nominal: String(alike.length),
         },
       ];
@@ -584,11 +612,9 @@ const sideOf = (surface: Surface): string => ('side' in surface ? surface.side :
 
 const stepOf = (name: string): string => name.split('.')[0] ?? name;
 
-/** "base.end" as "Base end". */
-function wordsOf(name: string): string {
-  const words = name.replace(/[.-]+/g, ' ');
-  return words.charAt(0).toUpperCase() + words.slice(1);
-}
+/** Two words in a row, without saying "hole" twice: "Bolt holes" and "hole diameter" are "Bolt holes diameter". */
+const joined = (name: string, what: string): string =>
+  `${name} ${/holes?$/i.test(name) ? what.replace(/^holes?\b ?/, '') : what}`.trim();
 
 function grouped<T>(items: readonly T[], keyOf: (item: T) => string): readonly (readonly T[])[] {
   const groups = new Map<string, T[]>();

@@ -52,3 +52,4 @@ export type { Thread } from './context.ts';
 export { StepValues, withValues, type ParameterValues } from './values.ts';
 export { pitchOf, threadLines } from './thread-lines.ts';
 export { facesOn, sameSurface } from './surfaces.ts';
+export { labelOf, stepOfSurface, surfaceLabel, surfaceWords } from './surface-words.ts';

@@ -1,7 +1,7 @@
-import type { Step } from '#core/recipe';
+import type { Step } from './operations/index.ts';
 
 /** The step that a surface was made by, of "base.end" "base". */
-export const stepOf = (name: string): string => name.split('.')[0] ?? name;
+export const stepOfSurface = (name: string): string => name.split('.')[0] ?? name;
 
 /** What a step is called. */
 export function labelOf(step: Step | undefined, id: string): string {
@@ -20,8 +20,8 @@ export function surfaceWords(name: string, label: string): string {
 /** A surface as a check on it is called: "Bolts 2", "Foot upper". */
 export function surfaceLabel(name: string, steps: readonly Step[]): string {
   const label = labelOf(
-    steps.find(({ id }) => id === stepOf(name)),
-    stepOf(name),
+    steps.find(({ id }) => id === stepOfSurface(name)),
+    stepOfSurface(name),
   );
   return surfaceWords(name, label).replace(/[()]/g, '');
 }
