@@ -124,3 +124,10 @@ describe('the live value of a check', () => {
     ]);
   });
 });
+
+it('no two checks of a demo plan are called alike', () => {
+  for (const { checks } of demoExercises) {
+    const labels = checks.map(({ label }) => label);
+    expect(labels.filter((label, i) => labels.indexOf(label) !== i)).toEqual([]);
+  }
+});
