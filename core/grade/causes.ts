@@ -61,7 +61,7 @@ function consistent(causes: readonly Cause[], { lines }: Evidence): Cause[] {
   return causes.filter(
     ({ id, checkIds, message }, i) =>
       (checkIds.length === 0 || checkIds.some((checkId) => wrong.has(checkId))) &&
-      (wrong.size > 0 || NEEDS_NO_CHECK.has(id)) &&
+      (lines.length === 0 || wrong.size > 0 || NEEDS_NO_CHECK.has(id)) &&
       causes.findIndex((other) => other.message === message) === i,
   );
 }
