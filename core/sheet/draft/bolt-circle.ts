@@ -13,7 +13,9 @@ export const boltCircle: DraftForm<'bolt-circle'> = (board, { check, target, dra
   });
   const [a, b, c] = axes;
   if (!a || !b || !c) return null;
-  const text = `⌀${board.text(check, target)}`;
+  // The author may have written the sign before the size: "bolt circle ⌀".
+  const own = board.text(check, target);
+  const text = own.includes('⌀') ? own : `⌀${own}`;
   return board.best(board.wanted(check), (view) => {
     if (!parallel(view.axes.toViewer, a.direction)) return null;
     const [p, q, r] = [a, b, c].map(({ origin }) => seen(view.axes, origin));

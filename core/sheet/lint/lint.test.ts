@@ -260,6 +260,12 @@ const KNOWN: Readonly<Record<string, readonly LintRule[]>> = {
   'Mast step': ['dimension-line-clear'],
 };
 
+it('a bolt circle whose sign the author wrote has it once', () => {
+  const drum = demoExercises.find(({ title }) => title === 'Winch drum');
+  const found = drum === undefined ? null : unwrap(lintExercise(kernel, drum));
+  expect(found?.map(({ words }) => words)).toEqual([]);
+});
+
 it.each(sampleOf(demoExercises, 5).map((exercise) => [exercise.title, exercise] as const))(
   'the sheet of the %s breaks no rule but those that are known',
   (title, exercise) => {
