@@ -1,7 +1,7 @@
 import { placeOf } from '#core/chain';
 import { featuresOf } from '#core/feature';
 import { distanceTo } from '#core/fit';
-import { facesOn, sameSurface, type NamedSurfaces } from '#core/recipe';
+import { facesOn, sameSurface, stepOfSurface as stepOf, type NamedSurfaces } from '#core/recipe';
 import { shapeOf, axisOf, directionOf, type Axis, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_PLACE_MM } from '#core/tolerance';
 import { angleBetween, cross, dot, length, nearestOnLine, subtract, type Vec3 } from '#core/vector';
@@ -51,8 +51,6 @@ const pointOf = (surface: Surface): Vec3 | null =>
 const isSameLine = (a: Axis, b: Axis): boolean =>
   length(cross(a.direction, b.direction)) < BUILT_PARALLEL_SINE &&
   length(subtract(b.origin, nearestOnLine(b.origin, a.origin, a.direction))) < SAME_PLACE_MM;
-
-const stepOf = (name: string): string => name.split('.')[0] ?? name;
 
 /**
  * What a sheet of the part says without numbers: faces and axes that lie along the axes of the part, or to each other,

@@ -1,6 +1,6 @@
-import { circleThrough } from '#core/fit';
+import { cylinderAlong } from '#core/fit';
 import type { Recipe, Step } from '#core/recipe';
-import type { Cylinder } from '#core/solid';
+import type { Axis, Cylinder } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 import { add, cross, distanceToLine, dot, length, perpendicular, scale, subtract, type Vec3 } from '#core/vector';
 
@@ -16,7 +16,7 @@ export interface Ring {
   readonly roles: readonly (readonly Round[])[];
   /** A wall that is not one of them, about the same center. */
   readonly about: Round | null;
-  readonly center: { readonly origin: Vec3; readonly direction: Vec3 };
+  readonly center: Axis;
   readonly spacingDegrees: number;
   /** Holes are placed by the circle through their axes. */
   readonly isOfHoles: boolean;
@@ -78,26 +78,21 @@ function turnOf(members: readonly Round[]): Pick<Ring, 'center' | 'spacingDegree
   const [first] = members;
   if (first === undefined) return null;
   const { direction } = first.surface;
+  const places = members.map(({ surface }) => surface.origin);
+  const isParallel = members.every(({ surface }) => length(cross(surface.direction, direction)) < BUILT_PARALLEL_SINE);
+  const circle = isParallel ? cylinderAlong(direction, places) : null;
+  const center = circle?.shape.kind === 'cylinder' ? circle.shape : null;
+  if (center === null || (circle?.residual ?? 0) > SAME_PLACE_MM) return null;
   const u = perpendicular(direction);
   const w = cross(direction, u);
-  const points = members.map(({ surface: { origin } }) => [dot(origin, u), dot(origin, w)] as const);
-  const isParallel = members.every(({ surface }) => length(cross(surface.direction, direction)) < BUILT_PARALLEL_SINE);
-  const circle = isParallel ? circleThrough(points) : null;
-  if (circle === null) return null;
-  const onCircle = points.every(
-    ([x, y]) => Math.abs(Math.hypot(x - circle.center[0], y - circle.center[1]) - circle.radius) < SAME_PLACE_MM,
-  );
-  const turns = points
-    .map(([x, y]) => (Math.atan2(y - circle.center[1], x - circle.center[0]) * 180) / Math.PI)
+  const turns = places
+    .map((place) => subtract(place, center.origin))
+    .map((arm) => (Math.atan2(dot(arm, w), dot(arm, u)) * 180) / Math.PI)
     .sort((a, b) => a - b);
   const gaps = turns.map((turn, i) => ((turns[(i + 1) % turns.length] ?? turn) - turn + 360) % 360);
   const spacingDegrees = Math.min(...gaps);
   const isEven = gaps.every((gap) => Math.abs(gap / spacingDegrees - Math.round(gap / spacingDegrees)) < SAME_DEGREES);
-  const origin = add(
-    add(scale(u, circle.center[0]), scale(w, circle.center[1])),
-    scale(direction, dot(first.surface.origin, direction)),
-  );
-  return onCircle && isEven ? { center: { origin, direction }, spacingDegrees } : null;
+  return isEven ? { center, spacingDegrees } : null;
 }
 
 /** The axis of the part along which the first of what is repeated lies from the center; null where it lies aslant. */

@@ -1,6 +1,6 @@
 import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { labelOf, stringsIn, surfaceLabel, type NamedSurfaces } from '#core/recipe';
+import { labelOf, stringsIn, surfaceLabel, stepOfSurface as stepOf, type NamedSurfaces } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
@@ -609,8 +609,6 @@ const holeKey = (hole: Hole): string =>
 const ROUND_OF_EDGES = /\.round-\d+$/;
 
 const sideOf = (surface: Surface): string => ('side' in surface ? surface.side : '');
-
-const stepOf = (name: string): string => name.split('.')[0] ?? name;
 
 /** Two words in a row, without saying "hole" twice: "Bolt holes" and "hole diameter" are "Bolt holes diameter". */
 const joined = (name: string, what: string): string =>

@@ -19,8 +19,6 @@ const HOLDER = 'server.json';
  * that lets the folder go. Throws a `StartRefusal`.
  */
 export function takeFolder(folder: string, now: () => Date): () => void {
-  // Handed-in work and keys are nobody else's business on the machine.
-  process.umask(0o077);
   try {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
     if (!statSync(folder).isDirectory()) throw new Error('it is a file');

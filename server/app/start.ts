@@ -43,6 +43,8 @@ export async function startOrSay<T>(log: Logger, start: () => Promise<T>): Promi
 /** Opens the data folder, which no other server may have, and starts what works on it. Throws a `StartRefusal`. */
 export async function startServices({ dataFolder, workerUrl, log, web }: StartOptions): Promise<Started> {
   const now = (): Date => new Date();
+  // What is written from here on, handed-in work and keys, is nobody else's business on the machine.
+  process.umask(0o077);
   const letGo = takeFolder(dataFolder, now);
   const file = path.join(dataFolder, 'zorvet.sqlite');
   const db = openedOr(letGo, file);

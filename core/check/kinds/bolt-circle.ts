@@ -1,5 +1,5 @@
-import { circleThrough } from '#core/fit';
-import { cross, dot, perpendicular } from '#core/vector';
+import { cylinderAlong } from '#core/fit';
+import { distanceToLine } from '#core/vector';
 
 import { MembersSchema, plannedSize, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
@@ -29,14 +29,14 @@ export const boltCircle = defineKind({
     const about = { faceIds: walls.map(({ id }) => id), referenceFaceIds: members.flat() };
     if (first === undefined || axes.length < LEAST_HOLES)
       return { ...about, measured: null, reason: 'Fewer than three of its holes are on the model.' };
-    const u = perpendicular(first.direction);
-    const w = cross(first.direction, u);
-    const circle = circleThrough(axes.map(({ origin }) => [dot(origin, u), dot(origin, w)]));
-    if (circle === null) return { ...about, measured: null, reason: 'Its holes lie on a line.' };
-    // A hole beside the circle shows as the diameter that is farthest off.
-    const diameters = axes.map(
-      ({ origin }) => 2 * Math.hypot(dot(origin, u) - circle.center[0], dot(origin, w) - circle.center[1]),
+    const circle = cylinderAlong(
+      first.direction,
+      axes.map(({ origin }) => origin),
     );
+    const center = circle?.shape.kind === 'cylinder' ? circle.shape : null;
+    if (center === null) return { ...about, measured: null, reason: 'Its holes lie on a line.' };
+    // A hole beside the circle shows as the diameter that is farthest off.
+    const diameters = axes.map(({ origin }) => 2 * distanceToLine(origin, center.origin, center.direction));
     const measured = diameters.reduce((a, b) => (Math.abs(b - nominal) > Math.abs(a - nominal) ? b : a));
     return { ...about, measured, ...uncertain(2 * Math.max(...walls.map(({ uncertaintyMm }) => uncertaintyMm))) };
   },

@@ -1,21 +1,10 @@
 import * as v from 'valibot';
 
-import { circleThrough } from '#core/fit';
+import { cylinderAlong } from '#core/fit';
 import { SurfaceNameSchema } from '#core/recipe';
 import { axisOf, type Axis, type Face } from '#core/solid';
 import { SAME_PLACE_MM } from '#core/tolerance';
-import {
-  add,
-  angleBetween,
-  cross,
-  dot,
-  length,
-  nearestOnLine,
-  perpendicular,
-  scale,
-  subtract,
-  type Vec3,
-} from '#core/vector';
+import { angleBetween, cross, dot, length, nearestOnLine, perpendicular, subtract, type Vec3 } from '#core/vector';
 
 import { FaceIdsSchema, MembersSchema, plannedAngle, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { defineKind } from '../kind.ts';
@@ -32,12 +21,11 @@ function centerOf(about: Face | null | undefined, members: readonly Face[]): Axi
   const axes = members.flatMap(({ surface }) => axisOf(surface) ?? []);
   const [first] = axes;
   if (first === undefined || axes.length < 3) return null;
-  const u = perpendicular(first.direction);
-  const w = cross(first.direction, u);
-  const circle = circleThrough(axes.map(({ origin }) => [dot(origin, u), dot(origin, w)]));
-  return circle === null
-    ? null
-    : { origin: add(scale(u, circle.center[0]), scale(w, circle.center[1])), direction: first.direction };
+  const circle = cylinderAlong(
+    first.direction,
+    axes.map(({ origin }) => origin),
+  );
+  return circle?.shape.kind === 'cylinder' ? circle.shape : null;
 }
 
 /** The way from a center to the axis of a round; null for what is not round. */
