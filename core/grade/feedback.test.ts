@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 
-import { degreeFor, FEEDBACK_DEGREES, gradeMeasurement, reportFor, type FeedbackDegree } from '#core/grade';
+import {
+  degreeFor,
+  FEEDBACK_DEGREES,
+  gradeMeasurement,
+  reportFor,
+  type AnswerPhase,
+  type FeedbackDegree,
+} from '#core/grade';
 
 import { measurement, POLICY, properties, reference, target, VOLUME } from './testing.ts';
 
@@ -20,7 +27,7 @@ const report = {
   ),
   overlay: OVERLAY as never,
 };
-const shown = (degree: FeedbackDegree, released = true) => reportFor(report, degree, released);
+const shown = (degree: FeedbackDegree, phase: AnswerPhase = 'released') => reportFor(report, degree, phase);
 
 describe('how much a report tells', () => {
   it('is the score alone: no check, no cause, nothing of where the part lies', () => {
@@ -43,8 +50,8 @@ describe('how much a report tells', () => {
       policy: POLICY,
     });
     expect(near.lines[0]?.verdict).toBe('near');
-    expect(reportFor(near, 'checks', true).lines[0]?.verdict).toBe('wrong');
-    expect(reportFor(near, 'numbers', true).lines[0]?.verdict).toBe('near');
+    expect(reportFor(near, 'checks', 'released').lines[0]?.verdict).toBe('wrong');
+    expect(reportFor(near, 'numbers', 'released').lines[0]?.verdict).toBe('near');
   });
 
   it('is by how much, but not why', () => {
@@ -61,10 +68,40 @@ describe('how much a report tells', () => {
 
   it('never tells an answer that is withheld, at any degree', () => {
     for (const degree of FEEDBACK_DEGREES) {
-      const text = JSON.stringify(shown(degree, false));
+      const text = JSON.stringify(shown(degree, 'open'));
       expect(text).not.toContain('10000');
       expect(text).not.toContain('missingMm3');
     }
+  });
+});
+
+describe('the score of a part whose volume is wrong', () => {
+  /** Scored with a volume that is off by some of its tolerances, with partial points up to three. */
+  const off = (tolerances: number) =>
+    gradeMeasurement(
+      reference([target('length', 32), VOLUME]),
+      measurement({ length: 32, volume: VOLUME.nominal + tolerances * VOLUME.tolerance }),
+      { typed: [], policy: { ...POLICY, partialReach: 3 } },
+    );
+
+  it('does not say by how much while the answer is withheld and something can be handed in', () => {
+    const exact = [1.5, 2, 2.5, 40].map((tolerances) => off(tolerances).score);
+    expect(new Set(exact).size).toBe(4);
+    const told = [1.5, 2, 2.5, 40].map((tolerances) => reportFor(off(tolerances), 'overlay', 'open'));
+    expect(new Set(told.map(({ score }) => score)).size).toBe(1);
+    expect(new Set(told.map(({ lines }) => lines.map(({ verdict }) => verdict).join())).size).toBe(1);
+  });
+
+  it('is the exact one afterwards, and for a right part always', () => {
+    for (const phase of ['ended', 'released'] as const)
+      expect(reportFor(off(2), 'overlay', phase).score).toBe(off(2).score);
+    expect(reportFor(off(0), 'overlay', 'open').score).toBe(100);
+  });
+
+  it('comes without how well the whole fits', () => {
+    const fitting = { ...off(2), frame: { ...off(2).frame, agreement: 0.83 } };
+    expect(reportFor(fitting, 'overlay', 'open').frame.agreement).toBe(1);
+    expect(reportFor(fitting, 'overlay', 'released').frame.agreement).toBe(0.83);
   });
 });
 

@@ -24,14 +24,18 @@ export const degreeFor = (feedback: Feedback, attemptNumber: number, closed: boo
 export const tells = (degree: FeedbackDegree, what: FeedbackDegree): boolean =>
   FEEDBACK_DEGREES.indexOf(degree) >= FEEDBACK_DEGREES.indexOf(what);
 
+/** How far an assignment is: something can still be handed in, nothing can any more, the answers are told. */
+export type AnswerPhase = 'open' | 'ended' | 'released';
+
 const NOTHING_SAID: Report['frame'] = { kind: 'as-modeled', placement: AS_MODELED, agreement: 1, certainty: 1 };
 
 /**
  * The report as a student may see it: what its degree does not tell is left out, and so are, until the answers are
- * released, the values that are not on the sheet and what would give them away.
+ * released, the values that are not on the sheet and what would give them away. As long as something can be handed in, that
+ * is the exact score too: how many points a wrong volume is worth says how wrong it is.
  */
-export function reportFor(report: Report, degree: FeedbackDegree, answersReleased: boolean): Report {
-  const allowed = answersReleased ? report : withholdAnswers(report);
+export function reportFor(report: Report, degree: FeedbackDegree, phase: AnswerPhase): Report {
+  const allowed = phase === 'released' ? report : withholdAnswers(report, phase);
   const told = {
     ...allowed,
     detail: degree,
@@ -81,10 +85,13 @@ const verdictOnly = (line: ReportLine): ReportLine => ({
 const matchOnly = (line: TypedLine): TypedLine => ({ ...line, reference: null });
 
 /** Nominal values that are not on the sheet, and what would give them away, are left out. */
-function withholdAnswers(report: Report): Report {
+function withholdAnswers(report: Report, phase: AnswerPhase): Report {
   return {
     ...report,
+    score: toldScore(report, phase),
     withheld: true,
+    // How well the whole fits, every face of the reference counted.
+    frame: { ...report.frame, agreement: 1, certainty: 1 },
     overlay: null,
     lines: report.lines.map((line) =>
       isAnswer(line)
@@ -96,6 +103,7 @@ function withholdAnswers(report: Report): Report {
             limits: null,
             nominalPoint: null,
             credit: null,
+            verdict: line.verdict === 'near' ? 'wrong' : line.verdict,
             ...hiddenDistance(line),
           }
         : line,
@@ -103,6 +111,16 @@ function withholdAnswers(report: Report): Report {
     typed: report.typed.map(matchOnly),
   };
 }
+
+/** The score of an attempt as its student is told it. */
+export const toldScore = (
+  { score, scoreBeforeRelease }: Pick<Report, 'score' | 'scoreBeforeRelease'>,
+  phase: AnswerPhase,
+): number => (phase === 'open' ? scoreBeforeRelease : score);
+
+/** A line as it counts in the score that is told while its answer is withheld. */
+export const fullOrNothing = (line: ReportLine): ReportLine =>
+  isAnswer(line) && line.verdict === 'near' && line.credit !== 1 ? { ...line, credit: 0 } : line;
 
 /** Whatever group it is shown in: what a check of this kind wants is not on the sheet. */
 const isAnswer = ({ kind }: ReportLine): boolean => kindOf(kind).group === 'properties';

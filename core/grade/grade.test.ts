@@ -224,7 +224,7 @@ describe('before the answers are released', () => {
       measurement({ a: 12, volume: 12_000 }, { massProperties: { ...properties, volumeMm3: 12_345 } }),
       { typed: [{ name: 'volume', text: '12345', unit: 'mm³' }], policy: POLICY },
     );
-    const shown = reportFor(report, 'overlay', false);
+    const shown = reportFor(report, 'overlay', 'open');
     expect(shown.lines[0]).toMatchObject({ nominal: 10, measured: 12, verdict: 'wrong' });
     expect(shown.lines[1]).toMatchObject({
       nominal: null,

@@ -116,6 +116,8 @@ export type Deduction = Readonly<v.InferOutput<typeof DeductionSchema>>;
 export const ReportSchema = v.object({
   /** 0 to 100. */
   score: v.number(),
+  /** The score as it is told while answers are withheld: a check whose answer is withheld counts fully or not at all. */
+  scoreBeforeRelease: v.number(),
   /** Why the score cannot be higher, or null. */
   cap: v.nullable(v.string()),
   lines: v.pipe(v.array(ReportLineSchema), v.readonly()),

@@ -15,6 +15,7 @@ import type { Override, Report, ReportLine, Verdict } from './report.ts';
 import { judgeRules } from './rules.ts';
 import { questionsOf } from './questions.ts';
 import type { Diagnosed } from './diagnosed.ts';
+import { fullOrNothing } from './feedback.ts';
 import { totalOf, withOverrides, type LineId } from './total.ts';
 import { judgeTyped, type TypedInput } from './typed.ts';
 
@@ -194,9 +195,10 @@ export function gradeMeasurement(
     weight: policy.ruleWeight ?? 0,
   }));
   const parts = withOverrides({ lines, typed, rules }, overrides);
-  const oneClosedBody = measurement.bodies === 1 && measurement.closed;
+  const circumstances = { oneClosedBody: measurement.bodies === 1 && measurement.closed, daysLate };
   return {
-    ...totalOf(parts, policy, { oneClosedBody, daysLate }),
+    ...totalOf(parts, policy, circumstances),
+    scoreBeforeRelease: totalOf({ ...parts, lines: parts.lines.map(fullOrNothing) }, policy, circumstances).score,
     ...parts,
     causes,
     questions: questionsOf(log, measurement),

@@ -4,3 +4,4 @@ export { answerKey, keyAsCsv, KeyEntrySchema, keyRows, type KeyEntry } from './k
 export { generateVariants, type ParameterRange, type Generated } from './generate.ts';
 export { parseVariantTable, variantTable } from './table.ts';
 export { judgeVariants, type VariantVerdict } from './judge.ts';
+export { randomFrom } from './random.ts';

@@ -29,14 +29,13 @@ function listing(db: Db) {
   const find = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${TAUGHT} AND assignments.id = ?`);
   const attempts = db.prepare<[number], StoredAttemptRow>(`${SELECT_ATTEMPT_ROWS} ORDER BY attempts.id DESC`);
   const causes = db.prepare<[number], CauseRow>(
-    `SELECT attempts.id AS attemptId, users.name AS student, json_extract(cause.value, '$.id') AS id,
-            json_extract(cause.value, '$.message') AS message
-     FROM reports JOIN attempts ON attempts.id = reports.attempt_id JOIN users ON users.id = attempts.student_id,
-       json_each(reports.report_json, '$.causes') AS cause
-     WHERE attempts.assignment_id = ? AND NOT json_extract(cause.value, '$.instead')
+    `SELECT attempts.id AS attemptId, users.name AS student, report_causes.kind AS id, report_causes.message
+     FROM attempts JOIN report_causes ON report_causes.attempt_id = attempts.id
+     JOIN users ON users.id = attempts.student_id
+     WHERE attempts.assignment_id = ?
        AND attempts.id = (SELECT max(newer.id) FROM attempts AS newer WHERE newer.assignment_id = attempts.assignment_id
              AND newer.student_id = attempts.student_id AND newer.state = 'graded')
-     ORDER BY users.name`,
+     ORDER BY users.name, report_causes.attempt_id, report_causes.place`,
   );
   const missing = db.prepare<[number, number], { id: number; name: string }>(
     `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
@@ -46,7 +45,7 @@ function listing(db: Db) {
   const needs = db.prepare<[number, number], Need>(
     `SELECT attempts.id AS attemptId, assignments.id AS assignmentId, exercises.number AS exerciseNumber,
             exercises.title AS exerciseTitle, users.name AS student, attempts.state, reports.score,
-            coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding,
+            coalesce(attempts.refusal_message, reports.finding) AS finding,
             attempts.handed_in_at AS handedInAt
      FROM attempts JOIN users ON users.id = attempts.student_id
      ${JOIN_EXERCISE}

@@ -2,7 +2,14 @@ import * as v from 'valibot';
 
 import type { Answers, AttemptRow, Release } from '#api';
 import { stageCount, type Exercise } from '#core/exercise';
-import { countingScore, FeedbackSchema, policyIn, type FeedbackDegree, type ScoringPolicy } from '#core/grade';
+import {
+  countingScore,
+  FeedbackSchema,
+  policyIn,
+  type AnswerPhase,
+  type FeedbackDegree,
+  type ScoringPolicy,
+} from '#core/grade';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -114,6 +121,9 @@ export const endOf = (row: Pick<AssignmentRow, 'dueAt' | 'lateUntil'>): string =
 export const scoreOfStages = (best: ReadonlyMap<number, number>, stages: number): number | null =>
   best.size === 0 ? null : Math.round(([...best.values()].reduce((sum, score) => sum + score, 0) / stages) * 10) / 10;
 
-/** Whether students may see the answers that are not on the sheet. */
-export const answersReleased = (row: Pick<AssignmentRow, 'answers' | 'dueAt' | 'lateUntil'>, now: Date): boolean =>
-  row.answers === 'at-once' || (row.answers === 'after-due' && endOf(row) <= now.toISOString());
+/** Whether students may see the answers that are not on the sheet, and whether something can still be handed in. */
+export function answerPhase(row: Pick<AssignmentRow, 'answers' | 'dueAt' | 'lateUntil'>, now: Date): AnswerPhase {
+  const hasEnded = endOf(row) <= now.toISOString();
+  if (row.answers === 'at-once' || (row.answers === 'after-due' && hasEnded)) return 'released';
+  return hasEnded ? 'ended' : 'open';
+}

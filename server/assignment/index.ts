@@ -22,7 +22,7 @@ import { createVariants } from './variants.ts';
 
 export { createVariants, type VariantStore } from './variants.ts';
 export {
-  answersReleased,
+  answerPhase,
   countingOfStages,
   documentOf,
   endOf,

@@ -4,15 +4,17 @@ import type { AttemptRow } from '#api';
 export type StoredAttemptRow = Omit<AttemptRow, 'accepted' | 'released'> & {
   readonly accepted: 0 | 1;
   readonly released: 0 | 1;
+  readonly scoreBeforeRelease: number | null;
 };
 
 /** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
 export const SELECT_ATTEMPT_ROWS = `
   SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
          attempts.handed_in_at AS handedInAt, attempts.state, attempts.stage, reports.score,
+         reports.score_before_release AS scoreBeforeRelease,
          CASE WHEN attempts.state = 'refused' THEN NULL ELSE
            sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id, attempts.stage ORDER BY attempts.id) END AS number,
-         coalesce(attempts.refusal_message, json_extract(reports.report_json, '$.causes[0].message')) AS finding,
+         coalesce(attempts.refusal_message, reports.finding) AS finding,
          reviews.accepted_at IS NOT NULL AS accepted,
          assignments.release = 'automatic' OR reviews.released_at IS NOT NULL AS released
   FROM attempts JOIN users ON users.id = attempts.student_id
@@ -21,7 +23,8 @@ export const SELECT_ATTEMPT_ROWS = `
   LEFT JOIN reviews ON reviews.attempt_id = attempts.id
   WHERE attempts.assignment_id = ?`;
 
-export const attemptRowOf = (row: StoredAttemptRow): AttemptRow => ({
+/** An attempt as those who teach it see it. */
+export const attemptRowOf = ({ scoreBeforeRelease: _, ...row }: StoredAttemptRow): AttemptRow => ({
   ...row,
   accepted: row.accepted === 1,
   released: row.released === 1,

@@ -1,5 +1,5 @@
 /** Who may do and read what of an attempt: the time of an assignment, its teachers, and the degree of feedback. */
-import { may, type AttemptRow, type User } from '#api';
+import { may, type User } from '#api';
 import { degreeFor, type FeedbackDegree } from '#core/grade';
 import type { Problem } from '#core/problem';
 import { endOf, feedbackOf, type AssignmentRow } from '#server/assignment';
@@ -17,8 +17,7 @@ export interface Access {
   /** How much the report of an attempt tells its student; null as long as it is not released. */
   degreeOf(
     row: AssignmentRow,
-    attempt: Pick<AttemptRow, 'number' | 'stage'>,
-    studentId: number,
+    attempt: Pick<AttemptRecord, 'id' | 'stage' | 'studentId'>,
     released: boolean,
   ): FeedbackDegree | null;
   teaches(assignmentId: number, user: User): boolean;
@@ -48,10 +47,12 @@ export function createAccess(db: Db, store: AttemptStore, now: () => Date): Acce
   return {
     isOpenYet: (row) => row.opensAt <= now().toISOString(),
     closedBecause,
-    degreeOf(row, { number, stage }, studentId, released) {
+    // What waits may yet be refused and come back, so that only what was measured counts here.
+    degreeOf(row, { id, stage, studentId }, released) {
       if (!released) return null;
-      const closed = closedBecause(row, store.used(row.id, studentId, stage)) !== null;
-      return degreeFor(feedbackOf(row), number ?? 1, closed);
+      const measured = store.measured(row.id, studentId, stage);
+      const closed = closedBecause(row, measured.length) !== null;
+      return degreeFor(feedbackOf(row), measured.filter((earlier) => earlier <= id).length || 1, closed);
     },
     teaches,
     visible(attemptId, user) {

@@ -32,7 +32,7 @@ export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsPart
   const store = createAttemptStore(db);
   const variants = createVariants(db);
   const access = createAccess(db, store, now);
-  const work = createWork(store, access, variants);
+  const work = createWork({ store, access, variants, now });
   return {
     handIn: createHandIn({ db, files, queue, now, store, access, variants }),
     workOf: (studentId) => work.list(studentId),

@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { may, TypedInputsSchema, type AttemptDetail, type User } from '#api';
 import { reportFor, ReportSchema, tells, type Report } from '#core/grade';
 import type { Placement } from '#core/vector';
-import { answersReleased, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
+import { answerPhase, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
 import type { Reviews } from '#server/review';
 
 import type { Access } from './access.ts';
@@ -68,9 +68,9 @@ export function createDetails({ store, access, variants, work, now, reviewOf }: 
       const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
       const forStudent = !may(user.role, 'read-course');
       const review = reviewOf(attemptId, forStudent);
-      const degree = access.degreeOf(row, record, record.studentId, review.released);
+      const degree = access.degreeOf(row, record, review.released);
       const shown = (whole: Report): Report | null =>
-        !forStudent ? whole : degree === null ? null : reportFor(whole, degree, answersReleased(row, now()));
+        !forStudent ? whole : degree === null ? null : reportFor(whole, degree, answerPhase(row, now()));
       const document = documentOf(row);
       const place = variants.of(row.id, record.studentId);
       return {
@@ -107,9 +107,9 @@ export function createDetails({ store, access, variants, work, now, reviewOf }: 
       const row = record && store.assignment(record.assignmentId);
       if (!record?.overlaySha256 || !row) return null;
       if (may(user.role, 'read-course')) return record;
-      const degree = access.degreeOf(row, record, record.studentId, reviewOf(attemptId, true).released);
+      const degree = access.degreeOf(row, record, reviewOf(attemptId, true).released);
       // What is missing or extra tells the volume of the reference.
-      return degree !== null && tells(degree, 'overlay') && answersReleased(row, now()) ? record : null;
+      return degree !== null && tells(degree, 'overlay') && answerPhase(row, now()) === 'released' ? record : null;
     },
   };
 }

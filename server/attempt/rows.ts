@@ -54,6 +54,8 @@ export interface AttemptStore {
   attemptsOf(assignmentId: number, studentId: number): StoredAttemptRow[];
   /** How many attempts count as used: all that were not refused. */
   used(assignmentId: number, studentId: number, stage: number): number;
+  /** The ids of the attempts that were measured, in the order of hand-in. */
+  measured(assignmentId: number, studentId: number, stage: number): readonly number[];
   gradedStages(assignmentId: number, studentId: number): ReadonlySet<number>;
   /** Hash of the reference that an attempt was measured against. */
   referenceOf(attemptId: number): string | null;
@@ -72,6 +74,11 @@ export function createAttemptStore(db: Db): AttemptStore {
   const used = db.prepare<[number, number, number], { count: number }>(
     "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state <> 'refused'",
   );
+  const measured = db
+    .prepare<[number, number, number], number>(
+      "SELECT id FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state = 'graded' ORDER BY id",
+    )
+    .pluck();
   const gradedStages = db.prepare<[number, number], { stage: number }>(
     "SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND state = 'graded' ORDER BY stage",
   );
@@ -111,6 +118,7 @@ export function createAttemptStore(db: Db): AttemptStore {
     attempt: (attemptId) => find.get(attemptId) ?? null,
     attemptsOf: (assignmentId, studentId) => own.all(assignmentId, studentId),
     used: (assignmentId, studentId, stage) => used.get(assignmentId, studentId, stage)?.count ?? 0,
+    measured: (assignmentId, studentId, stage) => measured.all(assignmentId, studentId, stage),
     gradedStages: (assignmentId, studentId) =>
       new Set(gradedStages.all(assignmentId, studentId).map(({ stage }) => stage)),
     referenceOf: (attemptId) => referenceOf.get(attemptId)?.sha256 ?? null,

@@ -1,12 +1,13 @@
 /** The work of a student: the list of exercises, and the page of one of them. */
 import type { AttemptRow, WorkDetail, WorkItem } from '#api';
 import { exerciseOfStage, stageCount, type Exercise, type Variant } from '#core/exercise';
-import { tells } from '#core/grade';
+import { tells, toldScore } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS } from '#core/quantity';
 import { withValues } from '#core/recipe';
 import { dimensionText } from '#core/sheet';
 import {
+  answerPhase,
   attemptRowOf,
   countingOfStages,
   documentOf,
@@ -14,6 +15,7 @@ import {
   policyOf,
   scoreOfStages,
   type AssignmentRow,
+  type StoredAttemptRow,
   type VariantStore,
 } from '#server/assignment';
 
@@ -42,16 +44,28 @@ function lettersOf({ recipe, decimals }: Exercise, values: Variant['values']): W
     }));
 }
 
-export function createWork(store: AttemptStore, access: Access, variants: VariantStore): Work {
+export interface WorkParts {
+  readonly store: AttemptStore;
+  readonly access: Access;
+  readonly variants: VariantStore;
+  readonly now: () => Date;
+}
+
+export function createWork({ store, access, variants, now }: WorkParts): Work {
+  const scoreTold = (row: AssignmentRow, { score, scoreBeforeRelease }: StoredAttemptRow): number | null =>
+    score === null || scoreBeforeRelease === null
+      ? null
+      : toldScore({ score, scoreBeforeRelease }, answerPhase(row, now()));
+
   const attemptsFor = (row: AssignmentRow, studentId: number): AttemptRow[] =>
     store.attemptsOf(row.id, studentId).map((stored) => {
       const attempt = attemptRowOf(stored);
       if (attempt.state !== 'graded') return attempt;
-      const degree = access.degreeOf(row, attempt, studentId, attempt.released);
+      const degree = access.degreeOf(row, attempt, attempt.released);
       return {
         ...attempt,
         accepted: false,
-        score: degree === null ? null : attempt.score,
+        score: degree === null ? null : scoreTold(row, stored),
         finding: degree !== null && tells(degree, 'causes') ? attempt.finding : null,
       };
     });

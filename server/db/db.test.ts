@@ -77,6 +77,7 @@ it('brings reports of earlier programs up to date without losing what they say',
   const row = newer.prepare('SELECT report_json AS json FROM reports').get() as { json: string };
   expect(JSON.parse(row.json)).toEqual({
     score: 70,
+    scoreBeforeRelease: 70,
     lines: [
       { checkId: 'width', measured: 5, limits: null, uncertainty: 0, reason: null, followOn: false, override: null },
       { checkId: 'length', limits: null, uncertainty: 0, reason: null, followOn: false, override: null },

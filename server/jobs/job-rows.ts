@@ -3,6 +3,7 @@ import type { ScoringPolicy } from '#core/grade';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import { JOIN_EXERCISE, type Db } from '#server/db';
+import { createReportStore } from '#server/report';
 
 import { JOIN_ATLAS, JOIN_PART, REFERENCE_SHA256, type StoredCircumstances } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
@@ -59,6 +60,7 @@ export interface JobStore {
 
 /** Opens the jobs; what ran when the last process ended waits again. */
 export function createJobStore(db: Db, now: () => Date): JobStore {
+  const reports = createReportStore(db);
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
   const waiting = db.prepare<[], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, jobs.interruptions, attempts.assignment_id AS assignmentId,
@@ -91,30 +93,19 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
   );
   const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
-  const writeReport = db.prepare<
-    [number, number, string, string, string | null, string, string | null, string, number, string, string]
-  >(
-    `INSERT INTO reports (attempt_id, score, measurement_json, report_json, diagnosis_json, model_sha256, overlay_sha256, graded_at, duration_ms, policy_json, program)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-     ON CONFLICT (attempt_id) DO UPDATE SET score = excluded.score, measurement_json = excluded.measurement_json,
-       report_json = excluded.report_json, diagnosis_json = excluded.diagnosis_json, model_sha256 = excluded.model_sha256, overlay_sha256 = excluded.overlay_sha256, graded_at = excluded.graded_at,
-       duration_ms = excluded.duration_ms, policy_json = excluded.policy_json, program = excluded.program`,
-  );
   const finish = db.transaction((job: JobRow, { graded, stored, durationMs, policy }: Finished) => {
     const { report, measurement, diagnosis } = graded;
-    writeReport.run(
-      job.attemptId,
-      report.score,
-      JSON.stringify(measurement),
-      JSON.stringify(report),
-      diagnosis === null ? null : JSON.stringify(diagnosis),
-      stored.modelSha256,
-      stored.overlaySha256,
-      now().toISOString(),
+    reports.put({
+      attemptId: job.attemptId,
+      report,
+      measurement,
+      diagnosis,
+      ...stored,
+      gradedAt: now(),
       durationMs,
-      JSON.stringify(policy),
-      PROGRAM_VERSION,
-    );
+      policy,
+      program: PROGRAM_VERSION,
+    });
     setGraded.run(job.attemptId);
     removeJob.run(job.attemptId);
   });

@@ -18,6 +18,7 @@ import {
   PROGRAM_VERSION,
   type StoredCircumstances,
 } from '#server/jobs';
+import { createReportStore } from '#server/report';
 
 interface MeasuredRow extends StoredCircumstances {
   readonly attemptId: number;
@@ -93,9 +94,7 @@ function createScorer(db: Db, files: FileStore) {
     `SELECT line_id AS lineId, credit, reason, users.name AS "by" FROM overrides JOIN users ON users.id = made_by
      WHERE attempt_id = ?`,
   );
-  const setReport = db.prepare<[number, string, string, string, number]>(
-    'UPDATE reports SET score = ?, report_json = ?, policy_json = ?, program = ? WHERE attempt_id = ?',
-  );
+  const reports = createReportStore(db);
 
   async function referencesOf(rows: readonly MeasuredRow[]): Promise<ReadonlyMap<string, Reference>> {
     const wanted = [...new Set(rows.map(({ referenceSha256 }) => referenceSha256))];
@@ -119,7 +118,7 @@ function createScorer(db: Db, files: FileStore) {
   }
 
   const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
-    setReport.run(report.score, JSON.stringify(report), JSON.stringify(policy), PROGRAM_VERSION, attemptId);
+    reports.rescore({ attemptId, report, policy, program: PROGRAM_VERSION });
   };
   return { measured, one, referencesOf, scored, put };
 }

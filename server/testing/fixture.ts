@@ -70,6 +70,7 @@ export const GRADED: Outcome<Graded> = {
     },
     report: {
       score: 80,
+      scoreBeforeRelease: 80,
       cap: null,
       lines: [
         {

@@ -1,3 +1,4 @@
+import { isFuture } from 'date-fns';
 import { Link, useParams } from 'react-router';
 
 import { useAttemptQuery } from '#web/api';
@@ -65,6 +66,9 @@ export function StudentReportPage() {
               </span>
             ))}
             {report.withheld && 'Values that are not on the sheet are shown when your instructor releases them. '}
+            {report.withheld &&
+              isFuture(data.assignment.lateUntil ?? data.assignment.dueAt) &&
+              'While others can hand in, a check of such a value counts fully or not at all in this score. '}
             <Link className="underline" to="/my">
               My work
             </Link>
