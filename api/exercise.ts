@@ -45,6 +45,10 @@ export const CoverageAnswerSchema = v.object({
   state: v.picklist(['none', 'waiting', 'running', 'done', 'failed']),
   done: v.number(),
   total: v.number(),
+  /** Why the last try failed. */
+  reason: v.nullable(v.string()),
+  /** When it is tried again by itself. */
+  retryAt: v.nullable(v.string()),
   coverage: v.nullable(CoverageSchema),
   proposals: v.array(ProposalSchema),
 });

@@ -9,7 +9,7 @@ import { writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { INSTRUCTOR } from '#demo/course';
 import { renderPdf } from '#print';
-import { packExercise, unpackExercise } from '#server/exercise';
+import { packExercise, unpackExercise } from '#server/archive';
 
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';

@@ -97,6 +97,19 @@ const codeOf = (work: () => unknown): string => {
   }
 };
 
+const packed = (model: string): Uint8Array => zipSync({ '3D/3dmodel.model': strToU8(model) });
+
+/** A package whose last file has a wrong checksum, or says that it is encrypted, in the directory of the archive. */
+function withByte(archive: Uint8Array, what: 'checksum' | 'password'): Uint8Array {
+  const copy = archive.slice();
+  const view = new DataView(copy.buffer);
+  const isDirectory = (at: number): boolean => view.getUint32(at, true) === 0x02014b50;
+  const last = Array.from({ length: copy.length - 4 }, (_, at) => at).findLast(isDirectory) ?? 0;
+  const at = last + (what === 'checksum' ? 16 : 8);
+  view.setUint8(at, view.getUint8(at) ^ 1);
+  return copy;
+}
+
 describe('mass properties of a polyhedron', () => {
   // Box a x b x c of unit density: V = abc, A = 2(ab + bc + ca), Ixx = V (b^2 + c^2) / 12 about its middle.
   it('of a box far from the origin are those of the formula', () => {
@@ -472,6 +485,39 @@ describe('formats', () => {
             ),
           }),
         ),
+    ],
+    [
+      '3MF that builds an object twice defined',
+      'damaged-3mf',
+      () => read3mf(packed('<model><resources><object id="1"/><object id="1"/></resources></model>')),
+    ],
+    [
+      '3MF that needs an extension that is not read',
+      'unknown-extension',
+      () => read3mf(packed('<model requiredextensions="q" xmlns:q="urn:lattices"/>')),
+    ],
+    [
+      '3MF whose model is said to lie outside',
+      'damaged-3mf',
+      () =>
+        read3mf(
+          zipSync({
+            '_rels/.rels': strToU8(
+              '<Relationships><Relationship Target="../../other.model" Type="a/3dmodel"/></Relationships>',
+            ),
+            '3D/3dmodel.model': strToU8('<model/>'),
+          }),
+        ),
+    ],
+    ['3MF with a wrong checksum', 'damaged-3mf', () => read3mf(withByte(write3mf([box(1, 1, 1)], 'p'), 'checksum'))],
+    ['3MF behind a password', 'locked-3mf', () => read3mf(withByte(write3mf([box(1, 1, 1)], 'p'), 'password'))],
+    ['3MF with elements nested without end', 'damaged-3mf', () => read3mf(packed('<a>'.repeat(5000)))],
+    ['3MF full of nothing', 'damaged-3mf', () => read3mf(packed(`<model>${' '.repeat(40_000_000)}</model>`))],
+    ['3MF full of elements that are none', 'damaged-3mf', () => read3mf(packed(`<model>${'<a/>'.repeat(60_000)}`))],
+    [
+      '3MF with too many triangles',
+      'too-many-triangles',
+      () => read3mf(packed(`<model><triangles>${'<triangle v1="0" v2="1" v3="2"/>'.repeat(400_001)}`)),
     ],
     ['a package of something else', 'not-3mf', () => read3mf(zipSync({ 'word/document.xml': strToU8('<a/>') }))],
   ])('%s is refused as %s', (_what, code, work) => {

@@ -1,15 +1,20 @@
-import { XMLParser } from 'fast-xml-parser';
-import { strFromU8, unzipSync } from 'fflate';
+import { SaxesParser } from 'saxes';
 
 import { ProblemError } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 
+import { damaged3mf, eachPieceOfModel } from './package.ts';
 import { MAX_COORDINATE, MAX_TRIANGLES, type MeshFile, type Triangles } from './triangles.ts';
 
-/** Unpacked bytes of the model part; a package that unpacks to more is refused before it is unpacked. */
-const MAX_UNPACKED_BYTES = 160 * 1024 * 1024;
 const MAX_DEPTH = 12;
 const MAX_INSTANCES = 500;
+/** Elements that are neither vertices nor triangles, and how deep they lie: far more than a part of many bodies has. */
+const MAX_ELEMENTS = 50_000;
+const MAX_NESTING = 40;
+/** A title or an attribute that is longer is no such thing. */
+const MAX_TEXT = 100_000;
+/** Closed parts have about half as many vertices as triangles; unjoined ones three to a triangle. */
+const MAX_VERTICES = 3 * MAX_TRIANGLES;
 
 const UNITS: Readonly<Record<string, readonly [unit: LengthUnit, factor: number]>> = {
   micron: ['mm', 1e-3],
@@ -20,64 +25,194 @@ const UNITS: Readonly<Record<string, readonly [unit: LengthUnit, factor: number]
   meter: ['m', 1],
 };
 
-const damaged = (what: string): ProblemError =>
-  new ProblemError('damaged-3mf', `The 3MF file is damaged (${what}). Export the model again.`);
+/** The extension of colors and materials, which says nothing of the shape. */
+const HARMLESS_EXTENSION = '/3dmanufacturing/material/';
 
-type Node = Readonly<Record<string, unknown>>;
-
-const listOf = (value: unknown): Node[] =>
-  (Array.isArray(value) ? value : value === undefined || value === '' ? [] : [value]) as Node[];
-const nodeOf = (value: unknown): Node => (typeof value === 'object' && value !== null ? (value as Node) : {});
-const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
-
-/** Whether bytes begin as a zip archive does (local file header, PK 3). */
-export const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3;
-
-function modelText(bytes: Uint8Array): string {
-  let total = 0;
-  const files = (() => {
-    try {
-      return unzipSync(bytes, {
-        filter: ({ name, originalSize }) => {
-          if (!/\.(model|rels)$/i.test(name)) return false;
-          total += originalSize;
-          if (total > MAX_UNPACKED_BYTES)
-            throw new ProblemError(
-              'too-large-unpacked',
-              'The 3MF file unpacks to more data than any part needs. Export it with a coarser setting, or as STEP.',
-            );
-          return true;
-        },
-      });
-    } catch (error) {
-      if (error instanceof ProblemError) throw error;
-      throw damaged('the package cannot be unpacked');
-    }
-  })();
-  const relations = files['_rels/.rels'];
-  const target =
-    relations &&
-    /Target="\/?([^"]+\.model)"[^>]*3dmodel|3dmodel"[^>]*Target="\/?([^"]+\.model)"/i.exec(strFromU8(relations));
-  const named = target?.[1] ?? target?.[2];
-  const found = (named === undefined ? undefined : files[named]) ?? files['3D/3dmodel.model'];
-  const only = found ?? Object.entries(files).find(([name]) => name.toLowerCase().endsWith('.model'))?.[1];
-  if (only === undefined)
-    throw new ProblemError(
-      'not-3mf',
-      'The file is a package without a 3D model in it. Export the part as 3MF or STEP.',
-    );
-  return strFromU8(only);
-}
+type Attributes = Readonly<Record<string, string>>;
 
 /** Rows of a 4 x 3 matrix that is applied to row vectors. */
 type Transform = readonly number[];
 const STAY: Transform = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
 
-function transformOf(text: unknown): Transform {
-  if (textOf(text) === '') return STAY;
-  const values = textOf(text).trim().split(/\s+/).map(Number);
-  if (values.length !== 12 || !values.every(Number.isFinite)) throw damaged('a transform is not twelve numbers');
+/** An object placed: of the components of another, or of what is built. */
+interface Placing {
+  readonly objectId: string;
+  readonly transform: Transform;
+}
+
+interface ModelObject {
+  readonly isModel: boolean;
+  mesh: Triangles | null;
+  readonly components: Placing[];
+}
+
+interface ModelDocument {
+  readonly unit: string;
+  readonly objects: ReadonlyMap<string, ModelObject>;
+  readonly build: readonly Placing[];
+  readonly metadata: ReadonlyMap<string, string>;
+}
+
+function transformOf(text: string | undefined): Transform {
+  if (text === undefined || text === '') return STAY;
+  const values = text.trim().split(/\s+/).map(Number);
+  if (values.length !== 12 || !values.every(Number.isFinite)) throw damaged3mf('a transform is not twelve numbers');
   return values;
+}
+
+const placingOf = (attributes: Attributes): Placing => ({
+  objectId: attributes['objectid'] ?? '',
+  transform: transformOf(attributes['transform']),
+});
+
+const tooManyTriangles = (): ProblemError =>
+  new ProblemError(
+    'too-many-triangles',
+    `The file has more than ${String(MAX_TRIANGLES)} triangles. Export it again with a coarser setting, or as STEP.`,
+  );
+
+function coordinate(text: string | undefined): number {
+  const value = text === undefined || text.trim() === '' ? Number.NaN : Number(text);
+  if (Math.abs(value) <= MAX_COORDINATE) return value;
+  throw new ProblemError(
+    'mesh-bad-number',
+    `The file contains a coordinate that is not a usable number ("${(text ?? '').slice(0, 40)}"). Export the model again.`,
+  );
+}
+
+/** Refuses a model that needs what would change its shape, and is not read here. */
+function checkExtensions(attributes: Attributes): void {
+  for (const prefix of (attributes['requiredextensions'] ?? '').split(/\s+/).filter(Boolean)) {
+    const namespace = attributes[`xmlns:${prefix}`] ?? '';
+    if (!namespace.includes(HARMLESS_EXTENSION))
+      throw new ProblemError(
+        'unknown-extension',
+        `The 3MF file needs an extension of the format that is not read here ("${(namespace || prefix).slice(0, 120)}"). Export the part as plain 3MF, or as STEP.`,
+      );
+  }
+}
+
+/** Takes the elements of a model one by one, and stops at what no part has. */
+class ModelReader implements ModelDocument {
+  unit = 'millimeter';
+  readonly objects = new Map<string, ModelObject>();
+  readonly build: Placing[] = [];
+  readonly metadata = new Map<string, string>();
+  readonly #path: string[] = [];
+  #elements = 0;
+  #triangles = 0;
+  #object: ModelObject | null = null;
+  #positions: number[] = [];
+  #indices: number[] = [];
+  #named: string | null = null;
+  #text = '';
+
+  open(name: string, attributes: Attributes): void {
+    this.#path.push(name);
+    if (name === 'vertex') this.#vertex(attributes);
+    else if (name === 'triangle') this.#triangle(attributes);
+    else this.#openOther(name, attributes);
+  }
+
+  #openOther(name: string, attributes: Attributes): void {
+    if (++this.#elements > MAX_ELEMENTS || this.#path.length > MAX_NESTING)
+      throw damaged3mf('it has more elements than any part needs');
+    const parent = this.#path.at(-2);
+    if (name === 'model') {
+      this.unit = attributes['unit'] ?? this.unit;
+      checkExtensions(attributes);
+    } else if (name === 'metadata' && parent === 'model') {
+      [this.#named, this.#text] = [attributes['name'] ?? '', ''];
+    } else if (name === 'object') {
+      this.#begin(attributes);
+    } else if (name === 'mesh') {
+      [this.#positions, this.#indices] = [[], []];
+    } else if (name === 'component') {
+      this.#object?.components.push(placingOf(attributes));
+    } else if (name === 'item' && parent === 'build') {
+      this.build.push(placingOf(attributes));
+    }
+  }
+
+  text(text: string): void {
+    if (this.#named !== null && this.#text.length < MAX_TEXT) this.#text += text;
+  }
+
+  close(name: string): void {
+    this.#path.pop();
+    if (name === 'metadata' && this.#named !== null) {
+      this.metadata.set(this.#named, this.#text.trim());
+      this.#named = null;
+    } else if (name === 'mesh' && this.#object !== null) {
+      const count = this.#positions.length / 3;
+      if (this.#indices.some((index) => index >= count))
+        throw new ProblemError(
+          'bad-index',
+          'A triangle of the 3MF file names a vertex that does not exist. Export the model again.',
+        );
+      this.#object.mesh = { positions: Float64Array.from(this.#positions), indices: Uint32Array.from(this.#indices) };
+    } else if (name === 'object') {
+      this.#object = null;
+    }
+  }
+
+  #begin({ id = '', type = '' }: Attributes): void {
+    if (this.objects.has(id)) throw damaged3mf('two of its objects have one number');
+    this.#object = { isModel: type === '' || type === 'model', mesh: null, components: [] };
+    this.objects.set(id, this.#object);
+  }
+
+  #vertex({ x, y, z }: Attributes): void {
+    if (this.#positions.length >= 3 * MAX_VERTICES) throw tooManyTriangles();
+    this.#positions.push(coordinate(x), coordinate(y), coordinate(z));
+  }
+
+  #triangle({ v1, v2, v3 }: Attributes): void {
+    if (++this.#triangles > MAX_TRIANGLES) throw tooManyTriangles();
+    for (const text of [v1, v2, v3]) {
+      const index = text === undefined || text === '' ? Number.NaN : Number(text);
+      if (!Number.isInteger(index) || index < 0)
+        throw new ProblemError(
+          'bad-index',
+          'A triangle of the 3MF file names a vertex that does not exist. Export the model again.',
+        );
+      this.#indices.push(index);
+    }
+  }
+}
+
+/** The name of an element without the prefix of its namespace. */
+const localName = (name: string): string => name.slice(name.indexOf(':') + 1);
+
+function readModel(bytes: Uint8Array): ModelDocument {
+  const reader = new ModelReader();
+  const parser = new SaxesParser();
+  let sinceElement = 0;
+  parser.on('error', () => {
+    throw damaged3mf('its XML cannot be read');
+  });
+  parser.on('doctype', () => {
+    throw damaged3mf('it declares entities of its own');
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    sinceElement = 0;
+    reader.open(localName(name), attributes);
+  });
+  parser.on('text', (text) => {
+    reader.text(text);
+  });
+  parser.on('closetag', ({ name }) => {
+    reader.close(localName(name));
+  });
+  const decoder = new TextDecoder();
+  eachPieceOfModel(bytes, (piece) => {
+    sinceElement += piece.length;
+    // One piece of what was packed may be millions of elements; what holds none for so long is no model.
+    if (sinceElement > piece.length + 10 * MAX_TEXT) throw damaged3mf('it has more text than any part needs');
+    parser.write(decoder.decode(piece, { stream: true }));
+  });
+  parser.write(decoder.decode()).close();
+  return reader;
 }
 
 const cell = (m: Transform, row: number, column: number): number => m[3 * row + column] ?? 0;
@@ -119,89 +254,40 @@ function placed(mesh: Triangles, transform: Transform, factor: number): Triangle
   return { positions: moved, indices };
 }
 
-function meshOf(mesh: Node): Triangles {
-  const vertices = listOf(nodeOf(mesh['vertices'])['vertex']);
-  const triangles = listOf(nodeOf(mesh['triangles'])['triangle']);
-  if (triangles.length > MAX_TRIANGLES)
-    throw new ProblemError(
-      'too-many-triangles',
-      `The file has more than ${String(MAX_TRIANGLES)} triangles. Export it again with a coarser setting, or as STEP.`,
-    );
-  const positions = new Float64Array(vertices.length * 3);
-  vertices.forEach((vertex, i) => {
-    (['x', 'y', 'z'] as const).forEach((axis, k) => {
-      const value = Number(vertex[axis]);
-      if (!(Math.abs(value) <= MAX_COORDINATE))
-        throw new ProblemError(
-          'mesh-bad-number',
-          `The file contains a coordinate that is not a usable number ("${textOf(vertex[axis]).slice(0, 40)}"). Export the model again.`,
-        );
-      positions[3 * i + k] = value;
-    });
-  });
-  const indices = new Uint32Array(triangles.length * 3);
-  triangles.forEach((triangle, i) => {
-    (['v1', 'v2', 'v3'] as const).forEach((corner, k) => {
-      const index = Number(triangle[corner]);
-      if (!Number.isInteger(index) || index < 0 || index >= vertices.length)
-        throw new ProblemError(
-          'bad-index',
-          'A triangle of the 3MF file names a vertex that does not exist. Export the model again.',
-        );
-      indices[3 * i + k] = index;
-    });
-  });
-  return { positions, indices };
+/** The meshes of all that a model builds, in the unit that is read for it. */
+function built({ objects, build }: ModelDocument, factor: number): readonly Triangles[] {
+  const parts: Triangles[] = [];
+  let [instances, corners] = [0, 0];
+  const place = ({ objectId, transform }: Placing, around: Transform, depth: number): void => {
+    const object = objects.get(objectId);
+    if (object === undefined) throw damaged3mf('an object that is built is not in the file');
+    if (depth > MAX_DEPTH) throw damaged3mf('its components contain each other');
+    if (++instances > MAX_INSTANCES) throw damaged3mf('it builds too many objects');
+    if (!object.isModel) return;
+    const whole = chained(transform, around);
+    if (object.mesh !== null) {
+      corners += object.mesh.indices.length;
+      if (corners > 3 * MAX_TRIANGLES)
+        throw new ProblemError('too-many-triangles', 'The file builds too many triangles. Export the part alone.');
+      parts.push(placed(object.mesh, whole, factor));
+    }
+    for (const component of object.components) place(component, whole, depth + 1);
+  };
+  for (const item of build) place(item, STAY, 0);
+  return parts.filter((part) => part.indices.length > 0);
 }
 
 /**
- * Reads a 3MF package: unit, all objects that are built, their components and placements. Raises `damaged-3mf`,
- * `not-3mf`, `too-large-unpacked`, `mesh-bad-number`, `bad-index`, `too-many-triangles`, `empty-mesh`.
+ * Reads a 3MF package: unit, all objects that are built, their components and placements. It is unpacked and read a piece at
+ * a time, and given up as soon as more has come than a part has. Raises `damaged-3mf`, `locked-3mf`, `not-3mf`,
+ * `unknown-extension`, `too-large-unpacked`, `mesh-bad-number`, `bad-index`, `too-many-triangles`, `empty-mesh`.
  */
 export function read3mf(bytes: Uint8Array): MeshFile {
-  const text = modelText(bytes);
-  if (/<!(DOCTYPE|ENTITY)/i.test(text.slice(0, 65_536))) throw damaged('it declares entities of its own');
-  const parser = new XMLParser({
-    ignoreAttributes: false,
-    attributeNamePrefix: '',
-    processEntities: false,
-    parseAttributeValue: false,
-    removeNSPrefix: true,
-  });
-  const parsed = (() => {
-    try {
-      return parser.parse(text) as unknown;
-    } catch {
-      throw damaged('its XML cannot be read');
-    }
-  })();
-  const model = nodeOf(nodeOf(parsed)['model']);
-  const [declaredUnit, factor] = UNITS[textOf(model['unit']) || 'millimeter'] ?? [null, 1];
-  const objects = new Map(listOf(nodeOf(model['resources'])['object']).map((object) => [textOf(object['id']), object]));
-  const parts: Triangles[] = [];
-  let instances = 0;
-
-  const place = (id: string, transform: Transform, depth: number): void => {
-    const object = objects.get(id);
-    if (object === undefined) throw damaged('an object that is built is not in the file');
-    if (depth > MAX_DEPTH) throw damaged('its components contain each other');
-    if (++instances > MAX_INSTANCES) throw damaged('it builds too many objects');
-    if (textOf(object['type']) !== '' && object['type'] !== 'model') return;
-    if (object['mesh'] !== undefined) {
-      parts.push(placed(meshOf(nodeOf(object['mesh'])), transform, factor));
-      if (parts.reduce((sum, part) => sum + part.indices.length, 0) > 3 * MAX_TRIANGLES)
-        throw new ProblemError('too-many-triangles', 'The file builds too many triangles. Export the part alone.');
-    }
-    for (const component of listOf(nodeOf(object['components'])['component']))
-      place(textOf(component['objectid']), chained(transformOf(component['transform']), transform), depth + 1);
-  };
-  for (const item of listOf(nodeOf(model['build'])['item']))
-    place(textOf(item['objectid']), transformOf(item['transform']), 0);
-  const filled = parts.filter((part) => part.indices.length > 0);
-  if (filled.length === 0)
+  const model = readModel(bytes);
+  const [declaredUnit, factor] = UNITS[model.unit] ?? [null, 1];
+  const parts = built(model, factor);
+  if (parts.length === 0)
     throw new ProblemError('empty-mesh', 'The 3MF file builds no object. Export the solid body itself.');
-  const metadata = listOf(model['metadata']);
-  const said = (name: string): string | null =>
-    textOf(metadata.find((entry) => entry['name'] === name)?.['#text']).slice(0, 80) || null;
-  return { format: '3mf', declaredUnit, name: said('Title'), program: said('Application'), parts: filled };
+  const said = (name: string): string | null => model.metadata.get(name)?.slice(0, 80) || null;
+  return { format: '3mf', declaredUnit, name: said('Title'), program: said('Application'), parts };
 }

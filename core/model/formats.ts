@@ -1,6 +1,7 @@
 import { strFromU8 } from 'fflate';
 
-import { isAsciiStl, isBinaryStl, isObj, isZip, read3mf, readObj, readStl, type MeshFile } from '#core/mesh';
+import { isZip } from '#core/archive';
+import { isAsciiStl, isBinaryStl, isObj, read3mf, readObj, readStl, type MeshFile } from '#core/mesh';
 import type { ModelFormat } from '#core/solid';
 
 /** Formats of files; `recipe` is a part that was built here. */

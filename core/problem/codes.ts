@@ -6,6 +6,7 @@ const BY_STATUS = {
   /** What was sent cannot be understood. */
   400: [
     'bad-archive',
+    'bad-json',
     'bad-exercise',
     'bad-input',
     'bad-picture',
@@ -152,6 +153,7 @@ const BY_STATUS = {
     'empty',
     'empty-file',
     'empty-mesh',
+    'locked-3mf',
     'mesh-bad-number',
     'no-geometry',
     'no-model',
@@ -172,6 +174,7 @@ const BY_STATUS = {
     'truncated-step',
     'truncated-stl',
     'unit-unconfirmed',
+    'unknown-extension',
     'unreadable-step',
     // Check plans, mistakes and variants.
     'bad-tolerance',

@@ -90,6 +90,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     runner,
     queue,
     log,
+    now,
     rescore: (attemptId) => scoring.rescoreAttempt(attemptId),
   });
   const studies: Studies = createStudies({ db, runner, queue, log });
@@ -132,6 +133,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     drafts: createDrafts(db, now),
     exerciseFiles: createExerciseFiles(db, files, now),
     files,
+    runner,
   });
   const revisionToIssue = (exerciseId: number, instructorId: number) => {
     const row = exercises.findFor(exerciseId, instructorId);

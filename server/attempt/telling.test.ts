@@ -1,5 +1,5 @@
 /** What the reports of attempts tell before everything is handed in. */
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
 
 import { FEEDBACK_DEGREES, type FeedbackDegree, type Report } from '#core/grade';
 import { randomFrom } from '#core/variant';
@@ -23,11 +23,19 @@ async function openPatientSchool() {
   school.db
     .prepare('UPDATE assignments SET attempts_allowed = ?, feedback_json = ?')
     .run(FEEDBACK.length, JSON.stringify(FEEDBACK));
-  /** Lets the worker end the file it has, if it has one. */
+  const unfinished = (): number =>
+    school.db.prepare("SELECT count(*) FROM attempts WHERE state IN ('waiting', 'running')").pluck().get() as number;
+  /** Lets the worker end the file that it has, if there is one. */
   const measureOne = async (): Promise<void> => {
-    for (let i = 0; i < 5; i++) await new Promise((resolve) => setImmediate(resolve));
+    const before = unfinished();
+    if (before === 0) return;
+    await vi.waitFor(() => {
+      expect(waiting).not.toHaveLength(0);
+    });
     waiting.shift()?.();
-    for (let i = 0; i < 5; i++) await new Promise((resolve) => setImmediate(resolve));
+    await vi.waitFor(() => {
+      expect(unfinished()).toBe(before - 1);
+    });
   };
   return { school, measureOne };
 }

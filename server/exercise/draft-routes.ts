@@ -7,7 +7,9 @@ import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#co
 import type { Result } from '#core/problem';
 import { keyRows } from '#core/variant';
 import { renderTable } from '#print';
+import { drawingKind, packExercise } from '#server/archive';
 import type { FileStore } from '#server/files';
+import type { Runner } from '#server/jobs';
 import {
   allow,
   type AppEnv,
@@ -21,8 +23,6 @@ import {
   pdfBody,
 } from '#server/http';
 
-import { packExercise, unpackExercise } from './archive.ts';
-import { drawingKind } from './drawings.ts';
 import type { Drafts } from './drafts.ts';
 import type { ExerciseFiles } from './exercise-files.ts';
 import type { Exercises } from './revisions.ts';
@@ -41,6 +41,7 @@ export interface EditorParts {
   readonly drafts: Drafts;
   readonly exerciseFiles: ExerciseFiles;
   readonly files: FileStore;
+  readonly runner: Pick<Runner, 'unpack'>;
 }
 
 /** Routes of the editor: drafts, model files, revisions, archives. */
@@ -52,7 +53,7 @@ export function draftRoutes(app: Hono<AppEnv>, parts: EditorParts): void {
   takeAwayRoutes(app, parts);
 }
 
-function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles }: EditorParts): void {
+function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles, runner }: EditorParts): void {
   app.post('/api/exercises', allow('edit-exercises'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
@@ -66,8 +67,14 @@ function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles
     const user = userOf(c);
     const course = exercises.courseOf(user.id);
     if (course === null) return refuseWith(c, 'no-course', 'You teach no course that an exercise could go to.');
-    const unpacked = await unpackExercise(new Uint8Array(await c.req.arrayBuffer()));
-    if (!unpacked.ok) return refuseProblem(c, unpacked.problem);
+    const unpacked = await runner.unpack(new Uint8Array(await c.req.arrayBuffer()));
+    if (unpacked.kind === 'refused') return refuseProblem(c, unpacked.problem);
+    if (unpacked.kind !== 'done')
+      return refuseWith(
+        c,
+        'bad-archive',
+        'This archive could not be read: it took too long, or more memory than there is.',
+      );
     const { exercise, attached } = unpacked.value;
     const adopted = drafts.adopt(course, user.id, exercise);
     if (!adopted.ok) return refuseProblem(c, adopted.problem);

@@ -1,10 +1,9 @@
 import type { FileOfExercise, ModelFile } from '#core/exercise';
 import { detectFormat, formatNames } from '#core/model';
 import { refuse, succeed, type Result } from '#core/problem';
+import { drawingKind, soundPage } from '#server/archive';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
-
-import { drawingKind, soundPage } from './drawings.ts';
 
 /** Files that belong to an exercise beside its document: model files and uploaded drawings. */
 export interface ExerciseFiles {
@@ -19,10 +18,6 @@ export interface ExerciseFiles {
   /** Whether a file was uploaded for this exercise. */
   has(exerciseId: number, sha256: string): boolean;
 }
-
-/** Ending of a file name without the dot, in small letters; "bin" for a name without one. */
-export const extensionOf = (fileName: string): string =>
-  /\.([a-z0-9]{1,5})$/.exec(fileName.toLowerCase())?.[1] ?? 'bin';
 
 export function createExerciseFiles(db: Db, files: FileStore, now: () => Date): ExerciseFiles {
   const insert = db.prepare<[number, string, string, string]>(

@@ -16,6 +16,7 @@ const PREPARED: Prepared = {
 
 function exercisesOf(school: School, outcome: Outcome<Prepared>) {
   const runner: Runner = {
+    unpack: () => Promise.reject(new Error('not in this test')),
     width: 1,
     grade: () => Promise.reject(new Error('not in this test')),
     prepare: () => Promise.resolve(outcome),

@@ -1,5 +1,4 @@
 /** Exercises, their revisions, and the drafts that their authors work on. */
-export { packExercise, unpackExercise } from './archive.ts';
 export { createDrafts, type Drafts } from './drafts.ts';
 export { createExerciseFiles, type ExerciseFiles } from './exercise-files.ts';
 export { sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';

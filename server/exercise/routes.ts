@@ -15,18 +15,18 @@ import type { Exercise } from '#core/exercise';
 import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
+import { extensionOf } from '#server/archive';
 import type { FileStore } from '#server/files';
 import type { Atlases, Studies } from '#server/jobs';
 import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
-import { extensionOf } from './exercise-files.ts';
 import { parseExercise, type Exercises } from './revisions.ts';
 import { furtherWarnings, warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
 export interface ExerciseParts {
   readonly exercises: Exercises;
   readonly files: FileStore;
-  readonly atlases: Pick<Atlases, 'stateOf'>;
+  readonly atlases: Pick<Atlases, 'stateOf' | 'retry'>;
   readonly studies: Pick<Studies, 'of'>;
 }
 
@@ -143,6 +143,13 @@ function coverageRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: Exerci
       coverage: await coverageIn(row.revisionId, parseExercise(row.documentJson), atlasSha256),
       proposals: v.parse(v.array(ProposalSchema), JSON.parse(proposalsJson)),
     } satisfies CoverageAnswer);
+  });
+
+  app.post('/api/exercises/:id/coverage/retry', allow('edit-exercises'), (c) => {
+    const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
+    if (row === null) return notFound(c);
+    atlases.retry(row.revisionId);
+    return c.json({}, 202);
   });
 
   app.get('/api/exercises/:id/coverage/variants', allow('read-course'), async (c) => {

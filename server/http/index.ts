@@ -4,6 +4,7 @@ import type { Context, MiddlewareHandler } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
+import { parseJson } from '#core/json';
 import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
 import { statusOf, type Problem, type ProblemCode } from '#core/problem';
 
@@ -70,7 +71,12 @@ export const limitJson: MiddlewareHandler<AppEnv> = (c, next) => {
   return bodyLimit({
     maxSize,
     onError: (context) => refuseWith(context, 'too-large', 'This request is larger than any needs to be.'),
-  })(c, next);
+  })(c, async () => {
+    // A copy: whoever handles the request reads it again.
+    const body = parseJson(await c.req.raw.clone().text());
+    if (body.ok) await next();
+    else c.res = refuseProblem(c, body.problem);
+  });
 };
 
 /** A positive whole number of the path, or null. */

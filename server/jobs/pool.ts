@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { MessageChannel } from 'node:worker_threads';
 
-import pLimit from 'p-limit';
+import PQueue from 'p-queue';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
@@ -9,6 +9,7 @@ import type { OpenInWords } from '#api';
 import type { Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
+import type { Unpacked } from '#server/archive';
 
 import type { AtlasChunk, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
 
@@ -26,13 +27,29 @@ export interface PoolOptions {
 /** A study builds a part some fifty times; nobody waits for it. */
 const STUDY_LIMIT_MS = 300_000;
 
+/** Reading an archive of the largest size takes a second. */
+const UNPACK_LIMIT_MS = 30_000;
+
+const BACKGROUND = 0;
+/** Who has a worker first: students who wait for a grade, then authors, then what nobody waits for. */
+const RANKS = {
+  grade: 2,
+  prepare: 1,
+  unpack: 1,
+  diagnose: BACKGROUND,
+  atlas: BACKGROUND,
+  gather: BACKGROUND,
+  study: BACKGROUND,
+} as const;
+
 /** What a worker sends back; one that is worn out wants to be replaced, and has done its task all the same. */
 type Reply<T> = Outcome<T> & { readonly worn?: boolean };
 
 /**
  * A pool of kernel workers. One core is left for the server itself where there are more than two. Each worker has a place of
  * its own: when it is worn out, crashed or was stopped, the place gets a new one before it takes the next task, so that no
- * task meets a worker that is about to end.
+ * task meets a worker that is about to end. Where all workers are busy with what nobody waits for, and a grade is asked for, the
+ * task that was begun last gives way.
  */
 export async function startPool({
   workerUrl,
@@ -65,21 +82,31 @@ export async function startPool({
   const free: { readonly isFirst: boolean; worker: Piscina | null }[] = [...places].reverse();
   const closing = new AbortController();
 
-  // As many tasks as there are workers are under way; the others wait, and their time does not run.
-  const oneOfMany = pLimit(width);
-  const run = <T>(name: string, task: object, transfer: Transfer = {}, limitMs = timeLimitMs): Promise<Outcome<T>> =>
-    oneOfMany(async () => {
-      const place = free.pop();
-      if (place === undefined || closing.signal.aborted) return { kind: 'crashed', reason: 'The server is closing.' };
-      try {
-        place.worker ??= hire(place.isFirst);
-        const { worn, ...outcome } = await runOn<T>(place.worker, { name, task, transfer, limitMs });
-        if (worn === true) await replace(place);
-        return outcome;
-      } finally {
-        free.push(place);
-      }
-    });
+  // As many tasks as there are workers are under way; the others wait by rank, and their time does not run.
+  const line = new PQueue({ concurrency: width });
+  /** Tasks of the background that have a worker, the youngest last. */
+  const background: AbortController[] = [];
+  const run = <T>(what: Omit<Run, 'giveWay'>): Promise<Outcome<T>> => {
+    const rank = RANKS[what.name];
+    if (rank === RANKS.grade && line.pending === width && background.length === width) background.at(-1)?.abort();
+    return line.add(() => runInPlace<T>(what, rank === BACKGROUND), { priority: rank });
+  };
+
+  async function runInPlace<T>(what: Omit<Run, 'giveWay'>, isBackground: boolean): Promise<Outcome<T>> {
+    const place = free.pop();
+    if (place === undefined || closing.signal.aborted) return { kind: 'crashed', reason: 'The server is closing.' };
+    const giveWay = new AbortController();
+    if (isBackground) background.push(giveWay);
+    try {
+      place.worker ??= hire(place.isFirst);
+      const { worn, ...outcome } = await runOn<T>(place.worker, { ...what, giveWay: giveWay.signal });
+      if (worn === true) await replace(place);
+      return outcome;
+    } finally {
+      if (isBackground) background.splice(background.indexOf(giveWay), 1);
+      free.push(place);
+    }
+  }
 
   async function replace(place: { readonly isFirst: boolean; worker: Piscina | null }): Promise<void> {
     const old = place.worker;
@@ -89,22 +116,24 @@ export async function startPool({
 
   return {
     width,
-    async grade(task, onStage) {
+    async grade(given, onStage) {
       const { port1, port2 } = new MessageChannel();
       port1.on('message', (stage: Stage) => {
         onStage(stage);
       });
       try {
-        return await run<Graded>('grade', { kind: 'grade', ...task, port: port2 }, { transferList: [port2] });
+        const task = { kind: 'grade', ...given, port: port2 };
+        return await run<Graded>({ name: 'grade', task, transfer: { transferList: [port2] }, limitMs: timeLimitMs });
       } finally {
         port1.close();
       }
     },
-    prepare: (task) => run<Prepared>('prepare', { kind: 'prepare', ...task }),
-    atlas: (task) => run<AtlasChunk>('atlas', { kind: 'atlas', ...task }),
-    gather: (task) => run<Gathered>('gather', { kind: 'gather', ...task }),
-    study: (task) => run<OpenInWords>('study', { kind: 'study', ...task }, {}, STUDY_LIMIT_MS),
-    diagnose: (task) => run<Diagnosis>('diagnose', { kind: 'diagnose', ...task }),
+    prepare: (task) => run<Prepared>({ name: 'prepare', task: { kind: 'prepare', ...task }, limitMs: timeLimitMs }),
+    unpack: (bytes) => run<Unpacked>({ name: 'unpack', task: { bytes }, limitMs: UNPACK_LIMIT_MS }),
+    atlas: (task) => run<AtlasChunk>({ name: 'atlas', task: { kind: 'atlas', ...task }, limitMs: timeLimitMs }),
+    gather: (task) => run<Gathered>({ name: 'gather', task: { kind: 'gather', ...task }, limitMs: timeLimitMs }),
+    study: (task) => run<OpenInWords>({ name: 'study', task: { kind: 'study', ...task }, limitMs: STUDY_LIMIT_MS }),
+    diagnose: (task) => run<Diagnosis>({ name: 'diagnose', task: { kind: 'diagnose', ...task }, limitMs: timeLimitMs }),
     close: async () => {
       closing.abort();
       await Promise.all(places.map(async ({ worker }) => worker?.destroy()));
@@ -115,19 +144,23 @@ export async function startPool({
 type Transfer = Parameters<Piscina['run']>[1];
 
 interface Run {
-  readonly name: string;
+  readonly name: keyof typeof RANKS;
   readonly task: object;
-  readonly transfer: Transfer;
+  readonly transfer?: Transfer;
   readonly limitMs: number;
+  /** Ends it, so that somebody who waits can have the worker. */
+  readonly giveWay: AbortSignal;
 }
 
 /** Runs a task on a worker. One that ended, or had to be ended, is worn out. */
-async function runOn<T>(worker: Piscina, { name, task, transfer, limitMs }: Run): Promise<Reply<T>> {
-  const signal = AbortSignal.timeout(limitMs);
+async function runOn<T>(worker: Piscina, { name, task, transfer = {}, limitMs, giveWay }: Run): Promise<Reply<T>> {
+  const limit = AbortSignal.timeout(limitMs);
   try {
+    const signal = AbortSignal.any([limit, giveWay]);
     return (await worker.run(task, { ...transfer, name, signal })) as Reply<T>;
   } catch (error) {
-    if (signal.aborted) return { kind: 'timed-out', worn: true };
+    if (giveWay.aborted) return { kind: 'gave-way', worn: true };
+    if (limit.aborted) return { kind: 'timed-out', worn: true };
     return { kind: 'crashed', reason: error instanceof Error ? error.message : String(error), worn: true };
   }
 }

@@ -9,6 +9,8 @@ import type { LengthUnit } from '#core/quantity';
 import type { ParameterValues } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 
+import type { Unpacked } from '#server/archive';
+
 import type { KnownCircumstances } from './part.ts';
 
 /** The part of an exercise that something is made of: which stage, and which values of its letters. */
@@ -117,7 +119,9 @@ export type Outcome<T> =
   | { readonly kind: 'refused'; readonly problem: Problem }
   /** The kernel trapped; its worker ends itself. */
   | { readonly kind: 'crashed'; readonly reason: string }
-  | { readonly kind: 'timed-out' };
+  | { readonly kind: 'timed-out' }
+  /** A task of the background was ended for somebody who waits; it is to be asked for again. */
+  | { readonly kind: 'gave-way' };
 
 export type OnStage = (stage: Stage) => void;
 
@@ -125,6 +129,8 @@ export type OnStage = (stage: Stage) => void;
 export interface Runner {
   grade(task: Omit<GradeTask, 'kind'>, onStage: OnStage): Promise<Outcome<Graded>>;
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
+  /** Reads the archive of an exercise. */
+  unpack(bytes: Uint8Array): Promise<Outcome<Unpacked>>;
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
   study(task: Omit<StudyTask, 'kind'>): Promise<Outcome<OpenInWords>>;

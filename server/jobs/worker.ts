@@ -28,6 +28,8 @@ import { attempt, type Result } from '#core/problem';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
 
+import { unpackExercise, type Unpacked } from '#server/archive';
+
 import type {
   AtlasChunk,
   AtlasTask,
@@ -229,8 +231,14 @@ async function diagnoseNow(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
   );
 }
 
+async function unpackNow({ bytes }: { readonly bytes: Uint8Array }): Promise<Outcome<Unpacked>> {
+  const unpacked = await unpackExercise(bytes);
+  return settle(() => unpacked);
+}
+
 export const grade = replying(gradeNow);
 export const prepare = replying(prepareNow);
+export const unpack = replying(unpackNow);
 export const atlas = replying(atlasNow);
 export const gather = replying(gatherNow);
 export const study = replying(studyNow);

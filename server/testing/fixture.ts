@@ -8,6 +8,7 @@ import { onTestFinished } from 'vitest';
 import type { TypedInput } from '#core/grade';
 import { AS_MODELED } from '#core/vector';
 import { cleatPlateExercise } from '#demo/exercises';
+import { unpackExercise } from '#server/archive';
 import { createServer, type Services } from '#server/app';
 import { hashPassword } from '#server/auth';
 import { openDatabase, type Db } from '#server/db';
@@ -177,6 +178,10 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
       return grading(content.toString('utf8'), typed);
     },
     prepare: () => Promise.resolve(NOT_HERE),
+    unpack: async (bytes) => {
+      const unpacked = await unpackExercise(bytes);
+      return unpacked.ok ? { kind: 'done', value: unpacked.value } : { kind: 'refused', problem: unpacked.problem };
+    },
     atlas: () => Promise.resolve(NOT_HERE),
     gather: () => Promise.resolve(NOT_HERE),
     study: () => Promise.resolve(NOT_HERE),

@@ -29,6 +29,7 @@ export const {
   useCreateExerciseMutation,
   useImportExerciseMutation,
   useCoverageQuery,
+  useRetryCoverageMutation,
   useFurtherWarningsQuery,
   useStudiesQuery,
   useVariantBlursQuery,
@@ -66,6 +67,11 @@ export const {
       query: (id) => `exercises/${String(id)}/coverage`,
       responseSchema: CoverageAnswerSchema,
       providesTags: ['exercises'],
+    }),
+    retryCoverage: build.mutation<null, number>({
+      query: (id) => ({ url: `exercises/${String(id)}/coverage/retry`, method: 'POST', body: {} }),
+      transformResponse: () => null,
+      invalidatesTags: ['exercises'],
     }),
     furtherWarnings: build.query<FurtherWarnings['parts'], number>({
       query: (id) => `exercises/${String(id)}/warnings`,

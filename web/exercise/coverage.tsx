@@ -5,8 +5,15 @@ import { toast } from 'sonner';
 import type { CoverageAnswer, ExerciseDetail } from '#api';
 import { saysWhere } from '#core/check';
 import { withProposed, type Coverage, type CoverageRow, type Proposal } from '#core/mistake';
-import { failureText, useCoverageQuery, useLazyDraftQuery, useSaveDraftMutation, useVariantBlursQuery } from '#web/api';
-import { Button, Empty, Failed, Loading, plural, ProgressBar } from '#web/ui';
+import {
+  failureText,
+  useCoverageQuery,
+  useLazyDraftQuery,
+  useRetryCoverageMutation,
+  useSaveDraftMutation,
+  useVariantBlursQuery,
+} from '#web/api';
+import { Button, dateTime, Empty, Failed, Loading, plural, ProgressBar } from '#web/ui';
 
 const POLL_MS = 3000;
 const SLOW_POLL_MS = 15_000;
@@ -27,7 +34,7 @@ export function CoverageTab(props: CoverageProps) {
   if (done !== isMade) setIsMade(done);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the mistakes" />;
-  if (data.coverage === null) return <Making answer={data} />;
+  if (data.coverage === null) return <Making exerciseId={id} answer={data} />;
   const { entries, unchanged, unbuilt } = data.coverage.counts;
   if (entries + unchanged + unbuilt === 0)
     return (
@@ -39,9 +46,31 @@ export function CoverageTab(props: CoverageProps) {
   return <Covered {...props} coverage={data.coverage} proposals={data.proposals} />;
 }
 
-function Making({ answer: { state, done, total } }: { answer: CoverageAnswer }) {
+/** Why there are no mistakes, when that may change by itself, and a button for those who do not want to wait. */
+function NotMade({ exerciseId, answer: { reason, retryAt } }: MakingProps) {
+  const [retry, { isLoading }] = useRetryCoverageMutation();
+  return (
+    <Empty>
+      <p>The mistakes could not be built. {reason}</p>
+      <p>
+        {retryAt === null ? 'They are not tried again by themselves.' : `They are tried again ${dateTime(retryAt)}.`}
+      </p>
+      <Button onClick={() => void retry(exerciseId)} disabled={isLoading}>
+        Try again now
+      </Button>
+    </Empty>
+  );
+}
+
+interface MakingProps {
+  readonly exerciseId: number;
+  readonly answer: CoverageAnswer;
+}
+
+function Making({ exerciseId, answer }: MakingProps) {
+  const { state, done, total } = answer;
   if (state === 'none') return <Empty>This part has no steps to go wrong in.</Empty>;
-  if (state === 'failed') return <Empty>The mistakes could not be built. Make a new revision to try again.</Empty>;
+  if (state === 'failed') return <NotMade exerciseId={exerciseId} answer={answer} />;
   return (
     <div className="px-3 py-6 text-center" role="status">
       <p className="font-medium">

@@ -77,6 +77,19 @@ function reportOf(school: School): { readonly diagnosis: unknown; readonly cause
   };
 }
 
+/** Another revision of the exercise of the school, with another document and the same files. */
+const addRevision = (school: School, document: Exercise): number =>
+  Number(
+    school.db
+      .prepare(
+        `INSERT INTO exercise_revisions
+           (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+         SELECT exercise_id, max(number) + 1, ?, reference_sha256, sheet_sha256, part_sha256, created_at
+         FROM exercise_revisions`,
+      )
+      .run(JSON.stringify(document)).lastInsertRowid,
+  );
+
 let referenceJson: string;
 beforeAll(async () => {
   referenceJson = JSON.stringify(unwrap(prepareExercise(await loadKernel(), cleatPlateExercise)).reference);
@@ -125,12 +138,10 @@ describe('the atlas of a revision', () => {
     const asked = fresh();
     const school = await openSchool(undefined, 1, making(asked));
     await school.atlases.make(revisionOf(school));
-    school.db.exec(`INSERT INTO exercise_revisions
-      (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
-      SELECT exercise_id, 2, document_json, reference_sha256, sheet_sha256, part_sha256, created_at FROM exercise_revisions`);
-    await school.atlases.make(revisionOf(school) + 1);
+    const second = addRevision(school, cleatPlateExercise);
+    await school.atlases.make(second);
     expect(asked.gathered).toBe(1);
-    expect(school.atlases.stateOf(revisionOf(school) + 1).state).toBe('done');
+    expect(school.atlases.stateOf(second).state).toBe('done');
   });
 
   it('that was made of other mistakes is made anew when the server starts', async () => {
@@ -165,14 +176,68 @@ describe('the atlas of a revision', () => {
     expect(school.atlases.stateOf(revisionOf(school)).state).toBe('done');
   });
 
-  it('that cannot be begun is said to have failed', async () => {
+  it('that cannot be begun is said to have failed, why, and when it is tried again; in the end not by itself', async () => {
     const school = await openSchool(
       undefined,
       1,
       making(fresh(), () => ({ kind: 'timed-out' })),
     );
+    const after: (string | null)[] = [];
+    for (let i = 0; i < 4; i++) {
+      await school.atlases.make(revisionOf(school));
+      const { state, reason, retryAt } = school.atlases.stateOf(revisionOf(school));
+      expect([state, reason]).toEqual(['failed', 'Building the part with a mistake took too long.']);
+      after.push(retryAt);
+    }
+    // The clock stands at noon: 5 and 30 minutes, then four hours later.
+    expect(after.map((time) => time?.slice(11, 16))).toEqual(['12:05', '12:30', '16:00', undefined]);
+  });
+
+  it('that failed is made at the next try, which an author can ask for', async () => {
+    let isBusy = true;
+    const school = await openSchool(
+      undefined,
+      1,
+      making(fresh(), () => (isBusy ? { kind: 'timed-out' } : null)),
+    );
     await school.atlases.make(revisionOf(school));
+    isBusy = false;
+    for (const login of ['tilda', 'ansel', 'pim'])
+      expect((await school.request(login, 'POST', '/api/exercises/1/coverage/retry', {})).ok).toBe(false);
     expect(school.atlases.stateOf(revisionOf(school)).state).toBe('failed');
+    expect((await school.request('orla', 'POST', '/api/exercises/1/coverage/retry', {})).status).toBe(202);
+    expect(school.atlases.stateOf(revisionOf(school)).state).toBe('waiting');
+  });
+
+  it('gives way to a grade, and goes on where it was', async () => {
+    const asked = fresh();
+    let isFirst = true;
+    const school = await openSchool(
+      undefined,
+      1,
+      making(asked, () => {
+        if (!isFirst) return null;
+        isFirst = false;
+        return { kind: 'gave-way' };
+      }),
+    );
+    await school.atlases.make(revisionOf(school));
+    expect(asked.chunks).toEqual([0, 0, 5, 10]);
+    expect(school.atlases.stateOf(revisionOf(school)).state).toBe('done');
+  });
+
+  it('is not made anew for another label or weight of a check, but for another tolerance', async () => {
+    const asked = fresh();
+    const school = await openSchool(undefined, 1, making(asked));
+    await school.atlases.make(revisionOf(school));
+    const revised = (change: object) => {
+      const checks = cleatPlateExercise.checks.map((check, i) => (i === 0 ? { ...check, ...change } : check));
+      return addRevision(school, { ...cleatPlateExercise, checks });
+    };
+    await school.atlases.make(revised({ label: 'Another name', weight: 3 }));
+    expect(asked.gathered).toBe(1);
+    await school.atlases.make(revised({ tolerance: '0.4' }));
+    expect(asked.gathered).toBe(2);
   });
 
   it('is begun anew when its server ended in the middle', async () => {
@@ -268,16 +333,43 @@ describe('attempts', () => {
     expect(reportOf(school).causes).toEqual(['radius-for-diameter']);
   });
 
-  it('that cannot be looked up keep their report, and are not tried for ever', async () => {
+  it('that could not be looked up for want of time are looked up later', async () => {
     const asked = fresh();
+    let isBusy = true;
     const school = await openWith({
       ...making(asked),
-      diagnose: () => Promise.resolve({ kind: 'crashed', reason: 'trap' }),
+      diagnose: () => Promise.resolve(isBusy ? { kind: 'timed-out' } : { kind: 'done', value: FOUND }),
     });
     await school.atlases.make(revisionOf(school));
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
     await school.atlases.lookAgain();
+    isBusy = false;
+    await school.atlases.lookAgain();
+    expect(reportOf(school).diagnosis).toBeNull();
+    school.setHour(0.1);
+    await school.atlases.lookAgain();
+    expect(reportOf(school).causes).toEqual(['radius-for-diameter']);
+  });
+
+  it('that cannot be looked up keep their report, and are not tried for ever', async () => {
+    const asked = fresh();
+    let tries = 0;
+    const school = await openWith({
+      ...making(asked),
+      diagnose: () => {
+        tries++;
+        return Promise.resolve({ kind: 'crashed', reason: 'trap' });
+      },
+    });
+    await school.atlases.make(revisionOf(school));
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    for (const hour of [0, 1, 2, 8, 16, 24]) {
+      school.setHour(hour);
+      await school.atlases.lookAgain();
+    }
+    expect(tries).toBe(4);
     expect(reportOf(school)).toEqual({ diagnosis: NO_DIAGNOSIS, causes: ['wrong-size'] });
   });
 });

@@ -9,7 +9,7 @@ import type { Queue } from '../queue.ts';
 import type { Runner } from '../task.ts';
 
 import { lookAgain } from './look.ts';
-import { makeAtlas } from './make.ts';
+import { fail, makeAtlas } from './make.ts';
 import { planAtlases, renewAtlases } from './plan.ts';
 import { createAtlasStore, type AtlasState } from './rows.ts';
 
@@ -24,6 +24,8 @@ export interface Atlases {
   wake(): void;
   /** Takes the closer look now. */
   lookAgain(): Promise<void>;
+  /** What failed of a revision is tried again. */
+  retry(revisionId: number): void;
   /** Makes the atlas of one part now. */
   make(revisionId: number, variant?: number, stage?: number): Promise<void>;
   stateOf(revisionId: number, variant?: number, stage?: number): AtlasState;
@@ -37,17 +39,30 @@ export interface AtlasesParts {
   readonly runner: Runner;
   readonly queue: Queue;
   readonly log: Logger;
+  readonly now: () => Date;
   /** Scores an attempt anew, with what is known of its mistakes. */
   readonly rescore: (attemptId: number) => Promise<void>;
 }
 
-const NO_ATLAS: AtlasState = { state: 'none', done: 0, total: 0, atlasSha256: null, proposalsJson: '[]' };
+const NO_ATLAS: AtlasState = {
+  state: 'none',
+  done: 0,
+  total: 0,
+  atlasSha256: null,
+  proposalsJson: '[]',
+  reason: null,
+  retryAt: null,
+};
 
-export function createAtlases({ db, files, events, runner, queue, log, rescore }: AtlasesParts): Atlases {
-  const store = createAtlasStore(db);
+/** How often the background looks whether something that failed is due again. */
+const LOOK_EVERY_MS = 60_000;
+
+export function createAtlases({ db, files, events, runner, queue, log, now, rescore }: AtlasesParts): Atlases {
+  const store = createAtlasStore(db, now);
   const life = { stopped: false, started: false, working: false };
   const stopped = (): boolean => life.stopped;
-  const parts = { store, files, events, runner, queue, log, rescore, stopped };
+  const parts = { store, files, events, runner, queue, log, now, rescore, stopped };
+  let clock: NodeJS.Timeout | undefined;
 
   function plan(revisionId: number): void {
     planAtlases(store, revisionId);
@@ -68,7 +83,7 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
           await makeAtlas(parts, part, false);
         } catch (error) {
           log.error({ revisionId: part.revisionId, error: String(error) }, 'atlas failed');
-          if (!stopped()) store.setState(part, 'failed', { done: 0, total: 0 });
+          if (!stopped()) fail(parts, part, 'Something went wrong on the server.');
         }
         await lookAgain(parts);
       }
@@ -83,6 +98,7 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
     lookAgain: () => lookAgain(parts),
     start() {
       life.started = true;
+      clock = setInterval(wake, LOOK_EVERY_MS).unref();
       void renewAtlases(store, log, stopped).then(() => {
         if (stopped()) return;
         for (const id of store.unplanned()) plan(id);
@@ -96,7 +112,12 @@ export function createAtlases({ db, files, events, runner, queue, log, rescore }
       await lookAgain(parts);
     },
     stateOf: (revisionId, variant = -1, stage = 1) => store.stateOf({ revisionId, variant, stage }) ?? NO_ATLAS,
+    retry(revisionId) {
+      store.retry(revisionId);
+      wake();
+    },
     stop() {
+      clearInterval(clock);
       life.stopped = true;
     },
   };

@@ -10,7 +10,7 @@ import type { Events } from '#server/events';
 
 import { partOf } from '../part.ts';
 
-import { pathsOf, type AtlasWork } from './make.ts';
+import { nextTry, pathsOf, type AtlasWork } from './make.ts';
 
 export interface CloserLook extends AtlasWork {
   readonly events: Events;
@@ -20,7 +20,7 @@ export interface CloserLook extends AtlasWork {
 
 /** Attempts that came before their atlas, or that no single mistake explained, are looked up in it. */
 export async function lookAgain(work: CloserLook): Promise<void> {
-  const { store, files, runner, queue, log, events, rescore, stopped } = work;
+  const { store, files, runner, queue, log, events, now, rescore, stopped } = work;
   for (let row = store.undiagnosed(); row !== null; row = store.undiagnosed()) {
     await queue.idle();
     if (stopped()) return;
@@ -34,9 +34,13 @@ export async function lookAgain(work: CloserLook): Promise<void> {
       atlasPath: files.pathOf(row.atlasSha256),
     });
     if (stopped()) return;
+    if (outcome.kind === 'gave-way') continue;
     if (outcome.kind !== 'done') {
-      log.warn({ attemptId, outcome: outcome.kind }, 'an attempt could not be explained');
-      store.setDiagnosis(attemptId, JSON.stringify(NO_DIAGNOSIS));
+      log.warn({ attemptId, outcome: outcome.kind, tries: row.tries + 1 }, 'an attempt could not be explained');
+      // A busy machine may have been the reason; what is refused stays so.
+      const retryAt = outcome.kind === 'refused' ? null : nextTry(now(), row.tries);
+      if (retryAt === null) store.setDiagnosis(attemptId, JSON.stringify(NO_DIAGNOSIS));
+      else store.postpone(attemptId, retryAt);
       continue;
     }
     store.setDiagnosis(attemptId, JSON.stringify(outcome.value));

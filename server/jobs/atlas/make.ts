@@ -1,4 +1,5 @@
 /** Making one atlas: its mistakes are built some at a time, by as many workers as there are. */
+import { addMinutes } from 'date-fns';
 import type { Logger } from 'pino';
 
 import { parseExercise, type Exercise } from '#core/exercise';
@@ -8,12 +9,15 @@ import type { FileStore } from '#server/files';
 
 import { partOf } from '../part.ts';
 import type { Queue } from '../queue.ts';
-import type { Runner } from '../task.ts';
+import type { Outcome, Runner } from '../task.ts';
 
 import type { AtlasRow, AtlasStore } from './rows.ts';
 
 /** Mistakes that are built in one go, so that a grade never waits long. */
 const CHUNK = 5;
+
+/** After a failure, the second one, and the third. */
+const RETRY_AFTER_MINUTES = [5, 30, 240];
 
 export interface AtlasWork {
   readonly store: AtlasStore;
@@ -21,6 +25,7 @@ export interface AtlasWork {
   readonly runner: Runner;
   readonly queue: Queue;
   readonly log: Logger;
+  readonly now: () => Date;
   readonly stopped: () => boolean;
 }
 
@@ -45,32 +50,70 @@ export async function makeAtlas(work: AtlasWork, part: AtlasRow, waitedFor: bool
   const task = { ...partOf(document, part), ...pathsOf(files, document, part.referenceSha256) };
   const made = await buildMistakes(work, part, task, waitedFor);
   if (stopped()) return;
-  const gathered = made && (await runner.gather({ ...task, made }));
+  if (made.kind !== 'done') {
+    fail(work, part, reasonOf(made));
+    return;
+  }
+  const gathered = await untilDone(work, waitedFor, () => runner.gather({ ...task, made: made.value }));
   if (stopped()) return;
-  if (made === null || gathered?.kind !== 'done') {
-    store.setState(part, 'failed', { done: 0, total: 0 });
+  if (gathered.kind !== 'done') {
+    fail(work, part, reasonOf(gathered));
     return;
   }
   const { sha256 } = await files.put(Buffer.from(gathered.value.atlasJson));
   const proposalsJson = JSON.stringify(gathered.value.proposals);
-  store.setDone(part, { sha256, total: made.length, proposalsJson });
+  store.setDone(part, { sha256, total: made.value.length, proposalsJson });
 }
 
-/** Builds the mistakes of a part and notes how many are done; null where not even the first could be built. */
+/** Notes that an atlas failed, and when it is tried again. */
+export function fail({ store, now }: Pick<AtlasWork, 'store' | 'now'>, part: AtlasRow, reason: string): void {
+  store.setFailed(part, reason, nextTry(now(), part.tries));
+}
+
+/** When something that failed is tried again: ever later, and in the end not by itself. `tries` are those before. */
+export function nextTry(now: Date, tries: number): Date | null {
+  const minutes = RETRY_AFTER_MINUTES[tries];
+  return minutes === undefined ? null : addMinutes(now, minutes);
+}
+
+/** Why an outcome is none, as a sentence. */
+function reasonOf(outcome: Exclude<Outcome<unknown>, { kind: 'done' }>): string {
+  if (outcome.kind === 'refused') return outcome.problem.message;
+  if (outcome.kind === 'timed-out') return 'Building the part with a mistake took too long.';
+  return 'The geometry program stopped over this part.';
+}
+
+/** Runs a task of the background when nobody waits for a grade, and again where it gave way to one. */
+async function untilDone<T>(
+  { queue, stopped }: Pick<AtlasWork, 'queue' | 'stopped'>,
+  waitedFor: boolean,
+  run: () => Promise<Outcome<T>>,
+): Promise<Outcome<T>> {
+  for (;;) {
+    if (!waitedFor) await queue.idle();
+    const outcome = await run();
+    if (outcome.kind !== 'gave-way' || stopped()) return outcome;
+  }
+}
+
+/** Builds the mistakes of a part and notes how many are done; what came of the first where not even that could be built. */
 async function buildMistakes(
-  { store, runner, queue, log, stopped }: AtlasWork,
+  work: AtlasWork,
   part: AtlasRow,
   task: Omit<Parameters<Runner['atlas']>[0], 'from' | 'count'>,
   waitedFor: boolean,
-): Promise<readonly MadeMistake[] | null> {
+): Promise<Outcome<readonly MadeMistake[]>> {
+  const { store, runner, log, stopped } = work;
   const { revisionId, variant, stage } = part;
   const warn = (from: number, outcome: string): void =>
     log.warn({ revisionId, variant, stage, from, outcome }, 'mistakes could not be built');
-  store.setState(part, 'running', { done: 0, total: 0 });
-  const first = await runner.atlas({ ...task, from: 0, count: CHUNK });
+  store.setRunning(part, { done: 0, total: 0 });
+  const build = (start: number) =>
+    untilDone(work, waitedFor, () => runner.atlas({ ...task, from: start, count: CHUNK }));
+  const first = await build(0);
   if (first.kind !== 'done') {
     if (!stopped()) warn(0, first.kind);
-    return null;
+    return first;
   }
   const { total } = first.value;
   const made = [...first.value.made];
@@ -80,16 +123,15 @@ async function buildMistakes(
     while (from < total && !stopped()) {
       const start = from;
       from += CHUNK;
-      if (!waitedFor) await queue.idle();
+      const outcome = await build(start);
       if (stopped()) return;
-      const outcome = await runner.atlas({ ...task, from: start, count: CHUNK });
       if (outcome.kind === 'done') made.push(...outcome.value.made);
       // A mistake that ends its worker takes those beside it along; the atlas goes on without them.
       else warn(start, outcome.kind);
       done = Math.min(done + CHUNK, total);
-      if (!stopped()) store.setState(part, 'running', { done, total });
+      if (!stopped()) store.setRunning(part, { done, total });
     }
   };
   await Promise.all(Array.from({ length: waitedFor ? runner.width : 1 }, one));
-  return made;
+  return { kind: 'done', value: made };
 }

@@ -73,7 +73,8 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
     const exercise = unwrap(parseExercise(JSON.parse(row.documentJson)));
     const outcome = await runner.study({ exercise, stage: row.stage });
     if (stopped()) return;
-    if (outcome.kind === 'done') store.setDone(row, JSON.stringify(outcome.value));
+    if (outcome.kind === 'gave-way') store.setState(row, 'waiting');
+    else if (outcome.kind === 'done') store.setDone(row, JSON.stringify(outcome.value));
     else {
       log.warn({ revisionId: row.revisionId, stage: row.stage, outcome: outcome.kind }, 'sheet could not be studied');
       store.setState(row, 'failed');

@@ -1,17 +1,20 @@
-import { strFromU8, strToU8, unzipSync, zipSync, type UnzipFileInfo } from 'fflate';
+import { strFromU8, strToU8, zipSync } from 'fflate';
 
 import { MAX_FILE_BYTES } from '#api';
+import { ArchiveFault, entriesOf, unpackWhole, type ArchiveEntry } from '#core/archive';
 import { filesOf, parseExercise, type Exercise } from '#core/exercise';
+import { parseJson } from '#core/json';
 import { attempt, ProblemError, refuse, succeed, unwrap, type Result } from '#core/problem';
 import { hashOf } from '#server/files';
 
 import { soundPage } from './drawings.ts';
-import { extensionOf } from './exercise-files.ts';
 
 const DOCUMENT = 'exercise.json';
 const ATTACHED = /^(model|drawing|drawing-page-\d{1,2})\.[a-z0-9]{1,5}$/;
 const LARGEST_BYTES = 4 * 1024 * 1024;
 const MOST_FILES = 40;
+/** Of all its files together. */
+const MOST_BYTES = 3 * MAX_FILE_BYTES;
 
 const README = `An exercise of Zorvet.
 
@@ -20,6 +23,10 @@ reference.step   the reference part as STEP, for other programs; it is made anew
 model.*          the reference part, for an exercise that was not built from a recipe
 drawing*.*       the drawing and pictures of its pages, for an exercise whose sheet was made elsewhere
 `;
+
+/** Ending of a file name without the dot, in small letters; "bin" for a name without one. */
+export const extensionOf = (fileName: string): string =>
+  /\.([a-z0-9]{1,5})$/.exec(fileName.toLowerCase())?.[1] ?? 'bin';
 
 /**
  * An exercise as a zip of documented JSON with the files that belong to it, in the order of `filesOf`, and the reference
@@ -81,31 +88,31 @@ export async function unpackExercise(bytes: Uint8Array): Promise<Result<Unpacked
   return succeed({ exercise, attached });
 }
 
+const bad = (why: string) => new ProblemError('bad-archive', `This is not an exercise archive: ${why}.`);
+
 function readArchive(bytes: Uint8Array): { readonly exercise: Exercise; readonly contents: readonly Uint8Array[] } {
-  const bad = (why: string) => new ProblemError('bad-archive', `This is not an exercise archive: ${why}.`);
-  let count = 0;
-  let files: Record<string, Uint8Array>;
-  try {
-    files = unzipSync(bytes, {
-      filter: ({ name, originalSize }: UnzipFileInfo) => {
-        if (++count > MOST_FILES) throw bad(`it holds more than ${String(MOST_FILES)} files`);
-        if (name !== DOCUMENT && !ATTACHED.test(name)) return false;
-        if (originalSize > (name === DOCUMENT ? LARGEST_BYTES : MAX_FILE_BYTES))
-          throw bad(`its ${name} is larger than any exercise needs`);
-        return true;
-      },
-    });
-  } catch (error) {
-    if (error instanceof ProblemError) throw error;
-    throw bad('the zip file is damaged or is none');
-  }
-  const { [DOCUMENT]: document, ...others } = files;
+  const { [DOCUMENT]: document, ...others } = filesIn(bytes);
   if (document === undefined) throw bad('it holds no exercise.json');
-  let json: unknown;
+  const json = parseJson(strFromU8(document));
+  if (!json.ok) throw bad(`its exercise.json cannot be read: ${json.problem.message.replace(/\.$/, '')}`);
+  return { exercise: unwrap(parseExercise(json.value)), contents: Object.values(others) };
+}
+
+/** The files of an archive that belong to an exercise; what comes out is counted, whatever the archive says. */
+function filesIn(bytes: Uint8Array): Readonly<Record<string, Uint8Array>> {
   try {
-    json = JSON.parse(strFromU8(document));
-  } catch {
-    throw bad('its exercise.json is not JSON');
+    const entries = entriesOf(bytes);
+    if (entries.length > MOST_FILES) throw bad(`it holds more than ${String(MOST_FILES)} files`);
+    let left = MOST_BYTES;
+    const read = (entry: ArchiveEntry): Uint8Array => {
+      const most = Math.min(left, entry.name === DOCUMENT ? LARGEST_BYTES : MAX_FILE_BYTES);
+      const content = unpackWhole(bytes, entry, most);
+      left -= content.length;
+      return content;
+    };
+    const wanted = entries.filter(({ name }) => name === DOCUMENT || ATTACHED.test(name));
+    return Object.fromEntries(wanted.map((entry) => [entry.name, read(entry)]));
+  } catch (error) {
+    throw error instanceof ArchiveFault ? bad(error.why) : error;
   }
-  return { exercise: unwrap(parseExercise(json)), contents: Object.values(others) };
 }

@@ -1,0 +1,2 @@
+/** JSON of strangers. */
+export { parseJson } from './json.ts';
