@@ -126,7 +126,18 @@ export const RevisionListSchema = v.object({
   revisions: v.array(v.object({ number: v.number(), createdAt: v.string(), assignments: v.number() })),
 });
 export type RevisionSummary = v.InferOutput<typeof RevisionListSchema>['revisions'][number];
-export const MadeRevisionSchema = v.object({ revision: v.number() });
+
+/** A revision that is made, or the last one that was: how many parts are built, and how it ended. */
+export const RevisionJobSchema = v.object({
+  state: v.picklist(['running', 'done', 'failed']),
+  done: v.number(),
+  total: v.number(),
+  revision: v.nullable(v.number()),
+  problem: v.nullable(v.object({ code: v.string(), message: v.string() })),
+});
+export type RevisionJob = v.InferOutput<typeof RevisionJobSchema>;
+export const RevisionJobAnswerSchema = v.object({ job: v.nullable(RevisionJobSchema) });
+export type RevisionJobAnswer = v.InferOutput<typeof RevisionJobAnswerSchema>;
 
 /** What the 3D viewer shows. */
 export const DisplayModelSchema = v.object({

@@ -53,6 +53,7 @@ const BY_STATUS = {
     'old-sheet',
     'reason-needed',
     'review-changed',
+    'revision-running',
     'stage-closed',
     'superseded',
     'too-many-remarks',

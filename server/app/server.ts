@@ -20,9 +20,11 @@ import {
   createDrafts,
   createExercises,
   createExerciseFiles,
+  createRevisionJobs,
   draftRoutes,
   exerciseRoutes,
   type Exercises,
+  type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
 import { limitJson, notFound, refuseWith, type AppEnv } from '#server/http';
@@ -48,6 +50,7 @@ export interface ServerParts {
 
 export interface Services {
   readonly exercises: Exercises;
+  readonly revisionJobs: RevisionJobs;
   readonly assignments: Assignments;
   readonly attempts: Attempts;
   readonly reviews: Reviews;
@@ -106,6 +109,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
       studies.plan(revisionId);
     },
   });
+  const revisionJobs = createRevisionJobs({ db, exercises, log, now });
   const assignments = createAssignments(db, now);
   const reviews = createReviews({
     db,
@@ -131,6 +135,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   draftRoutes(app, {
     exercises,
     drafts: createDrafts(db, now),
+    revisionJobs,
     exerciseFiles: createExerciseFiles(db, files, now),
     files,
     runner,
@@ -156,17 +161,19 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   if (web.webRoot !== null) servePage(app, web.webRoot);
   refuseTheRest(app, log);
   queue.wake();
+  revisionJobs.resume();
   const background = {
     start(): void {
       studies.start();
       atlases.start();
     },
     stop(): void {
+      revisionJobs.stop();
       studies.stop();
       atlases.stop();
     },
   };
-  return { exercises, assignments, attempts, reviews, queue, atlases, studies, app, background };
+  return { exercises, revisionJobs, assignments, attempts, reviews, queue, atlases, studies, app, background };
 }
 
 /** What every answer carries: who may frame it, what it may load, whether it may be kept. */

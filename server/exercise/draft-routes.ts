@@ -2,7 +2,7 @@ import type { Hono } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
-import { KeyToPrintSchema, MAX_FILE_BYTES, NewExerciseSchema } from '#api';
+import { KeyToPrintSchema, MAX_FILE_BYTES, NewExerciseSchema, type RevisionJobAnswer } from '#api';
 import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#core/exercise';
 import type { Result } from '#core/problem';
 import { keyRows } from '#core/variant';
@@ -25,6 +25,7 @@ import {
 
 import type { Drafts } from './drafts.ts';
 import type { ExerciseFiles } from './exercise-files.ts';
+import type { RevisionJobs } from './revision-jobs.ts';
 import type { Exercises } from './revisions.ts';
 
 const DRAFT_BYTES = 2 * 1024 * 1024;
@@ -39,6 +40,7 @@ const upTo = (maxSize: number) =>
 export interface EditorParts {
   readonly exercises: Exercises;
   readonly drafts: Drafts;
+  readonly revisionJobs: RevisionJobs;
   readonly exerciseFiles: ExerciseFiles;
   readonly files: FileStore;
   readonly runner: Pick<Runner, 'unpack'>;
@@ -145,7 +147,7 @@ function fileRoutes(app: Hono<AppEnv>, { drafts, exerciseFiles, files }: EditorP
   });
 }
 
-function revisionRoutes(app: Hono<AppEnv>, { exercises, drafts }: EditorParts): void {
+function revisionRoutes(app: Hono<AppEnv>, { exercises, drafts, revisionJobs }: EditorParts): void {
   app.get('/api/exercises/:id/revisions', allow('read-course'), (c) => {
     const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
     return draft === null ? notFound(c) : c.json({ revisions: [...exercises.revisionsOf(draft.id)] });
@@ -157,16 +159,20 @@ function revisionRoutes(app: Hono<AppEnv>, { exercises, drafts }: EditorParts): 
     return document === null ? notFound(c) : c.json({ document });
   });
 
-  app.post('/api/exercises/:id/revisions', allow('edit-exercises'), jsonBody(VersionSchema), async (c) => {
+  app.post('/api/exercises/:id/revisions', allow('edit-exercises'), jsonBody(VersionSchema), (c) => {
     const user = userOf(c);
     const draft = drafts.find(idParam(c) ?? 0, user.id, 'edit-exercises');
     if (draft === null) return notFound(c);
     if (draft.version !== c.req.valid('json').version)
       return refuseWith(c, 'conflict', 'The draft was changed in the meantime. Look at it once more.');
-    const course = exercises.courseOfExercise(draft.id);
-    const made = await exercises.save(course, draft.document);
-    if (!made.ok) return refuseProblem(c, made.problem);
-    return c.json({ revision: exercises.revisionsOf(draft.id)[0]?.number ?? 1 }, 201);
+    const begun = revisionJobs.begin(draft.id, user.id, draft.document);
+    if (!begun.ok) return refuseProblem(c, begun.problem);
+    return c.json({ job: revisionJobs.of(draft.id) } satisfies RevisionJobAnswer, 202);
+  });
+
+  app.get('/api/exercises/:id/revision-job', allow('read-course'), (c) => {
+    const draft = drafts.find(idParam(c) ?? 0, userOf(c).id, 'read-course');
+    return draft === null ? notFound(c) : c.json({ job: revisionJobs.of(draft.id) } satisfies RevisionJobAnswer);
   });
 }
 

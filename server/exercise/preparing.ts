@@ -24,41 +24,63 @@ export function createPreparing(files: FileStore, runner: Runner) {
       ? refuse('reference-fails', `The reference itself fails these checks: ${failing.join(', ')}.`)
       : succeed(outcome.value);
   }
-  /** Every part of an exercise besides the first stage as drawn, with what to call it. */
-  function* furtherParts(document: Exercise) {
-    for (let stage = 1; stage <= stageCount(document); stage++) {
-      const staged = exerciseOfStage(document, stage);
-      const title = document.stages[stage - 2]?.title;
-      const inStage = title === undefined ? '' : `Stage "${title}"`;
-      if (stage > 1) yield { variant: -1, stage, what: inStage, made: prepare(document, stage) };
-      for (const [variant, { name, values }] of staged.variants.entries())
-        yield {
-          variant,
-          stage,
-          what: [`Variant ${name}`, inStage].filter(Boolean).join(', '),
-          made: prepare(document, stage, values),
-        };
-    }
+  /** Prepares and stores one of them; refuses with what it is called. */
+  async function storeOne(document: Exercise, { what, ...part }: FurtherName): Promise<Result<FurtherPart>> {
+    const { variant, stage, values } = part;
+    const made = await prepare(document, stage, values);
+    if (!made.ok) return refuse(made.problem.code, `${what}: ${made.problem.message}`);
+    return succeed({
+      variant,
+      stage,
+      referenceSha256: (await files.put(Buffer.from(made.value.referenceJson))).sha256,
+      sheetSha256: (await files.put(Buffer.from(made.value.sheetJson))).sha256,
+      size: made.value.size,
+    });
   }
 
-  /** Prepares and stores all of them; refuses with what the first that fails is called. */
-  async function storeFurther(document: Exercise): Promise<Result<readonly FurtherPart[]>> {
-    const parts = await Promise.all(
-      [...furtherParts(document)].map(async (part) => ({ ...part, made: await part.made })),
-    );
-    const stored: FurtherPart[] = [];
-    for (const { variant, stage, what, made } of parts) {
-      if (!made.ok) return refuse(made.problem.code, `${what}: ${made.problem.message}`);
-      stored.push({
-        variant,
-        stage,
-        referenceSha256: (await files.put(Buffer.from(made.value.referenceJson))).sha256,
-        sheetSha256: (await files.put(Buffer.from(made.value.sheetJson))).sha256,
-        size: made.value.size,
-      });
-    }
-    return succeed(stored);
+  /** Prepares and stores all of them, as many at a time as there are workers; ends with the first that is refused. */
+  async function storeFurther(
+    document: Exercise,
+    onDone: (count: number) => void,
+  ): Promise<Result<readonly FurtherPart[]>> {
+    const wanted = furtherParts(document);
+    const stored: Result<FurtherPart>[] = [];
+    let next = 0;
+    const work = async (): Promise<void> => {
+      for (let part = wanted[next++]; part !== undefined; part = wanted[next++]) {
+        const place = wanted.indexOf(part);
+        stored[place] = await storeOne(document, part);
+        if (!stored[place].ok) next = wanted.length;
+        onDone(stored.filter(Boolean).length);
+      }
+    };
+    await Promise.all(Array.from({ length: runner.width }, work));
+    const failed = stored.find((one) => !one.ok);
+    if (failed?.ok === false) return failed;
+    return succeed(stored.flatMap((one) => (one.ok ? one.value : [])));
   }
 
-  return { prepare, storeFurther };
+  return { prepare, storeFurther, countFurther: (document: Exercise) => furtherParts(document).length };
+}
+
+/** A part of an exercise besides the first stage as drawn, and what it is called. */
+interface FurtherName {
+  readonly variant: number;
+  readonly stage: number;
+  readonly values?: ParameterValues;
+  readonly what: string;
+}
+
+function furtherParts(document: Exercise): readonly FurtherName[] {
+  return Array.from({ length: stageCount(document) }, (_, i) => i + 1).flatMap((stage) => {
+    const title = document.stages[stage - 2]?.title;
+    const inStage = title === undefined ? '' : `Stage "${title}"`;
+    const variants = exerciseOfStage(document, stage).variants.map(({ name, values }, variant) => ({
+      variant,
+      stage,
+      values,
+      what: [`Variant ${name}`, inStage].filter(Boolean).join(', '),
+    }));
+    return [...(stage > 1 ? [{ variant: -1, stage, what: inStage }] : []), ...variants];
+  });
 }

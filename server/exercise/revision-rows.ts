@@ -124,6 +124,6 @@ function addingTo(db: Db) {
     for (const made of [{ referenceSha256, size }, ...further])
       putSize.run(made.referenceSha256, made.size.volumeMm3, made.size.areaMm2);
     for (const one of further) putPart.run(revisionId, one.variant, one.stage, one.referenceSha256, one.sheetSha256);
-    return { exerciseId, revisionId };
+    return { exerciseId, revisionId, number };
   });
 }

@@ -1,6 +1,6 @@
 import type { RevisionSummary } from '#api';
 import { parseExercise as parseDocument, type Exercise } from '#core/exercise';
-import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import { refuse, succeed, unwrap, type Problem, type Result } from '#core/problem';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import type { Runner } from '#server/jobs';
@@ -9,10 +9,13 @@ import { createPreparing } from './preparing.ts';
 import { createRevisionRows, type DraftRow, type RevisionRow } from './revision-rows.ts';
 
 export interface Exercises {
+  /** Why a document cannot become a revision, as far as can be seen without building it; null where nothing is in the way. */
+  hindrance(document: Exercise): Problem | null;
   /** Prepares the reference and stores the exercise as a new revision. Refuses a document whose reference fails it. */
   save(
     courseId: number,
     document: Exercise,
+    options?: SaveOptions,
   ): Promise<Result<{ readonly exerciseId: number; readonly revisionId: number }>>;
   listFor(instructorId: number): RevisionRow[];
   /** Exercises that have a draft and no revision yet. */
@@ -30,6 +33,15 @@ export interface Exercises {
   courseOfExercise(exerciseId: number): number;
   /** The newest revision, if the instructor teaches its course. */
   findFor(exerciseId: number, instructorId: number): RevisionRow | null;
+}
+
+export interface SaveOptions {
+  /** Parts that are built, of how many. */
+  readonly onProgress?: (done: number, total: number) => void;
+  /** The revision is written, together with what this writes. */
+  readonly onStored?: (revision: number) => void;
+  /** Nothing is written any more. */
+  readonly isStopped?: () => boolean;
 }
 
 export interface ExercisesParts {
@@ -56,17 +68,18 @@ export function createExercises({ db, files, runner, now, onRevision = () => und
     courseOf: (instructorId) => rows.course.get(instructorId)?.id ?? null,
     courseOfExercise: (exerciseId) => rows.courseOfExercise.get(exerciseId)?.id ?? 0,
     findFor: (exerciseId, instructorId) => rows.find.get(instructorId, exerciseId) ?? null,
-    async save(courseId, document) {
-      if (document.checks.every(({ off }) => off === true))
-        return refuse('no-checks', 'The check plan is empty. Add checks, or let Zorvet suggest a plan.');
-      if (document.model?.unit === null)
-        return refuse('unit-unconfirmed', 'Say first what the numbers of the model file are in, and confirm its size.');
+    hindrance,
+    async save(courseId, document, { onProgress, onStored = () => undefined, isStopped = () => false } = {}) {
+      const inTheWay = hindrance(document);
+      if (inTheWay !== null) return { ok: false, problem: inTheWay };
+      const total = 1 + parts.countFurther(document);
       const prepared = await parts.prepare(document);
       if (!prepared.ok) return prepared;
-      const further = await parts.storeFurther(document);
+      onProgress?.(1, total);
+      const further = await parts.storeFurther(document, (done) => onProgress?.(1 + done, total));
       if (!further.ok) return further;
       const { referenceJson, sheetJson, part, size } = prepared.value;
-      const revision = rows.add(courseId, {
+      const made = {
         document,
         referenceSha256: (await files.put(Buffer.from(referenceJson))).sha256,
         sheetSha256: (await files.put(Buffer.from(sheetJson))).sha256,
@@ -74,11 +87,28 @@ export function createExercises({ db, files, runner, now, onRevision = () => und
         createdAt: now().toISOString(),
         size,
         further: further.value,
-      });
+      };
+      if (isStopped()) return refuse('not-prepared', 'The server is closing.');
+      const revision = db.transaction(() => {
+        const { number, ...added } = rows.add(courseId, made);
+        onStored(number);
+        return added;
+      })();
       onRevision(revision.revisionId);
       return succeed(revision);
     },
   };
+}
+
+function hindrance(document: Exercise): Problem | null {
+  if (document.checks.every(({ off }) => off === true))
+    return { code: 'no-checks', message: 'The check plan is empty. Add checks, or let Zorvet suggest a plan.' };
+  if (document.model?.unit === null)
+    return {
+      code: 'unit-unconfirmed',
+      message: 'Say first what the numbers of the model file are in, and confirm its size.',
+    };
+  return null;
 }
 
 /** A stored document, of whatever version wrote it. */

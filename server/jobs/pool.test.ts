@@ -2,7 +2,7 @@ import { pino } from 'pino';
 import { describe, expect, it, onTestFinished } from 'vitest';
 
 import { blankExercise } from '#core/exercise';
-import { startPool, type PoolOptions } from '#server/jobs';
+import { startPool, type PoolOptions, type Runner } from '#server/jobs';
 
 const exercise = blankExercise('SB-1', 'Plate', 'mm');
 
@@ -62,5 +62,38 @@ describe('a worker that ends in mid-task', () => {
     ]);
     expect(ended.kind).toBe('crashed');
     expect(next.kind).toBe('refused');
+  });
+});
+
+describe('a grade that somebody waits for', () => {
+  const GRADE: Parameters<Runner['grade']>[0] = {
+    filePath: 'none',
+    fileName: 'part.step',
+    fileUnit: null,
+    referencePath: 'none',
+    typed: [],
+    policy: exercise.scoring,
+    circumstances: { log: null, daysLate: 0, others: [] },
+    replay: null,
+    atlasPath: null,
+  };
+
+  it('passes the revisions that wait for a worker', async () => {
+    const pool = await slowPool(20_000);
+    const ended: string[] = [];
+    const revisions = [1, 2, 3].map((n) =>
+      pool.prepare({ exercise, stage: 1 }).then(() => ended.push(`revision ${String(n)}`)),
+    );
+    const grade = pool.grade(GRADE, () => undefined).then(() => ended.push('grade'));
+    await Promise.all([...revisions, grade]);
+    expect(ended).toEqual(['revision 1', 'grade', 'revision 2', 'revision 3']);
+  });
+
+  it('ends what nobody waits for where that has every worker, which is to be asked for again', async () => {
+    const pool = await slowPool(60_000);
+    const background = pool.atlas({ exercise, stage: 1, referencePath: 'none', from: 0, count: 1 });
+    const graded = await pool.grade(GRADE, () => undefined);
+    expect(graded).toEqual({ kind: 'refused', problem: { code: 'not-step', message: 'graded' } });
+    expect((await background).kind).toBe('gave-way');
   });
 });

@@ -5,7 +5,9 @@ import {
   type DraftDetail,
   type KeyToPrint,
   DraftDetailSchema,
-  MadeRevisionSchema,
+  type RevisionJob,
+  type RevisionJobAnswer,
+  RevisionJobAnswerSchema,
   RevisionListSchema,
   type RevisionSummary,
   SavedDraftSchema,
@@ -30,6 +32,7 @@ export const {
   useRevisionsQuery,
   useRevisionQuery,
   useMakeRevisionMutation,
+  useRevisionJobQuery,
   usePrintKeyMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
@@ -88,10 +91,15 @@ export const {
         cache: 'no-cache',
       }),
     }),
-    makeRevision: build.mutation<{ revision: number }, { readonly id: number; readonly version: number }>({
+    revisionJob: build.query<RevisionJob | null, number>({
+      query: (id) => `exercises/${String(id)}/revision-job`,
+      rawResponseSchema: RevisionJobAnswerSchema,
+      transformResponse: (answer: RevisionJobAnswer) => answer.job,
+    }),
+    makeRevision: build.mutation<RevisionJob | null, { readonly id: number; readonly version: number }>({
       query: ({ id, version }) => ({ url: `exercises/${String(id)}/revisions`, method: 'POST', body: { version } }),
-      responseSchema: MadeRevisionSchema,
-      invalidatesTags: (answer) => (answer ? ['exercises'] : []),
+      rawResponseSchema: RevisionJobAnswerSchema,
+      transformResponse: (answer: RevisionJobAnswer) => answer.job,
     }),
   }),
 });

@@ -1,18 +1,18 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { Tabs } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
+import { Link, useParams } from 'react-router';
 
 import type { DraftDetail } from '#api';
 import { evaluateParameters } from '#core/quantity';
-import { failureText, useDraftQuery, useMakeRevisionMutation } from '#web/api';
+import { useDraftQuery } from '#web/api';
 import { Button, dateTime, Dialog, Failed, Loading, PageHead, Tab } from '#web/ui';
 import { openWorkshop, type WorkshopClient } from '#web/workshop';
 
 import { AboutTab } from './about-tab.tsx';
 import { useDraft, type Draft } from './draft.ts';
 import { ValuesProvider, type Values } from './form/context.ts';
+import { MakeRevision } from './make-revision.tsx';
 import { PartTab } from './part-tab.tsx';
 import { PlanTab } from './plan-tab.tsx';
 import { usePreview } from './preview.ts';
@@ -246,25 +246,4 @@ function Saving({
         </span>
       );
   }
-}
-
-function MakeRevision({ edited: { version, state }, id }: { edited: Draft; id: number }) {
-  const [make, { isLoading }] = useMakeRevisionMutation();
-  const navigate = useNavigate();
-  return (
-    <Button
-      kind="main"
-      disabled={isLoading || state.kind !== 'saved'}
-      onClick={() => {
-        void make({ id, version }).then((answer) => {
-          if (answer.data) {
-            toast.success(`Revision ${String(answer.data.revision)} is ready to be issued.`);
-            void navigate(`/exercises/${String(id)}`);
-          } else toast.error(failureText(answer.error), { duration: 12_000 });
-        });
-      }}
-    >
-      {isLoading ? 'Building the revision ...' : 'Make a revision'}
-    </Button>
-  );
 }
