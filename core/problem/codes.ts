@@ -189,8 +189,10 @@ const BY_STATUS = {
     'surface-lost',
     'too-alike',
   ],
-  429: ['too-many-files', 'too-many-tries'],
+  429: ['too-many-files', 'too-many-slow-files', 'too-many-tries'],
   500: ['server-error'],
+  /** The disk takes nothing more. */
+  507: ['disk-full'],
 } as const;
 
 export type ProblemStatus = keyof typeof BY_STATUS;

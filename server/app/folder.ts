@@ -5,7 +5,7 @@ import path from 'node:path';
 
 import Database from 'better-sqlite3';
 
-import { NewerDatabase } from '#server/db';
+import { isUnwritable, NewerDatabase } from '#server/db';
 
 /** Why a server cannot start, as a sentence for whoever started it. */
 export class StartRefusal extends Error {}
@@ -38,10 +38,13 @@ export function takeFolder(folder: string, now: () => Date): () => void {
       `Another server works on the data folder "${folder}"${holderOf(folder)}. Stop it first, or set ZORVET_DATA to another folder: two on one folder would grade everything twice.`,
     );
   }
-  writeFileSync(
-    path.join(folder, HOLDER),
-    JSON.stringify({ pid: process.pid, host: hostname(), since: now().toISOString() }),
-  );
+  try {
+    const holder = { pid: process.pid, host: hostname(), since: now().toISOString() };
+    writeFileSync(path.join(folder, HOLDER), JSON.stringify(holder));
+  } catch (error) {
+    // It only helps to say who holds the folder; a full disk keeps nobody from reading.
+    if (!isUnwritable(error)) throw error;
+  }
   return () => {
     lock.close();
   };
@@ -76,6 +79,10 @@ export function opened<T>(open: () => T, file: string): T {
     if (code.startsWith('SQLITE_CORRUPT') || code === 'SQLITE_NOTADB')
       throw new StartRefusal(
         `The database "${file}" is damaged (${reasonOf(error)}). Put back the last backup of the data folder; keep the damaged one until that is done.`,
+      );
+    if (isUnwritable(error))
+      throw new StartRefusal(
+        `The disk of the database "${file}" is full, or cannot be written to (${reasonOf(error)}). Make room there and start again; nothing is lost.`,
       );
     if (error instanceof NewerDatabase)
       throw new StartRefusal(

@@ -14,7 +14,7 @@ import { assignmentRoutes, createAssignments, type Assignments } from '#server/a
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
 import { authRoutes, createSessions, identify } from '#server/auth';
 import { courseRoutes, createCourses } from '#server/course';
-import type { Db } from '#server/db';
+import { isUnwritable, type Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
 import {
   createDrafts,
@@ -226,6 +226,9 @@ function servePage(app: Hono<AppEnv>, webRoot: string): void {
   app.get('/*', serveStatic({ root, path: 'index.html' }));
 }
 
+const DISK_FULL =
+  'The disk of the server is full, so that nothing can be stored now. What was stored before is safe. Tell whoever runs the server, and try again later.';
+
 function refuseTheRest(app: Hono<AppEnv>, log: Logger): void {
   app.notFound(notFound);
   app.onError((error, c) => {
@@ -234,6 +237,10 @@ function refuseTheRest(app: Hono<AppEnv>, log: Logger): void {
         { error: { code: 'refused', message: error.message || 'This request was refused.' } } satisfies Failure,
         error.status,
       );
+    if (isUnwritable(error)) {
+      log.error({ path: c.req.path, error: String(error) }, 'the disk takes nothing more');
+      return refuseWith(c, 'disk-full', DISK_FULL);
+    }
     log.error({ path: c.req.path, error: error.stack }, 'request failed');
     return refuseWith(c, 'server-error', 'Something went wrong on the server. Nothing was lost; try again.');
   });

@@ -45,6 +45,36 @@ describe('handing in', () => {
     expect((await school.handIn('ansel', school.assignmentId, 'a model')).status).toBe(202);
   });
 
+  it('twice under one name, as after a lost answer, is one attempt', async () => {
+    const school = await openSchool();
+    const key = 'hand-in-4711';
+    const answers = await Promise.all(
+      [1, 2, 3].map(() => school.handIn('ansel', school.assignmentId, 'a model', { key })),
+    );
+    const ids = await Promise.all(
+      answers.map(async (answer) => ((await answer.json()) as { attemptId: number }).attemptId),
+    );
+    expect(new Set(ids).size).toBe(1);
+    await school.queue.idle();
+    expect(await workOf(school, 'ansel')).toMatchObject({ attemptsUsed: 1 });
+    // The same name of somebody else is another hand-in.
+    await school.handIn('fia', school.assignmentId, 'a model', { key });
+    expect(await workOf(school, 'fia')).toMatchObject({ attemptsUsed: 1 });
+  });
+
+  it('of files that take too long is stopped after three within an hour', async () => {
+    const school = await openSchool(() => ({ kind: 'timed-out' }));
+    for (let i = 0; i < 3; i++) {
+      await school.handIn('ansel', school.assignmentId, `endless ${String(i)}`);
+      await school.queue.idle();
+    }
+    const fourth = await school.handIn('ansel', school.assignmentId, 'one more');
+    expect([fourth.status, (await errorOf(fourth)).code]).toEqual([429, 'too-many-slow-files']);
+    expect((await school.handIn('fia', school.assignmentId, 'another')).status).toBe(202);
+    school.setHour(1.1);
+    expect((await school.handIn('ansel', school.assignmentId, 'one more')).status).toBe(202);
+  });
+
   it('from two browsers at once does not exceed the number of attempts', async () => {
     const school = await openSchool();
     const answers = await Promise.all(

@@ -1,11 +1,13 @@
 /** Handing in: what is refused, and what is stored and queued. */
+import { subHours } from 'date-fns';
+
 import { readBuildLog } from '#core/buildlog';
 import { checkTyped, type TypedInput } from '#core/grade';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import type { VariantStore } from '#server/assignment';
 import type { Db } from '#server/db';
-import type { FileStore } from '#server/files';
+import type { FileStore, Incoming } from '#server/files';
 import type { Queue } from '#server/jobs';
 
 import type { Access } from './access.ts';
@@ -18,12 +20,15 @@ export interface HandInRequest {
   /** From 1; further stages are open once the one before was graded. */
   readonly stage?: number;
   readonly fileName: string;
-  readonly content: Uint8Array;
+  /** The file, or what was received of it; that is not kept where the hand-in is refused. */
+  readonly content: Uint8Array | Incoming;
   /** What the student says a file without unit is in. */
   readonly fileUnit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
   /** The list of build steps, empty for none. */
   readonly buildLog?: string;
+  /** What the page calls this hand-in: sent again under the same name, it is the same attempt. */
+  readonly key?: string | null;
 }
 
 export interface HandInParts {
@@ -36,11 +41,28 @@ export interface HandInParts {
   readonly variants: VariantStore;
 }
 
+/** Files of one student that took all the time there is, or ended the measuring program, in an hour. */
+const MOST_SLOW_FILES = 3;
+
+const TOO_MANY_SLOW_FILES = `${String(MOST_SLOW_FILES)} of your files took too long to be measured within the last hour, or stopped the measuring program. Wait an hour, and show your instructor one of them.`;
+
 /** Stores the file and queues its grading. Refuses with `not-found`, `closed`, `no-attempts-left`, and bad numbers. */
 export type HandIn = (request: HandInRequest) => Promise<Result<number>>;
 
 export function createHandIn({ db, files, queue, now, store, access, variants }: HandInParts): HandIn {
-  return async ({ assignmentId, studentId, stage = 1, fileName, content, fileUnit, typed, buildLog = '' }) => {
+  return async ({
+    assignmentId,
+    studentId,
+    stage = 1,
+    fileName,
+    content,
+    fileUnit,
+    typed,
+    buildLog = '',
+    key = null,
+  }) => {
+    const sent = key === null ? null : store.attemptOfKey(studentId, key);
+    if (sent !== null) return succeed(sent);
     const row = store.work(studentId, assignmentId);
     if (row === null) return refuse('not-found', 'There is no such exercise among your work.');
     if (stage > lastOpenStage(store, row, studentId))
@@ -51,15 +73,19 @@ export function createHandIn({ db, files, queue, now, store, access, variants }:
     };
     const closedNow = closed();
     if (closedNow) return closedNow;
+    const slow = store.slowSince(studentId, subHours(now(), 1).toISOString());
+    if (slow >= MOST_SLOW_FILES) return refuse('too-many-slow-files', TOO_MANY_SLOW_FILES);
     // A student who was enrolled after the issue gets a variant with the first look at the work.
     variants.of(assignmentId, studentId);
     const checked = checkTyped(typed);
     if (!checked.ok) return checked;
     const log = readBuildLog(buildLog);
     if (!log.ok) return log;
-    const stored = await files.put(content);
+    const stored = content instanceof Uint8Array ? await files.put(content) : await files.keep(content);
     // Checked again together with the insert: two browsers may hand in at once.
     const result = db.transaction((): Result<number> => {
+      const sentMeanwhile = key === null ? null : store.attemptOfKey(studentId, key);
+      if (sentMeanwhile !== null) return succeed(sentMeanwhile);
       const stillClosed = closed();
       if (stillClosed) return stillClosed;
       const attemptId = store.add({
@@ -72,6 +98,7 @@ export function createHandIn({ db, files, queue, now, store, access, variants }:
         fileUnit,
         typedJson: JSON.stringify(checked.value),
         buildLog,
+        key,
         handedInAt: now().toISOString(),
       });
       queue.add(attemptId);

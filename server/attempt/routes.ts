@@ -1,5 +1,4 @@
-import type { Context, Hono } from 'hono';
-import { bodyLimit } from 'hono/body-limit';
+import type { Hono } from 'hono';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
@@ -7,6 +6,7 @@ import { MAX_FILE_BYTES, TypedInputsSchema, type AttemptDetail, type DisplayMode
 import { ReferenceSchema } from '#core/check';
 import type { Report } from '#core/grade';
 import { OverlaySchema, overlayFile } from '#core/overlay';
+import { refuse, succeed, type Result } from '#core/problem';
 import { LengthUnitSchema } from '#core/quantity';
 import { forDisplay } from '#core/solid';
 import { placeBack, type Placement } from '#core/vector';
@@ -20,6 +20,7 @@ import {
   notFound,
   pdfBody,
   placeParam,
+  receiveForm,
   refuseProblem,
   refuseWith,
   safeFileName,
@@ -27,19 +28,21 @@ import {
 } from '#server/http';
 
 import type { Attempts } from './attempts.ts';
+import type { HandInRequest } from './hand-in.ts';
 
-/** What a hand-in says beside its file: typed numbers, and a list of build steps that may be far too long. */
-const MAX_FORM_BYTES = 2 * 1024 * 1024;
+/** What a field of a hand-in may hold: a list of build steps may be far too long, which is said by whoever reads it. */
+const MAX_FIELD_BYTES = 2 * 1024 * 1024;
 
 /** Files of one student in ten minutes: far more than anyone needs, and far less than would fill the disk. */
 const HAND_INS = { points: 120, duration: 600 } as const;
 
-const fileTooLarge = (c: Context): Response =>
-  refuseWith(
-    c,
-    'file-too-large',
-    `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
-  );
+/** What a page calls a hand-in. */
+const KEY = /^[\w-]{8,64}$/;
+
+const FILE_TOO_LARGE = {
+  code: 'file-too-large',
+  message: `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
+} as const;
 
 function printedOf(detail: AttemptDetail, report: Report): PrintedReport {
   const { assignment, student, variant, stage, number } = detail;
@@ -80,7 +83,7 @@ function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): Displa
 export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   workRoutes(app, attempts);
   sheetRoutes(app, attempts, files);
-  handInRoute(app, attempts);
+  handInRoute(app, attempts, files);
   reportRoutes(app, attempts);
   fileRoutes(app, attempts, files);
 }
@@ -133,49 +136,58 @@ function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): v
   });
 }
 
-function handInRoute(app: Hono<AppEnv>, attempts: Attempts): void {
+function handInRoute(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   const handIns = new RateLimiterMemory(HAND_INS);
-  app.post(
-    '/api/work/:id/attempts',
-    allow('work'),
-    bodyLimit({
-      maxSize: MAX_FILE_BYTES + MAX_FORM_BYTES,
-      onError: fileTooLarge,
-    }),
-    async (c) => {
-      const room = await handIns.consume(userOf(c).id).then(
-        () => true,
-        () => false,
-      );
-      if (!room)
-        return refuseWith(c, 'too-many-files', 'You have handed in too many files. Wait ten minutes and try again.');
-      const form = await c.req.parseBody().catch(() => null);
-      const file = form?.['file'];
-      if (!(file instanceof File))
-        return refuseWith(c, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
-      if (file.size > MAX_FILE_BYTES) return fileTooLarge(c);
-      const unit = v.safeParse(v.optional(LengthUnitSchema), form?.['unit']);
-      if (!unit.success)
-        return refuseWith(c, 'bad-input', 'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.');
-      const typedText = typeof form?.['typed'] === 'string' ? form['typed'] : '[]';
-      const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), typedText);
-      if (!typed.success) return refuseWith(c, 'bad-input', 'The typed numbers could not be read. Type them again.');
-      const result = await attempts.handIn({
-        assignmentId: idParam(c) ?? 0,
-        studentId: userOf(c).id,
-        stage: placeParam(typeof form?.['stage'] === 'string' ? form['stage'] : undefined) ?? 1,
-        fileName: safeFileName(file.name),
-        content: new Uint8Array(await file.arrayBuffer()),
-        fileUnit: unit.output ?? null,
-        typed: typed.output,
-        // Forms carry line ends of their own.
-        buildLog: typeof form?.['log'] === 'string' ? form['log'].replaceAll('\r\n', '\n') : '',
-      });
-      if (result.ok) return c.json({ attemptId: result.value }, 202);
-      const { code, message } = result.problem;
-      return refuseWith(c, code, message);
-    },
-  );
+  app.post('/api/work/:id/attempts', allow('work'), async (c) => {
+    const room = await handIns.consume(userOf(c).id).then(
+      () => true,
+      () => false,
+    );
+    if (!room)
+      return refuseWith(c, 'too-many-files', 'You have handed in too many files. Wait ten minutes and try again.');
+    const form = await receiveForm(c.req.raw, files, {
+      fileBytes: MAX_FILE_BYTES,
+      fieldBytes: MAX_FIELD_BYTES,
+      tooLarge: FILE_TOO_LARGE,
+    });
+    if (!form.ok) return refuseProblem(c, form.problem);
+    const { fields, file } = form.value;
+    if (file === null)
+      return refuseWith(c, 'no-file', 'No file came with this hand-in. Choose the file of your model.');
+    const said = saidWith(fields);
+    const result = said.ok
+      ? await attempts.handIn({
+          ...said.value,
+          assignmentId: idParam(c) ?? 0,
+          studentId: userOf(c).id,
+          fileName: safeFileName(file.fileName),
+          content: file.incoming,
+        })
+      : said;
+    if (result.ok) return c.json({ attemptId: result.value }, 202);
+    await files.discard(file.incoming);
+    return refuseProblem(c, result.problem);
+  });
+}
+
+/** What the fields of a form say beside its file. */
+function saidWith(
+  fields: Readonly<Record<string, string>>,
+): Result<Pick<HandInRequest, 'stage' | 'fileUnit' | 'typed' | 'buildLog' | 'key'>> {
+  const unit = v.safeParse(v.optional(LengthUnitSchema), fields['unit']);
+  if (!unit.success)
+    return refuse('bad-input', 'The unit of the file is not one of mm, cm, m, in, ft. Choose it again.');
+  const typed = v.safeParse(v.pipe(v.string(), v.parseJson(), TypedInputsSchema), fields['typed'] ?? '[]');
+  if (!typed.success) return refuse('bad-input', 'The typed numbers could not be read. Type them again.');
+  const key = fields['key'] ?? '';
+  return succeed({
+    stage: placeParam(fields['stage']) ?? 1,
+    fileUnit: unit.output ?? null,
+    typed: typed.output,
+    // Forms carry line ends of their own.
+    buildLog: (fields['log'] ?? '').replaceAll('\r\n', '\n'),
+    key: KEY.test(key) ? key : null,
+  });
 }
 
 function reportRoutes(app: Hono<AppEnv>, attempts: Attempts): void {

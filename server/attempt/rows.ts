@@ -40,10 +40,15 @@ export interface NewAttempt {
   readonly fileUnit: string | null;
   readonly typedJson: string;
   readonly buildLog: string;
+  readonly key: string | null;
   readonly handedInAt: string;
 }
 
 export interface AttemptStore {
+  /** The attempt that a hand-in of this name became, or null. */
+  attemptOfKey(studentId: number, key: string): number | null;
+  /** How many files of a student since some time took too long, or ended their worker. */
+  slowSince(studentId: number, since: string): number;
   /** The assignments of the sections that a student is enrolled in, by due time. */
   workOf(studentId: number): AssignmentRow[];
   /** One of them, or null where the student is not enrolled. */
@@ -86,9 +91,18 @@ export function createAttemptStore(db: Db): AttemptStore {
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
   );
   const insert = db.prepare<NewAttempt>(
-    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, handed_in_at, state)
-     VALUES (@assignmentId, @studentId, @stage, @fileSha256, @fileName, @fileSizeBytes, @fileUnit, @typedJson, @buildLog, @handedInAt, 'waiting')`,
+    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, hand_in_key, handed_in_at, state)
+     VALUES (@assignmentId, @studentId, @stage, @fileSha256, @fileName, @fileSizeBytes, @fileUnit, @typedJson, @buildLog, @key, @handedInAt, 'waiting')`,
   );
+  const ofKey = db
+    .prepare<[number, string], number>('SELECT id FROM attempts WHERE student_id = ? AND hand_in_key = ?')
+    .pluck();
+  const slow = db
+    .prepare<[number, string], number>(
+      `SELECT count(*) FROM attempts WHERE student_id = ? AND handed_in_at > ? AND state = 'refused'
+         AND refusal_code IN ('too-long', 'kernel-crash')`,
+    )
+    .pluck();
   const find = db.prepare<[number], AttemptRecord>(
     `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
@@ -123,6 +137,8 @@ export function createAttemptStore(db: Db): AttemptStore {
       new Set(gradedStages.all(assignmentId, studentId).map(({ stage }) => stage)),
     referenceOf: (attemptId) => referenceOf.get(attemptId)?.sha256 ?? null,
     reviewOrder: (assignmentId) => reviewOrder.all(assignmentId),
+    attemptOfKey: (studentId, key) => ofKey.get(studentId, key) ?? null,
+    slowSince: (studentId, since) => slow.get(studentId, since) ?? 0,
     add: (attempt) => Number(insert.run(attempt).lastInsertRowid),
   };
 }

@@ -4,7 +4,7 @@ import type { Logger } from 'pino';
 import type { RevisionJob } from '#api';
 import type { Exercise } from '#core/exercise';
 import { refuse, succeed, type Problem, type Result } from '#core/problem';
-import type { Db } from '#server/db';
+import { isUnwritable, type Db } from '#server/db';
 
 import { parseExercise, type Exercises } from './revisions.ts';
 
@@ -80,7 +80,8 @@ export function createRevisionJobs({ db, exercises, log, now }: RevisionJobsPart
       if (!made.ok && !stopped) fail.run(made.problem.code, made.problem.message, exerciseId);
     } catch (error) {
       log.error({ exerciseId, error: String(error) }, 'revision failed');
-      if (!stopped) fail.run(BROKEN.code, BROKEN.message, exerciseId);
+      // Where not even that can be written, it stays as running, and the next server takes it up.
+      if (!stopped && !isUnwritable(error)) fail.run(BROKEN.code, BROKEN.message, exerciseId);
     }
   }
 

@@ -1,8 +1,9 @@
 /** Content-addressed store: a file is named by the SHA-256 of its content and never changes. */
 import { createHash, randomUUID } from 'node:crypto';
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
-import { open, readFile, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { Readable } from 'node:stream';
 
 import type { Db } from '#server/db';
 
@@ -11,9 +12,19 @@ export interface StoredFile {
   readonly sizeBytes: number;
 }
 
+/** Content on disk that is not kept yet: until it is, the next start of the server clears it away. */
+export interface Incoming extends StoredFile {
+  readonly temporaryPath: string;
+}
+
 export interface FileStore {
   /** Writes under a temporary name, syncs, renames, then records the row: a crash leaves no half file behind a name. */
   put(content: Uint8Array): Promise<StoredFile>;
+  /** Writes what comes a piece at a time under a temporary name; where the stream fails, nothing is left. */
+  receive(content: AsyncIterable<Uint8Array>): Promise<Incoming>;
+  /** Keeps what was received. */
+  keep(incoming: Incoming): Promise<StoredFile>;
+  discard(incoming: Incoming): Promise<void>;
   read(sha256: string): Promise<Buffer>;
   /** Where the content is, for worker threads. */
   pathOf(sha256: string): string;
@@ -34,38 +45,64 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
     if (!/^[0-9a-f]{64}$/.test(sha256)) throw new Error('not a content hash');
     return path.join(root, sha256.slice(0, 2), sha256);
   };
-  return {
-    pathOf,
-    read: (sha256) => readFile(pathOf(sha256)),
-    async put(content) {
-      const sha256 = hashOf(content);
-      const target = pathOf(sha256);
-      const known = await stat(target).catch(() => null);
-      if (known?.size !== content.byteLength) {
-        const temporary = path.join(incoming, randomUUID());
+  /** Names content by what it is, on disk before a row speaks of it. */
+  async function keep({ temporaryPath, ...stored }: Incoming): Promise<StoredFile> {
+    const target = pathOf(stored.sha256);
+    try {
+      if (!(await isThere(target, stored.sizeBytes))) {
+        await mkdir(path.dirname(target), { recursive: true });
+        await rename(temporaryPath, target);
+        const folder = await open(path.dirname(target), 'r');
         try {
-          const handle = await open(temporary, 'wx');
-          try {
-            await handle.writeFile(content);
-            await handle.sync();
-          } finally {
-            await handle.close();
-          }
-          mkdirSync(path.dirname(target), { recursive: true });
-          await rename(temporary, target);
-          // The name is on disk too before a row speaks of it.
-          const folder = await open(path.dirname(target), 'r');
-          try {
-            await folder.sync();
-          } finally {
-            await folder.close();
-          }
+          await folder.sync();
         } finally {
-          await rm(temporary, { force: true });
+          await folder.close();
         }
       }
-      record.run(sha256, content.byteLength, now().toISOString());
-      return { sha256, sizeBytes: content.byteLength };
+    } finally {
+      await rm(temporaryPath, { force: true });
+    }
+    record.run(stored.sha256, stored.sizeBytes, now().toISOString());
+    return stored;
+  }
+
+  async function receive(content: AsyncIterable<Uint8Array>): Promise<Incoming> {
+    const temporaryPath = path.join(incoming, randomUUID());
+    const hash = createHash('sha256');
+    let sizeBytes = 0;
+    try {
+      const handle = await open(temporaryPath, 'wx');
+      try {
+        for await (const piece of content) {
+          hash.update(piece);
+          sizeBytes += piece.length;
+          await handle.writeFile(piece);
+        }
+        await handle.sync();
+      } finally {
+        await handle.close();
+      }
+    } catch (error) {
+      await rm(temporaryPath, { force: true });
+      throw error;
+    }
+    return { temporaryPath, sha256: hash.digest('hex'), sizeBytes };
+  }
+
+  return {
+    pathOf,
+    receive,
+    keep,
+    discard: ({ temporaryPath }) => rm(temporaryPath, { force: true }),
+    read: (sha256) => readFile(pathOf(sha256)),
+    async put(content) {
+      const [sha256, sizeBytes] = [hashOf(content), content.byteLength];
+      if (!(await isThere(pathOf(sha256), sizeBytes))) return keep(await receive(Readable.from([content])));
+      record.run(sha256, sizeBytes, now().toISOString());
+      return { sha256, sizeBytes };
     },
   };
 }
+
+const isThere = async (file: string, sizeBytes: number): Promise<boolean> =>
+  (await stat(file).catch(() => null))?.size === sizeBytes;

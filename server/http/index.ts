@@ -8,6 +8,8 @@ import { parseJson } from '#core/json';
 import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
 import { statusOf, type Problem, type ProblemCode } from '#core/problem';
 
+export { receiveForm, type UploadedForm } from './upload.ts';
+
 export interface AppEnv {
   readonly Variables: { readonly user: User | null };
 }

@@ -44,13 +44,25 @@ export interface Finished {
   readonly policy: ScoringPolicy;
 }
 
+interface Waiting {
+  readonly attemptId: number;
+  readonly studentId: number;
+}
+
 export interface JobStore {
   add(attemptId: number): void;
-  /** The job that waits longest. */
+  /**
+   * The job that is next: the first one of the student who had a turn longest ago, as long as somebody waits, so that
+   * nobody's many files keep the others waiting.
+   */
   next(): JobRow | null;
   /** A worker takes the job; its tries count. */
-  begin(attemptId: number): void;
+  begin(job: JobRow): void;
   waitAgain(attemptId: number): void;
+  /** A job that nothing could be written of waits again, as if it had not been begun. */
+  handBack(attemptId: number): void;
+  /** What ran when the last process ended waits again. */
+  recover(): void;
   /** Writes the report and ends the job, both or neither. */
   finish(job: JobRow, finished: Finished): void;
   refuse(attemptId: number, problem: Problem): void;
@@ -58,11 +70,15 @@ export interface JobStore {
   isOutdated(job: JobRow): boolean;
 }
 
-/** Opens the jobs; what ran when the last process ended waits again. */
 export function createJobStore(db: Db, now: () => Date): JobStore {
   const reports = createReportStore(db);
   const insert = db.prepare<[number, string]>('INSERT INTO jobs (attempt_id, queued_at) VALUES (?, ?)');
-  const waiting = db.prepare<[], JobRow>(
+  const firstOfEach = db.prepare<[], Waiting>(
+    `SELECT min(jobs.attempt_id) AS attemptId, attempts.student_id AS studentId
+     FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id WHERE attempts.state = 'waiting'
+     GROUP BY attempts.student_id ORDER BY min(jobs.attempt_id)`,
+  );
+  const waiting = db.prepare<[number], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, jobs.interruptions, attempts.assignment_id AS assignmentId,
             attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
@@ -75,7 +91,7 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
      ${JOIN_EXERCISE}
      ${JOIN_PART}
      ${JOIN_ATLAS}
-     WHERE attempts.state = 'waiting' ORDER BY jobs.queued_at, jobs.attempt_id LIMIT 1`,
+     WHERE jobs.attempt_id = ?`,
   );
   const currentPolicy = db.prepare<[number], { policyJson: string | null }>(
     'SELECT policy_json AS policyJson FROM assignments WHERE id = ?',
@@ -114,20 +130,44 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     removeJob.run(attemptId);
   });
 
-  // What ran when the last process ended is taken up again; that it ended is not counted as a try.
-  db.transaction(() => {
+  // That the server ended, or could not write, is not counted as a try.
+  const recover = db.transaction(() => {
     db.prepare(
       `UPDATE jobs SET tries = max(tries - 1, 0), interruptions = interruptions + 1
        WHERE attempt_id IN (SELECT id FROM attempts WHERE state = 'running')`,
     ).run();
     db.prepare("UPDATE attempts SET state = 'waiting' WHERE state = 'running'").run();
-  })();
+  });
+  const untry = db.prepare<[number]>('UPDATE jobs SET tries = max(tries - 1, 0) WHERE attempt_id = ?');
+  const handBack = db.transaction((attemptId: number) => {
+    untry.run(attemptId);
+    setWaiting.run(attemptId);
+  });
+
+  /** When each student last had a turn, counted. */
+  const turns = new Map<number, number>();
+  let turn = 0;
 
   return {
     add: (attemptId) => insert.run(attemptId, now().toISOString()),
-    next: () => waiting.get() ?? null,
-    begin,
+    next() {
+      const [first, ...others] = firstOfEach.all();
+      if (first === undefined) {
+        turns.clear();
+        return null;
+      }
+      const turnOf = ({ studentId }: Waiting): number => turns.get(studentId) ?? 0;
+      return (
+        waiting.get(others.reduce((best, one) => (turnOf(one) < turnOf(best) ? one : best), first).attemptId) ?? null
+      );
+    },
+    begin(job) {
+      begin(job.attemptId);
+      turns.set(job.studentId, ++turn);
+    },
     waitAgain: (attemptId) => setWaiting.run(attemptId),
+    handBack,
+    recover,
     finish,
     refuse,
     isOutdated: ({ attemptId, assignmentId, policyJson }) =>

@@ -1,4 +1,4 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 
 import { pino } from 'pino';
 
@@ -145,6 +145,82 @@ it('works on as many jobs at once as there are workers, and on all of them in th
   await school.queue.idle();
   expect(most).toBeLessThanOrEqual(2);
   expect(school.db.prepare("SELECT count(*) AS n FROM attempts WHERE state = 'graded'").get()).toEqual({ n: 4 });
+});
+
+it('takes one file of each student in turn: nobody keeps the others waiting with many', async () => {
+  const order: string[] = [];
+  let letGo: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (letGo = resolve));
+  const school = await openSchool(async (content) => {
+    order.push(content);
+    if (content === 'first') await held;
+    return GRADED;
+  });
+  school.db.exec('UPDATE assignments SET attempts_allowed = 20');
+  await school.handIn('ansel', school.assignmentId, 'first');
+  for (const file of ['ansel 2', 'ansel 3', 'ansel 4']) await school.handIn('ansel', school.assignmentId, file);
+  for (const file of ['fia 1', 'fia 2']) await school.handIn('fia', school.assignmentId, file);
+  letGo();
+  await school.queue.idle();
+  // While the first of ansel is measured, fia has had no turn yet.
+  expect(order).toEqual(['first', 'fia 1', 'ansel 2', 'fia 2', 'ansel 3', 'ansel 4']);
+});
+
+describe('where the disk is full', () => {
+  /** Lets the database grow no further, or by as much as it likes. */
+  const limit = (school: School, isFull: boolean): void => {
+    const pages = school.db.pragma('page_count', { simple: true }) as number;
+    school.db.pragma(`max_page_count = ${String(isFull ? pages : 1_000_000)}`);
+  };
+  /** Fills what is free inside of the pages that there are. */
+  const fill = (school: School): void => {
+    limit(school, true);
+    for (let i = 0; i < 500; i++)
+      try {
+        school.db.prepare("INSERT INTO files VALUES (?, 1, '')").run(`filler ${String(i)}`.padEnd(2000, 'x'));
+      } catch {
+        return;
+      }
+  };
+
+  it('a hand-in is refused with what to do, and nothing of it is stored; what is there can be read', async () => {
+    const school = await openSchool();
+    await school.cookieOf('ansel');
+    fill(school);
+    const answers = [];
+    for (let i = 0; i < 12; i++)
+      answers.push(
+        await school.handIn('ansel', school.assignmentId, `file ${String(i)}`, {
+          buildLog: '1. Extrude plate\n'.repeat(300),
+        }),
+      );
+    const refused = answers.find(({ status }) => status === 507);
+    expect(await refused?.json()).toMatchObject({ error: { code: 'disk-full' } });
+    expect((await school.request('ansel', 'GET', '/api/work')).status).toBe(200);
+  });
+
+  it('a measured file is not lost: it waits until its report can be written', async () => {
+    let isFull = true;
+    const logged: string[] = [];
+    const log = pino({}, { write: (line: string) => logged.push(line) });
+    const grading = () => {
+      if (isFull) fill(school);
+      return GRADED;
+    };
+    const school = await openSchool(grading, 1, {}, log);
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await vi.waitFor(() => {
+      expect(logged.join()).toContain('grading waits');
+    });
+    expect(stateOf(school).code).toBeNull();
+    expect((await school.request('ansel', 'GET', '/api/work/1')).status).toBe(200);
+    isFull = false;
+    limit(school, false);
+    school.queue.wake();
+    await school.queue.idle();
+    expect(stateOf(school)).toEqual({ state: 'graded', code: null });
+    expect(jobsLeft(school)).toEqual({ n: 0 });
+  });
 });
 
 describe('what a worker is told beside the file', () => {

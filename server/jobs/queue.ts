@@ -6,7 +6,7 @@ import { parseExercise, type Exercise } from '#core/exercise';
 import { policyIn, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
 import { unwrap, type Problem } from '#core/problem';
-import type { Db } from '#server/db';
+import { isUnwritable, type Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
@@ -19,6 +19,9 @@ const MOST_TRIES = 2;
 
 /** A file that took the whole server along so often is not measured any more; restarts alone hardly come to so many. */
 const MOST_INTERRUPTIONS = 10;
+
+/** How long grading waits before it tries again to write. */
+const PAUSE_MS = 10_000;
 
 const TOO_LONG: Problem = {
   code: 'too-long',
@@ -104,6 +107,10 @@ export function createQueue({
   const circumstancesOf = createCircumstances(db);
   let running = 0;
   let stopped = false;
+  let isRecovered = false;
+  let pausing: NodeJS.Timeout | null = null;
+  /** Jobs that are to wait again as soon as that can be written. */
+  const handBack = new Set<number>();
   const idlers: (() => void)[] = [];
 
   const tell = (job: JobRow, state: AttemptEvent['state'], stage: Stage | null = null): void => {
@@ -125,7 +132,7 @@ export function createQueue({
         const durationMs = Math.round(performance.now() - started);
         jobs.finish(job, { graded: outcome.value, stored, durationMs, policy });
         // The policy may have been changed while the model was measured, and overrides survive a new measuring.
-        if (jobs.isOutdated(job)) await onOutdated(job.attemptId);
+        if (jobs.isOutdated(job)) await scoredAgain(job);
         tell(job, 'graded');
         if (job.atlasSha256 !== null && outcome.value.diagnosis === null) onUnexplained();
         return;
@@ -145,6 +152,15 @@ export function createQueue({
     }
   }
 
+  /** The report is there; that it could not be scored by the newest policy is no reason to measure it again. */
+  async function scoredAgain({ attemptId }: JobRow): Promise<void> {
+    try {
+      await onOutdated(attemptId);
+    } catch (error) {
+      log.error({ attemptId, error: String(error) }, 'an attempt could not be scored anew');
+    }
+  }
+
   function giveUpOrRetry(job: JobRow): void {
     if (job.tries + 1 >= MOST_TRIES) {
       jobs.refuse(job.attemptId, CRASHED);
@@ -155,35 +171,81 @@ export function createQueue({
     }
   }
 
-  function pump(): void {
-    while (!stopped && running < runner.width) {
-      const job = jobs.next();
-      if (job === null) break;
-      if (job.tries >= MOST_TRIES || job.interruptions >= MOST_INTERRUPTIONS) {
-        jobs.refuse(job.attemptId, job.tries >= MOST_TRIES ? CRASHED : INTERRUPTED);
-        tell(job, 'refused');
-        continue;
-      }
-      jobs.begin(job.attemptId);
-      running++;
-      work(job)
-        .catch((error: unknown) => {
-          log.error({ attemptId: job.attemptId, error: String(error) }, 'job failed');
-          if (!stopped) giveUpOrRetry(job);
-        })
-        .finally(() => {
-          running--;
-          pump();
-        });
+  /** A job ended with an exception: that may be its own fault, or nothing could be written. */
+  function failed(job: JobRow, error: unknown): void {
+    if (stopped) return;
+    if (isUnwritable(error)) {
+      handBack.add(job.attemptId);
+      pause(error);
+      return;
     }
-    if (running === 0) for (const resolve of idlers.splice(0)) resolve();
+    log.error({ attemptId: job.attemptId, error: String(error) }, 'job failed');
+    try {
+      giveUpOrRetry(job);
+    } catch (second) {
+      handBack.add(job.attemptId);
+      pause(second);
+    }
+  }
+
+  /** Nothing is begun for a while: the disk is full, or the database cannot be written for another reason. */
+  function pause(error: unknown): void {
+    if (pausing !== null || stopped) return;
+    log.error({ error: String(error) }, 'grading waits: nothing can be written');
+    pausing = setTimeout(resume, PAUSE_MS).unref();
+  }
+
+  /** Tries to write again, and goes on where that works. */
+  function resume(): void {
+    if (pausing !== null) clearTimeout(pausing);
+    pausing = null;
+    pump();
+  }
+
+  function begun(): JobRow | null {
+    for (const attemptId of handBack) {
+      jobs.handBack(attemptId);
+      handBack.delete(attemptId);
+    }
+    if (!isRecovered) jobs.recover();
+    isRecovered = true;
+    for (let job = jobs.next(); job !== null; job = jobs.next()) {
+      if (job.tries < MOST_TRIES && job.interruptions < MOST_INTERRUPTIONS) {
+        jobs.begin(job);
+        return job;
+      }
+      jobs.refuse(job.attemptId, job.tries >= MOST_TRIES ? CRASHED : INTERRUPTED);
+      tell(job, 'refused');
+    }
+    return null;
+  }
+
+  function pump(): void {
+    try {
+      while (!stopped && pausing === null && running < runner.width) {
+        const job = begun();
+        if (job === null) break;
+        running++;
+        work(job)
+          .catch((error: unknown) => {
+            failed(job, error);
+          })
+          .finally(() => {
+            running--;
+            pump();
+          });
+      }
+    } catch (error) {
+      pause(error);
+    }
+    if (running === 0 && pausing === null) for (const resolve of idlers.splice(0)) resolve();
   }
 
   return {
     add: (attemptId) => {
       jobs.add(attemptId);
     },
-    wake: () => setImmediate(pump),
+    wake: () => setImmediate(resume),
     idle: () =>
       new Promise((resolve) => {
         idlers.push(resolve);
@@ -191,6 +253,7 @@ export function createQueue({
       }),
     stop: () => {
       stopped = true;
+      if (pausing !== null) clearTimeout(pausing);
     },
   };
 }

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 
-import { pino } from 'pino';
+import { pino, type Logger } from 'pino';
 import { onTestFinished } from 'vitest';
 
 import type { TypedInput } from '#core/grade';
@@ -162,7 +162,7 @@ export interface School extends Services {
     login: string,
     assignmentId: number,
     content: string,
-    more?: { readonly typed?: unknown; readonly buildLog?: string },
+    more?: { readonly typed?: unknown; readonly buildLog?: string; readonly key?: string },
   ): Promise<Response>;
   readonly assignmentId: number;
   readonly futureAssignmentId: number;
@@ -195,13 +195,13 @@ export async function openSchool(
   grading: Grading = () => GRADED,
   width = 1,
   own: Partial<Runner> = {},
+  log: Logger = pino({ level: 'silent' }),
 ): Promise<School> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-'));
   let clock = NOON;
   const now = (): Date => clock;
   const db = openDatabase(path.join(folder, 'zorvet.sqlite'));
   const files = createFileStore(path.join(folder, 'files'), db, now);
-  const log = pino({ level: 'silent' });
   const services = createServer(
     { db, files, runner: { ...runnerOf(grading, () => files, width), ...own }, log, now },
     { webRoot: null, secureCookie: false },
@@ -310,11 +310,12 @@ export async function openSchool(
     },
     cookieOf,
     request,
-    handIn: async (login, id, content, { typed = [], buildLog = '' } = {}) => {
+    handIn: async (login, id, content, { typed = [], buildLog = '', key = '' } = {}) => {
       const form = new FormData();
       form.append('file', new File([content], 'part.step'));
       form.append('typed', JSON.stringify(typed));
       form.append('log', buildLog);
+      form.append('key', key);
       return services.app.request(`/api/work/${String(id)}/attempts`, {
         method: 'POST',
         headers: { cookie: await cookieOf(login), origin: 'http://localhost' },

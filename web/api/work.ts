@@ -16,6 +16,8 @@ export interface HandIn {
   readonly unit: LengthUnit | null;
   readonly typed: readonly TypedInput[];
   readonly buildLog: string;
+  /** Of this hand-in: sent again, it is still the same attempt. */
+  readonly key: string;
 }
 
 export const { useWorkQuery, useWorkDetailQuery, useHandInMutation } = api.injectEndpoints({
@@ -32,13 +34,14 @@ export const { useWorkQuery, useWorkDetailQuery, useHandInMutation } = api.injec
       providesTags: (_answer, _error, { id }) => [{ type: 'work', id }],
     }),
     handIn: build.mutation<{ attemptId: number }, HandIn>({
-      query: ({ assignmentId, stage, file, unit, typed, buildLog }) => {
+      query: ({ assignmentId, stage, file, unit, typed, buildLog, key }) => {
         const body = new FormData();
         body.append('file', file);
         if (unit !== null) body.append('unit', unit);
         body.append('stage', String(stage));
         body.append('typed', JSON.stringify(typed));
         body.append('log', buildLog);
+        body.append('key', key);
         return { url: `work/${String(assignmentId)}/attempts`, method: 'POST', body };
       },
       responseSchema: HandedInSchema,

@@ -1,3 +1,4 @@
+import { nanoid } from '@reduxjs/toolkit';
 import { FileUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -43,6 +44,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   const [mesh, setMesh] = useState<UnitQuestion | null>(null);
   const [draft, setDraft] = useState<Draft>(() => loadDraft(place, user.id));
   const [buildLog, setBuildLog] = useKeptText(`steps ${String(user.id)} ${place}`);
+  const [key, setKey] = useState(nanoid);
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
 
   useEffect(() => {
@@ -56,6 +58,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
     maxSize: MAX_FILE_BYTES,
     onDropAccepted: ([accepted]) => {
       setFile(accepted ?? null);
+      setKey(nanoid());
       setMesh(null);
       reset();
       if (accepted) void askUnit(accepted, work.unit).then(setMesh);
@@ -78,8 +81,10 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
       unit: mesh?.unit ?? null,
       typed: inputs.filter((input) => input.text.trim() !== ''),
       buildLog,
+      key,
     });
     if (!answer.data) return;
+    setKey(nanoid());
     dropDraft(place, user.id);
     setBuildLog('');
     setFile(null);

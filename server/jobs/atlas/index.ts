@@ -1,7 +1,7 @@
 /** Atlases of mistakes: made in the background, one part after the other, while nobody waits for a grade. */
 import type { Logger } from 'pino';
 
-import type { Db } from '#server/db';
+import { isUnwritable, type Db } from '#server/db';
 import type { Events } from '#server/events';
 import type { FileStore } from '#server/files';
 
@@ -59,7 +59,7 @@ const LOOK_EVERY_MS = 60_000;
 
 export function createAtlases({ db, files, events, runner, queue, log, now, rescore }: AtlasesParts): Atlases {
   const store = createAtlasStore(db, now);
-  const life = { stopped: false, started: false, working: false };
+  const life = { stopped: false, started: false, working: false, recovered: false };
   const stopped = (): boolean => life.stopped;
   const parts = { store, files, events, runner, queue, log, now, rescore, stopped };
   let clock: NodeJS.Timeout | undefined;
@@ -69,21 +69,29 @@ export function createAtlases({ db, files, events, runner, queue, log, now, resc
     wake();
   }
 
+  /** Works in the background; where nothing can be written, what runs is taken up at the next wake. */
   function wake(): void {
-    if (life.started) void work();
+    if (!life.started) return;
+    work().catch((error: unknown) => {
+      life.recovered = false;
+      if (!stopped()) log.error({ error: String(error) }, 'mistakes wait');
+    });
   }
 
   async function work(): Promise<void> {
     if (life.working) return;
     life.working = true;
     try {
+      if (!life.recovered) store.recover();
+      life.recovered = true;
       await lookAgain(parts);
       for (let part = store.next(); part !== null && !stopped(); part = store.next()) {
         try {
           await makeAtlas(parts, part, false);
         } catch (error) {
+          if (stopped() || isUnwritable(error)) throw error;
           log.error({ revisionId: part.revisionId, error: String(error) }, 'atlas failed');
-          if (!stopped()) fail(parts, part, 'Something went wrong on the server.');
+          fail(parts, part, 'Something went wrong on the server.');
         }
         await lookAgain(parts);
       }
@@ -102,7 +110,7 @@ export function createAtlases({ db, files, events, runner, queue, log, now, resc
       void renewAtlases(store, log, stopped).then(() => {
         if (stopped()) return;
         for (const id of store.unplanned()) plan(id);
-        void work();
+        wake();
       });
     },
     async make(revisionId, variant = -1, stage = 1) {

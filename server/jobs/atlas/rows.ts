@@ -54,6 +54,8 @@ export interface UndiagnosedRow {
 }
 
 export interface AtlasStore {
+  /** What was being made when the last process ended waits again. */
+  recover(): void;
   documentOf(revisionId: number): string | null;
   /** Revisions without an atlas that are issued, or are the newest of their exercise. */
   unplanned(): readonly number[];
@@ -165,10 +167,10 @@ export function createAtlasStore(db: Db, now: () => Date): AtlasStore {
   );
   const setDiagnosis = db.prepare<[string, number]>('UPDATE reports SET diagnosis_json = ? WHERE attempt_id = ?');
 
-  // What was being made when the last process ended is begun anew.
-  db.prepare("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'").run();
+  const recover = db.prepare("UPDATE atlases SET state = 'waiting', done = 0 WHERE state = 'running'");
 
   return {
+    recover: () => recover.run(),
     documentOf: (revisionId) => revision.get(revisionId)?.documentJson ?? null,
     unplanned: () => unplanned.all().map(({ id }) => id),
     planned: () => planned.all().map(({ id }) => id),

@@ -5,7 +5,7 @@ import * as v from 'valibot';
 import { OpenInWordsSchema, type OpenInWords } from '#api';
 import { exerciseOfStage, parseExercise, stageCount, type Exercise } from '#core/exercise';
 import { unwrap } from '#core/problem';
-import type { Db } from '#server/db';
+import { isUnwritable, type Db } from '#server/db';
 import { hashOf } from '#server/files';
 
 import type { Queue } from '../queue.ts';
@@ -44,13 +44,17 @@ function inputsOf(document: Exercise, stage: number): string {
   return hashOf(Buffer.from(JSON.stringify([STUDY_VERSION, recipe, checks, notes, decimals])));
 }
 
+/** How often the background looks whether something waits that it was not told of. */
+const LOOK_EVERY_MS = 60_000;
+
 /** Counts up when studies find other things. */
 const STUDY_VERSION = 1;
 
 export function createStudies({ db, runner, queue, log }: StudiesParts): Studies {
   const store = createStudyStore(db);
-  const life = { stopped: false, started: false, working: false };
+  const life = { stopped: false, started: false, working: false, recovered: false };
   const stopped = (): boolean => life.stopped;
+  let clock: NodeJS.Timeout | undefined;
 
   function plan(revisionId: number): void {
     const json = store.documentOf(revisionId);
@@ -60,7 +64,7 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
     if (document.recipe.steps.length === 0 || document.sheet?.drawing !== undefined) return;
     for (let stage = 1; stage <= stageCount(document); stage++)
       store.add({ revisionId, stage }, inputsOf(document, stage));
-    if (life.started) void work();
+    if (life.started) wake();
   }
 
   async function study(row: StudyRow): Promise<void> {
@@ -85,14 +89,17 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
     if (life.working) return;
     life.working = true;
     try {
+      if (!life.recovered) store.recover();
+      life.recovered = true;
       for (let row = store.next(); row !== null && !stopped(); row = store.next()) {
         await queue.idle();
         if (stopped()) return;
         try {
           await study(row);
         } catch (error) {
+          if (stopped() || isUnwritable(error)) throw error;
           log.error({ revisionId: row.revisionId, stage: row.stage, error: String(error) }, 'study failed');
-          if (!stopped()) store.setState(row, 'failed');
+          store.setState(row, 'failed');
         }
       }
     } finally {
@@ -100,12 +107,21 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
     }
   }
 
+  /** Works in the background; where nothing can be written, what runs is taken up at the next wake. */
+  const wake = (): void => {
+    work().catch((error: unknown) => {
+      life.recovered = false;
+      if (!stopped()) log.error({ error: String(error) }, 'studies wait');
+    });
+  };
+
   return {
     plan,
     start() {
       life.started = true;
       for (const id of store.unplanned()) plan(id);
-      void work();
+      clock = setInterval(wake, LOOK_EVERY_MS).unref();
+      wake();
     },
     finish: work,
     of: (revisionId) =>
@@ -115,6 +131,7 @@ export function createStudies({ db, runner, queue, log }: StudiesParts): Studies
         open: openJson === null ? null : v.parse(OpenInWordsSchema, JSON.parse(openJson)),
       })),
     stop() {
+      clearInterval(clock);
       life.stopped = true;
     },
   };

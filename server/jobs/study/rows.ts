@@ -23,6 +23,8 @@ export interface StoredStudy {
 }
 
 export interface StudyStore {
+  /** What was being worked out when the last process ended waits again. */
+  recover(): void;
   documentOf(revisionId: number): string | null;
   /** Revisions without a study that are the newest of their exercise: older ones are not issued any more. */
   unplanned(): readonly number[];
@@ -63,10 +65,10 @@ export function createStudyStore(db: Db): StudyStore {
     'UPDATE studies SET state = ?, open_json = ? WHERE revision_id = ? AND stage = ?',
   );
 
-  // What was being worked out when the last process ended is begun anew.
-  db.prepare("UPDATE studies SET state = 'waiting' WHERE state = 'running'").run();
+  const recover = db.prepare("UPDATE studies SET state = 'waiting' WHERE state = 'running'");
 
   return {
+    recover: () => recover.run(),
     documentOf: (revisionId) => revision.get(revisionId)?.documentJson ?? null,
     unplanned: () => unplanned.all().map(({ id }) => id),
     add: ({ revisionId, stage }, inputs) => insert.run(revisionId, stage, inputs),
