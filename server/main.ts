@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 
 import { pino } from 'pino';
 
+import { frontOf } from '#server/http';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
@@ -14,7 +15,11 @@ const { started, port } = await startOrSay(log, async () => ({
     dataFolder: path.resolve(process.env['ZORVET_DATA'] ?? 'data'),
     workerUrl: new URL('./worker.js', import.meta.url),
     log,
-    web: { webRoot: path.resolve(here, '../web'), secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1' },
+    web: {
+      webRoot: path.resolve(here, '../web'),
+      secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
+      front: frontOf(process.env['ZORVET_PUBLIC_URL'], process.env['ZORVET_TRUSTED_PROXIES']),
+    },
   }),
 }));
 listen(started, {

@@ -27,7 +27,7 @@ import {
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import { limitJson, notFound, refuseWith, type AppEnv } from '#server/http';
+import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createScoring, scoringRoutes } from '#server/score';
 import {
@@ -66,12 +66,15 @@ export interface WebOptions {
   /** Folder of the built page; null serves the API alone. */
   readonly webRoot: string | null;
   readonly secureCookie: boolean;
+  /** What is in front of the server; nobody where nothing is said. */
+  readonly front?: Front;
   /** Something long that is done for everybody, as the desk shows it; null for nothing. */
   readonly activity?: () => Activity | null;
 }
 
 export function createServer(parts: ServerParts, web: WebOptions): Services {
   const { db, files, runner, log, now } = parts;
+  const front = web.front ?? NO_FRONT;
   const events = createEvents();
   const scoring = createScoring(db, files);
   const queue = createQueue({
@@ -125,10 +128,16 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   );
 
   const app = new Hono<AppEnv>();
-  guard(app);
+  guard(app, front);
   identify(app, sessions);
   app.use('/api/*', limitJson);
-  authRoutes(app, db, sessions, web.secureCookie);
+  authRoutes(app, {
+    db,
+    sessions,
+    front,
+    secureCookie: web.secureCookie || front.publicUrl?.protocol === 'https:',
+    now,
+  });
   scoringRoutes(app, scoring);
   courseRoutes(app, courses);
   exerciseRoutes(app, { exercises, files, atlases, studies });
@@ -155,7 +164,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files);
-  eventRoutes(app, events, (userId) => courses.readBy(userId));
+  eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
   app.all('/api/*', (c) => notFound(c));
 
   if (web.webRoot !== null) servePage(app, web.webRoot);
@@ -177,7 +186,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
 }
 
 /** What every answer carries: who may frame it, what it may load, whether it may be kept. */
-function guard(app: Hono<AppEnv>): void {
+function guard(app: Hono<AppEnv>, { publicUrl }: Front): void {
   // The kernel of the editor compiles code when it starts. Its worker reaches neither page nor cookies.
   app.use('/assets/*', async (c, next) => {
     await next();
@@ -203,7 +212,9 @@ function guard(app: Hono<AppEnv>): void {
       strictTransportSecurity: false,
     }),
   );
-  app.use('/api/*', csrf());
+  const isOwn = (origin: string, address: string): boolean =>
+    origin === new URL(address).origin || origin === publicUrl?.origin;
+  app.use('/api/*', csrf({ origin: (origin, c) => isOwn(origin, c.req.url) }));
   app.use(async (c, next) => {
     await (c.req.path === '/api/events' ? next() : compress()(c, next));
   });

@@ -7,6 +7,7 @@ import type { Logger } from 'pino';
 import { MAX_GRADING_SECONDS } from '#api';
 import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
+import { BadSetting } from '#server/http';
 import { startPool, type Runner } from '#server/jobs';
 
 import { opened, StartRefusal, takeFolder } from './folder.ts';
@@ -34,7 +35,7 @@ export async function startOrSay<T>(log: Logger, start: () => Promise<T>): Promi
   try {
     return await start();
   } catch (error) {
-    if (!(error instanceof StartRefusal)) throw error;
+    if (!(error instanceof StartRefusal || error instanceof BadSetting)) throw error;
     log.fatal(error.message);
     process.exit(2);
   }

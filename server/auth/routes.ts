@@ -1,12 +1,12 @@
 import type { Hono, MiddlewareHandler } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
-import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible';
 
 import { SignInSchema, type SessionSchema, type User } from '#api';
 import type { Db } from '#server/db';
-import { allow, jsonBody, refuseWith, type AppEnv } from '#server/http';
+import { allow, clientAddress, jsonBody, refuseWith, type AppEnv, type Front } from '#server/http';
 import type * as v from 'valibot';
 
+import { createSignInLimits } from './limits.ts';
 import { hashPassword, verifyPassword } from './password.ts';
 import type { Sessions } from './session.ts';
 
@@ -19,15 +19,23 @@ export function identify(app: Hono<AppEnv>, sessions: Sessions): void {
   const identifyUser: MiddlewareHandler<AppEnv> = async (c, next) => {
     const token = getCookie(c, COOKIE);
     c.set('user', token === undefined ? null : sessions.userOf(token));
+    c.set('token', token ?? null);
     await next();
   };
   app.use('/api/*', identifyUser);
 }
 
-/** Sign-in, sign-out, who am I. Wrong passwords are slowed down by name, and by address for many names. */
-export function authRoutes(app: Hono<AppEnv>, db: Db, sessions: Sessions, secureCookie: boolean): void {
-  const byName = new RateLimiterMemory({ points: 8, duration: 300 });
-  const byAddress = new RateLimiterMemory({ points: 200, duration: 300 });
+export interface AuthRouteParts {
+  readonly db: Db;
+  readonly sessions: Sessions;
+  readonly front: Front;
+  readonly secureCookie: boolean;
+  readonly now: () => Date;
+}
+
+/** Sign-in, sign-out, who am I. Wrong passwords are slowed down. */
+export function authRoutes(app: Hono<AppEnv>, { db, sessions, front, secureCookie, now }: AuthRouteParts): void {
+  const limits = createSignInLimits(now);
   const find = db.prepare<[string], User & { passwordHash: string }>(
     'SELECT id, login, name, role, password_hash AS passwordHash FROM users WHERE login = ?',
   );
@@ -43,21 +51,18 @@ export function authRoutes(app: Hono<AppEnv>, db: Db, sessions: Sessions, secure
 
   app.post('/api/session', allow('anyone'), jsonBody(SignInSchema), async (c) => {
     const { login, password } = c.req.valid('json');
-    const incoming = (c.env as { incoming?: { socket?: { remoteAddress?: string } } } | undefined)?.incoming;
-    const address = incoming?.socket?.remoteAddress ?? 'local';
-    const name = login.toLowerCase();
-    try {
-      await Promise.all([byName.consume(name), byAddress.consume(address)]);
-    } catch (limit) {
-      const seconds = Math.ceil(((limit as RateLimiterRes).msBeforeNext || 60_000) / 1000);
+    const one = { name: login.toLowerCase(), address: clientAddress(c, front) };
+    const seconds = Math.ceil(limits.waitMs(one) / 1000);
+    if (seconds > 0) {
       c.header('Retry-After', String(seconds));
       return refuseWith(c, 'too-many-tries', `Too many tries. Wait ${String(seconds)} seconds and try again.`);
     }
+    limits.begin(one);
     const found = find.get(login);
     const matches = await verifyPassword(password, found?.passwordHash ?? (await decoy));
     if (!found || !matches)
       return refuseWith(c, 'wrong-sign-in', 'This name and password do not belong together. Check both.');
-    await byName.delete(name);
+    limits.succeed(one);
     const previous = getCookie(c, COOKIE);
     if (previous !== undefined) sessions.end(previous);
     const { token, expiresAt } = sessions.start(found.id);

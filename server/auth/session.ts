@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import { EventEmitter } from 'node:events';
 
 import type { User } from '#api';
 import type { Db } from '#server/db';
@@ -12,6 +13,8 @@ export interface Sessions {
   start(userId: number): { readonly token: string; readonly expiresAt: Date };
   userOf(token: string): User | null;
   end(token: string): void;
+  /** Calls back when the session of a token is ended by somebody; gives a function that stops listening. */
+  onEnd(token: string, listener: () => void): () => void;
 }
 
 export function createSessions(db: Db, now: () => Date): Sessions {
@@ -24,6 +27,8 @@ export function createSessions(db: Db, now: () => Date): Sessions {
      WHERE token_hash = ? AND expires_at > ?`,
   );
   const remove = db.prepare<[string]>('DELETE FROM sessions WHERE token_hash = ?');
+  const ended = new EventEmitter();
+  ended.setMaxListeners(0);
   return {
     start(userId) {
       const token = randomBytes(32).toString('base64url');
@@ -36,6 +41,11 @@ export function createSessions(db: Db, now: () => Date): Sessions {
     userOf: (token) => find.get(hashToken(token), now().toISOString()) ?? null,
     end: (token) => {
       remove.run(hashToken(token));
+      ended.emit(hashToken(token));
+    },
+    onEnd(token, listener) {
+      ended.on(hashToken(token), listener);
+      return () => ended.off(hashToken(token), listener);
     },
   };
 }

@@ -56,6 +56,14 @@ describe('events', () => {
     expect(own.map(({ attemptId }) => attemptId)).toEqual([2, 2, 2]);
   });
 
+  it('end with the session', async () => {
+    const school = await openSchool(() => GRADED);
+    const response = await school.app.request('/api/events', { headers: { cookie: await school.cookieOf('ansel') } });
+    const rest = response.text();
+    await school.request('ansel', 'DELETE', '/api/session');
+    expect(await rest).toContain('hello');
+  });
+
   it('tell a student that a report was released or said something about', async () => {
     const school = await openSchool(() => GRADED);
     await school.handIn('ansel', school.assignmentId, 'a model');

@@ -8,10 +8,12 @@ import { parseJson } from '#core/json';
 import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
 import { statusOf, type Problem, type ProblemCode } from '#core/problem';
 
+export { BadSetting, clientAddress, frontOf, NO_FRONT, type Front } from './proxy.ts';
 export { receiveForm, type UploadedForm } from './upload.ts';
 
 export interface AppEnv {
-  readonly Variables: { readonly user: User | null };
+  /** Who asks, and the token of their session. */
+  readonly Variables: { readonly user: User | null; readonly token: string | null };
 }
 
 /** Anybody, whoever is signed in, or the roles that may do something. */
