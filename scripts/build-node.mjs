@@ -8,6 +8,7 @@ await rm(outdir, { recursive: true, force: true });
 await build({
   entryPoints: {
     main: 'server/main.ts',
+    admin: 'server/admin.ts',
     worker: 'server/jobs/worker.ts',
     seed: 'demo/seed/seed.ts',
     demo: 'demo/seed/demo.ts',

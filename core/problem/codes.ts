@@ -23,6 +23,10 @@ const BY_STATUS = {
     'not-positive',
     'unknown-unit',
     // Of the command line and the demo.
+    'backup-target',
+    'damaged-data',
+    'data-there',
+    'no-backup',
     'bad-centroid',
     'bad-output',
     'bad-recipe',

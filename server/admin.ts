@@ -1,0 +1,76 @@
+/** Commands for whoever runs the server: `zorvet backup`, `restore`, `check`. */
+import path from 'node:path';
+
+import { Command } from 'commander';
+
+import type { Problem } from '#core/problem';
+import { StartRefusal, takeFolder } from '#server/app';
+import { backUp, checkFolder, restore } from '#server/backup';
+
+const now = (): Date => new Date();
+const say = (text: string): void => {
+  process.stdout.write(`${text}\n`);
+};
+const fail = (text: string, code = 1): never => {
+  process.stderr.write(`${text}\n`);
+  process.exit(code);
+};
+const failWith = ({ message }: Problem): never => fail(message);
+const inMegabytes = (bytes: number): string => `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+const data = ['--data <folder>', 'the data folder', process.env['ZORVET_DATA'] ?? 'data'] as const;
+
+const program = new Command('zorvet').description('Commands for whoever runs the server');
+
+program
+  .command('backup')
+  .argument('<folder>', 'a new folder for the copy')
+  .option(...data)
+  .description('copies database and files while the server runs, and verifies the copy')
+  .action(async (folder: string, options: { data: string }) => {
+    const made = await backUp({ dataFolder: path.resolve(options.data), target: path.resolve(folder), now });
+    if (!made.ok) return failWith(made.problem);
+    const { files, bytes } = made.value;
+    say(`Backed up to ${folder}: the database and ${String(files)} files, ${inMegabytes(bytes)}, each verified.`);
+  });
+
+program
+  .command('restore')
+  .argument('<folder>', 'a backup')
+  .option(...data)
+  .option('--replace', 'move aside what is in the data folder', false)
+  .description('puts a backup in the place of a data folder; the server must not run')
+  .action(async (folder: string, options: { data: string; replace: boolean }) => {
+    const dataFolder = path.resolve(options.data);
+    const letGo = held(dataFolder);
+    const put = await restore(path.resolve(folder), dataFolder, { replace: options.replace, now });
+    letGo();
+    if (!put.ok) return failWith(put.problem);
+    const { note, keptIn } = put.value;
+    say(`Put back as of ${note.madeAt}: the database and ${String(note.files)} files.`);
+    if (keptIn !== null) say(`What was there before is in ${keptIn}.`);
+  });
+
+program
+  .command('check')
+  .argument('[folder]', 'a backup, instead of the data folder')
+  .option(...data)
+  .description('verifies database, references and every file')
+  .action(async (folder: string | undefined, options: { data: string }) => {
+    const { files, bytes, attempts, faults, unreferenced } = await checkFolder(path.resolve(folder ?? options.data));
+    for (const fault of faults) say(fault);
+    if (unreferenced > 0) say(`${String(unreferenced)} files belong to nothing; they only take room.`);
+    if (faults.length > 0) return fail(`${String(faults.length)} faults.`);
+    say(`Whole: ${String(attempts)} attempts, ${String(files)} files, ${inMegabytes(bytes)}.`);
+  });
+
+/** Keeps servers out of a data folder; ends with a sentence where one works on it. */
+function held(dataFolder: string): () => void {
+  try {
+    return takeFolder(dataFolder, now);
+  } catch (error) {
+    if (error instanceof StartRefusal) fail(error.message, 2);
+    throw error;
+  }
+}
+
+await program.parseAsync();
