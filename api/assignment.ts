@@ -7,6 +7,7 @@ import { TypedValueNameSchema } from '#core/check';
 import { DrawingUnitSchema } from '#core/quantity';
 
 import { RequestSchema, ReviewSchema } from './review.ts';
+import { QueueStateSchema } from './service.ts';
 
 export const AnswersSchema = v.picklist(['at-once', 'after-due', 'never']);
 export type Answers = v.InferOutput<typeof AnswersSchema>;
@@ -260,6 +261,8 @@ export type Activity = v.InferOutput<typeof ActivitySchema>;
 /** The instructor's desk. */
 export const DeskSchema = v.object({
   activity: v.nullable(ActivitySchema),
+  /** How many files wait to be measured, of all courses, and since when. */
+  queue: QueueStateSchema,
   requests: v.array(RequestSchema),
   needs: v.array(NeedSchema),
   assignments: v.array(AssignmentSummarySchema),

@@ -4,29 +4,41 @@ import { fileURLToPath } from 'node:url';
 
 import { pino } from 'pino';
 
+import { backupSettings, createDailyBackup } from '#server/backup';
 import { frontOf } from '#server/http';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'info' });
-const { started, port } = await startOrSay(log, async () => ({
-  port: portOf(process.env['PORT'], 4310),
-  started: await startServices({
-    dataFolder: path.resolve(process.env['ZORVET_DATA'] ?? 'data'),
-    workerUrl: new URL('./worker.js', import.meta.url),
-    log,
-    web: {
-      webRoot: path.resolve(here, '../web'),
-      secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
-      front: frontOf(process.env['ZORVET_PUBLIC_URL'], process.env['ZORVET_TRUSTED_PROXIES']),
-    },
-  }),
-}));
+const { env } = process;
+const dataFolder = path.resolve(env['ZORVET_DATA'] ?? 'data');
+const now = (): Date => new Date();
+const { started, port, daily } = await startOrSay(log, async () => {
+  const settings = backupSettings(env, dataFolder);
+  const backups = createDailyBackup({ dataFolder, settings, log, now });
+  return {
+    port: portOf(env['PORT'], 4310),
+    daily: backups,
+    started: await startServices({
+      dataFolder,
+      workerUrl: new URL('./worker.js', import.meta.url),
+      log,
+      web: {
+        webRoot: path.resolve(here, '../web'),
+        secureCookie: env['ZORVET_SECURE_COOKIE'] === '1',
+        front: frontOf(env['ZORVET_PUBLIC_URL'], env['ZORVET_TRUSTED_PROXIES']),
+        backup: () => ({ folder: settings.folder, ...backups.state() }),
+        metricsToken: env['ZORVET_METRICS_TOKEN'] ?? null,
+      },
+    }),
+  };
+});
 listen(started, {
   port,
-  hostname: process.env['HOST'] ?? '127.0.0.1',
+  hostname: env['HOST'] ?? '127.0.0.1',
   log,
   onListening: () => {
-    if (process.env['ZORVET_BACKGROUND'] !== '0') started.services.background.start();
+    daily.start();
+    if (env['ZORVET_BACKGROUND'] !== '0') started.services.background.start();
   },
 });

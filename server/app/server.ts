@@ -2,14 +2,15 @@
 import path from 'node:path';
 
 import { serveStatic } from '@hono/node-server/serve-static';
-import { Hono } from 'hono';
+import { Hono, type Context } from 'hono';
 import { compress } from 'hono/compress';
 import { csrf } from 'hono/csrf';
 import { HTTPException } from 'hono/http-exception';
+import { matchedRoutes } from 'hono/route';
 import { secureHeaders } from 'hono/secure-headers';
 import type { Logger } from 'pino';
 
-import type { Activity, Failure } from '#api';
+import type { Activity, Failure, ServiceState } from '#api';
 import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
 import { authRoutes, createSessions, identify } from '#server/auth';
@@ -30,6 +31,7 @@ import type { FileStore } from '#server/files';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createScoring, scoringRoutes } from '#server/score';
+import { createMetrics, createServiceState, serviceRoutes, type Metrics } from '#server/service';
 import {
   createAtlases,
   createQueue,
@@ -70,6 +72,9 @@ export interface WebOptions {
   readonly front?: Front;
   /** Something long that is done for everybody, as the desk shows it; null for nothing. */
   readonly activity?: () => Activity | null;
+  readonly backup?: () => ServiceState['backup'];
+  /** Who says this reads the metrics from elsewhere. */
+  readonly metricsToken?: string | null;
 }
 
 export function createServer(parts: ServerParts, web: WebOptions): Services {
@@ -88,7 +93,14 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
       atlases.wake();
     },
     onOutdated: (attemptId) => scoring.rescoreAttempt(attemptId),
+    onStage: (stage, seconds) => {
+      metrics.stage(stage, seconds);
+    },
+    onRefused: (code) => {
+      metrics.refused(code);
+    },
   });
+  const metrics = createMetrics({ runner, queue: () => queue.state(), now });
   const atlases: Atlases = createAtlases({
     db,
     files,
@@ -128,6 +140,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   );
 
   const app = new Hono<AppEnv>();
+  measure(app, metrics);
   guard(app, front);
   identify(app, sessions);
   app.use('/api/*', limitJson);
@@ -161,10 +174,18 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     openSizesOf: (revisionId) => studies.of(revisionId).flatMap(({ open }) => open?.undetermined ?? []),
     requestsOf: reviews.requestsOf,
     activity: web.activity ?? (() => null),
+    queue: () => queue.state(),
   });
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files);
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
+  serviceRoutes(app, {
+    db,
+    metrics,
+    front,
+    state: createServiceState({ db, runner, queue: () => queue.state(), now, backup: web.backup ?? (() => null) }),
+    metricsToken: web.metricsToken ?? null,
+  });
   app.all('/api/*', (c) => notFound(c));
 
   if (web.webRoot !== null) servePage(app, web.webRoot);
@@ -183,6 +204,17 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     },
   };
   return { exercises, revisionJobs, assignments, attempts, reviews, queue, atlases, studies, app, background };
+}
+
+/** Notes how long each route takes; by its pattern, so that no number of anybody is in it. */
+function measure(app: Hono<AppEnv>, metrics: Metrics): void {
+  app.use('/api/*', async (c: Context<AppEnv>, next) => {
+    const started = performance.now();
+    await next();
+    const route = matchedRoutes(c).find(({ path: pattern }) => !pattern.includes('*'))?.path ?? 'none';
+    if (route !== '/api/events')
+      metrics.request(route, c.req.method, c.res.status, (performance.now() - started) / 1000);
+  });
 }
 
 /** What every answer carries: who may frame it, what it may load, whether it may be kept. */

@@ -141,16 +141,18 @@ export interface AssignmentRouteParts {
   readonly openSizesOf: (revisionId: number) => readonly string[];
   readonly requestsOf: (instructorId: number) => Desk['requests'];
   readonly activity: () => Desk['activity'];
+  readonly queue: () => Desk['queue'];
 }
 
 export function assignmentRoutes(
   app: Hono<AppEnv>,
-  { assignments, courses, revisionToIssue, openSizesOf, requestsOf, activity }: AssignmentRouteParts,
+  { assignments, courses, revisionToIssue, openSizesOf, requestsOf, activity, queue }: AssignmentRouteParts,
 ): void {
   app.get('/api/desk', allow('read-course'), (c) => {
     const { id } = userOf(c);
     return c.json({
       activity: activity(),
+      queue: queue(),
       requests: requestsOf(id),
       needs: assignments.needsOf(id),
       assignments: assignments.listFor(id),

@@ -18,6 +18,7 @@ function exercisesOf(school: School, outcome: Outcome<Prepared>) {
   const runner: Runner = {
     unpack: () => Promise.reject(new Error('not in this test')),
     width: 1,
+    ended: () => ({ crashed: 0, timedOut: 0, replaced: 0 }),
     grade: () => Promise.reject(new Error('not in this test')),
     prepare: () => Promise.resolve(outcome),
     atlas: () => Promise.reject(new Error('not in this test')),

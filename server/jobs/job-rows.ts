@@ -1,4 +1,5 @@
 /** What the database holds of the jobs of the queue. */
+import type { QueueState } from '#api';
 import type { ScoringPolicy } from '#core/grade';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -51,6 +52,7 @@ interface Waiting {
 
 export interface JobStore {
   add(attemptId: number): void;
+  counts(): Omit<QueueState, 'isPaused'>;
   /**
    * The job that is next: the first one of the student who had a turn longest ago, as long as somebody waits, so that
    * nobody's many files keep the others waiting.
@@ -77,6 +79,10 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     `SELECT min(jobs.attempt_id) AS attemptId, attempts.student_id AS studentId
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id WHERE attempts.state = 'waiting'
      GROUP BY attempts.student_id ORDER BY min(jobs.attempt_id)`,
+  );
+  const counts = db.prepare<[], Omit<QueueState, 'isPaused'>>(
+    `SELECT coalesce(sum(attempts.state = 'waiting'), 0) AS waiting, coalesce(sum(attempts.state = 'running'), 0) AS running,
+            min(jobs.queued_at) AS oldestAt FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id`,
   );
   const waiting = db.prepare<[number], JobRow>(
     `SELECT jobs.attempt_id AS attemptId, jobs.tries, jobs.interruptions, attempts.assignment_id AS assignmentId,
@@ -150,6 +156,7 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
 
   return {
     add: (attemptId) => insert.run(attemptId, now().toISOString()),
+    counts: () => counts.get() ?? { waiting: 0, running: 0, oldestAt: null },
     next() {
       const [first, ...others] = firstOfEach.all();
       if (first === undefined) {

@@ -92,6 +92,7 @@ export async function startPool({
     return line.add(() => runInPlace<T>(what, rank === BACKGROUND), { priority: rank });
   };
 
+  const ended = { crashed: 0, timedOut: 0, replaced: 0 };
   async function runInPlace<T>(what: Omit<Run, 'giveWay'>, isBackground: boolean): Promise<Outcome<T>> {
     const place = free.pop();
     if (place === undefined || closing.signal.aborted) return { kind: 'crashed', reason: 'The server is closing.' };
@@ -100,7 +101,12 @@ export async function startPool({
     try {
       place.worker ??= hire(place.isFirst);
       const { worn, ...outcome } = await runOn<T>(place.worker, { ...what, giveWay: giveWay.signal });
-      if (worn === true) await replace(place);
+      if (worn === true) {
+        if (outcome.kind === 'crashed') ended.crashed++;
+        else if (outcome.kind === 'timed-out') ended.timedOut++;
+        else ended.replaced++;
+        await replace(place);
+      }
       return outcome;
     } finally {
       if (isBackground) background.splice(background.indexOf(giveWay), 1);
@@ -116,6 +122,7 @@ export async function startPool({
 
   return {
     width,
+    ended: () => ({ ...ended }),
     async grade(given, onStage) {
       const { port1, port2 } = new MessageChannel();
       port1.on('message', (stage: Stage) => {

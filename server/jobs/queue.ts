@@ -1,7 +1,7 @@
 import type { Logger } from 'pino';
 import * as v from 'valibot';
 
-import { TypedInputsSchema, type AttemptEvent } from '#api';
+import { TypedInputsSchema, type AttemptEvent, type QueueState } from '#api';
 import { parseExercise, type Exercise } from '#core/exercise';
 import { policyIn, type ScoringPolicy } from '#core/grade';
 import type { Stage } from '#core/model';
@@ -46,6 +46,7 @@ export interface Queue {
   wake(): void;
   /** Resolves when nothing waits or runs. */
   idle(): Promise<void>;
+  state(): QueueState;
   /** Takes no new jobs and waits for none: what runs is taken up again at the next start. */
   stop(): void;
 }
@@ -59,6 +60,9 @@ export interface QueueParts {
   readonly now: () => Date;
   /** An attempt was graded whose mistakes are not known yet, though there is an atlas. */
   readonly onUnexplained?: () => void;
+  /** How long a stage of an attempt took, and which refusal one met. */
+  readonly onStage?: (stage: Stage, seconds: number) => void;
+  readonly onRefused?: (code: string) => void;
   /** An attempt was graded by a policy that does not hold any more, or without its overrides. */
   readonly onOutdated?: (attemptId: number) => Promise<void>;
 }
@@ -101,6 +105,8 @@ export function createQueue({
   log,
   now,
   onUnexplained = () => undefined,
+  onStage = () => undefined,
+  onRefused = () => undefined,
   onOutdated = () => Promise.resolve(),
 }: QueueParts): Queue {
   const jobs = createJobStore(db, now);
@@ -118,13 +124,26 @@ export function createQueue({
     events.publish({ event: { attemptId, assignmentId, state, stage }, studentId, courseId });
   };
 
+  function refuse(job: JobRow, problem: Problem): void {
+    jobs.refuse(job.attemptId, problem);
+    onRefused(problem.code);
+    tell(job, 'refused');
+  }
+
   async function work(job: JobRow): Promise<void> {
     const started = performance.now();
     tell(job, 'running', 'reading');
     const policy = policyIn(job.policyJson, exerciseOf(job).scoring);
+    let [last, since]: [Stage, number] = ['reading', started];
+    const timed = (): void => {
+      onStage(last, (performance.now() - since) / 1000);
+    };
     const outcome = await runner.grade(taskOf(job, files, policy, circumstancesOf(job)), (stage) => {
+      timed();
+      [last, since] = [stage, performance.now()];
       tell(job, 'running', stage);
     });
+    timed();
     if (stopped) return;
     switch (outcome.kind) {
       case 'done': {
@@ -138,13 +157,11 @@ export function createQueue({
         return;
       }
       case 'refused':
-        jobs.refuse(job.attemptId, outcome.problem);
-        tell(job, 'refused');
+        refuse(job, outcome.problem);
         return;
       case 'timed-out':
         log.warn({ attemptId: job.attemptId }, 'grading took too long');
-        jobs.refuse(job.attemptId, TOO_LONG);
-        tell(job, 'refused');
+        refuse(job, TOO_LONG);
         return;
       case 'crashed':
         log.warn({ attemptId: job.attemptId, reason: outcome.reason, tries: job.tries + 1 }, 'grading crashed');
@@ -163,8 +180,7 @@ export function createQueue({
 
   function giveUpOrRetry(job: JobRow): void {
     if (job.tries + 1 >= MOST_TRIES) {
-      jobs.refuse(job.attemptId, CRASHED);
-      tell(job, 'refused');
+      refuse(job, CRASHED);
     } else {
       jobs.waitAgain(job.attemptId);
       tell(job, 'waiting');
@@ -214,8 +230,7 @@ export function createQueue({
         jobs.begin(job);
         return job;
       }
-      jobs.refuse(job.attemptId, job.tries >= MOST_TRIES ? CRASHED : INTERRUPTED);
-      tell(job, 'refused');
+      refuse(job, job.tries >= MOST_TRIES ? CRASHED : INTERRUPTED);
     }
     return null;
   }
@@ -251,6 +266,7 @@ export function createQueue({
         idlers.push(resolve);
         setImmediate(pump);
       }),
+    state: () => ({ ...jobs.counts(), isPaused: pausing !== null }),
     stop: () => {
       stopped = true;
       if (pausing !== null) clearTimeout(pausing);

@@ -135,6 +135,8 @@ export interface Runner {
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
   study(task: Omit<StudyTask, 'kind'>): Promise<Outcome<OpenInWords>>;
   diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosis>>;
+  /** How many workers ended since the start: over a task, for taking too long, and to be replaced after much work. */
+  ended(): { readonly crashed: number; readonly timedOut: number; readonly replaced: number };
   /** How many tasks run at the same time. */
   readonly width: number;
   close(): Promise<void>;

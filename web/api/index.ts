@@ -6,4 +6,5 @@ export * from './assignment.ts';
 export * from './attempt.ts';
 export * from './work.ts';
 export * from './part.ts';
+export * from './service.ts';
 export type { User } from '#api';

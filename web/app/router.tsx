@@ -41,6 +41,7 @@ export const router = createBrowserRouter([
       { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
+      { path: 'service', lazy: async () => ({ Component: (await import('#web/service')).ServicePage }) },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       {

@@ -19,6 +19,7 @@ const PLACES = [
   ['read-course', '/desk', 'Desk'],
   ['read-course', '/exercises', 'Exercises'],
   ['work', '/my', 'My work'],
+  ['administer', '/service', 'Service'],
 ] as const satisfies readonly (readonly [Action, string, string])[];
 
 const placesOf = ({ role }: User) => PLACES.filter(([action]) => may(role, action));
@@ -39,12 +40,7 @@ export function Home() {
 }
 
 /** For accounts that have nothing to do in a course. */
-const NoPages = () => (
-  <Empty>
-    Your account belongs to no course. Ask an instructor to be added to one; people and the service are looked after
-    from the command line of the server.
-  </Empty>
-);
+const NoPages = () => <Empty>Your account belongs to no course. Ask an instructor to be added to one.</Empty>;
 
 const BAR_BUTTON = 'hover:bg-accent-soft flex size-8 cursor-pointer items-center justify-center';
 

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 
-import type { Activity, AssignmentSummary, Need, Request } from '#api';
+import type { Activity, AssignmentSummary, Desk, Need, Request } from '#api';
 import { useDeskQuery } from '#web/api';
 import {
   ButtonLink,
@@ -38,6 +38,27 @@ function Progress({ activity: { what, done, total } }: { activity: Activity }) {
   );
 }
 
+/** Files that wait this long are worth a word. */
+const LAG_MS = 2 * 60_000;
+
+/** Measuring lags, or has stopped: that is said before somebody wonders. */
+function Lag({ queue: { waiting, oldestAt, isPaused } }: { queue: Desk['queue'] }) {
+  const [now] = useState(Date.now);
+  if (isPaused)
+    return (
+      <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+        The disk of the server is full: nothing can be handed in or measured. What was handed in is safe. Tell whoever
+        runs the server.
+      </p>
+    );
+  if (oldestAt === null || now - Date.parse(oldestAt) < LAG_MS) return null;
+  return (
+    <p role="status" className="border-l-4 border-near bg-near-soft px-3 py-2">
+      Measuring lags: {plural(waiting, 'file')} wait, the oldest was handed in {fromNow(oldestAt)}.
+    </p>
+  );
+}
+
 /** Who needs me? */
 export function DeskPage() {
   const [busy, setBusy] = useState(false);
@@ -52,6 +73,7 @@ export function DeskPage() {
   return (
     <>
       {data.activity && <Progress activity={data.activity} />}
+      <Lag queue={data.queue} />
       <PageHead
         answer={students === 0 ? 'Nobody needs you now' : `${plural(students, 'student')} could use a look from you`}
         detail={
