@@ -6,6 +6,7 @@ const CORE = {
   problem: [],
   tolerance: [],
   table: [],
+  time: [],
   cause: [],
   archive: [],
   json: ['problem'],

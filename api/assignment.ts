@@ -74,6 +74,8 @@ const facts = {
   material: v.string(),
   section: v.string(),
   course: v.string(),
+  /** In which its times are told. */
+  timeZone: v.string(),
   opensAt: v.string(),
   dueAt: v.string(),
   attemptsAllowed: v.number(),

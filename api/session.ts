@@ -6,7 +6,11 @@ export const UserSchema = v.object({ id: v.number(), login: v.string(), name: v.
 export type User = v.InferOutput<typeof UserSchema>;
 
 /** Who is signed in; null for nobody. */
-export const SessionSchema = v.object({ user: v.nullable(UserSchema) });
+export const SessionSchema = v.object({
+  user: v.nullable(UserSchema),
+  /** In which times are told: that of the course of who is signed in. */
+  timeZone: v.string(),
+});
 
 export const SignInSchema = v.strictObject({
   login: v.pipe(v.string(), v.trim(), v.minLength(1, 'Type your sign-in name.'), v.maxLength(80)),

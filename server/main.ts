@@ -5,7 +5,8 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 
 import { backupSettings, createDailyBackup } from '#server/backup';
-import { frontOf } from '#server/http';
+import { BadSetting, frontOf } from '#server/http';
+import { isTimeZone } from '#core/time';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
@@ -25,6 +26,7 @@ const { started, port, daily } = await startOrSay(log, async () => {
       log,
       web: {
         webRoot: path.resolve(here, '../web'),
+        ...timeZoneSetting(env['ZORVET_TIME_ZONE']),
         secureCookie: env['ZORVET_SECURE_COOKIE'] === '1',
         front: frontOf(env['ZORVET_PUBLIC_URL'], env['ZORVET_TRUSTED_PROXIES']),
         backup: () => ({ folder: settings.folder, ...backups.state() }),
@@ -33,6 +35,14 @@ const { started, port, daily } = await startOrSay(log, async () => {
     }),
   };
 });
+/** The zone of the environment; throws a `BadSetting` for what is none. */
+function timeZoneSetting(name: string | undefined): { readonly timeZone?: string } {
+  if (name === undefined || name === '') return {};
+  if (!isTimeZone(name))
+    throw new BadSetting(`ZORVET_TIME_ZONE is "${name}", which is no time zone: write one such as "Europe/London".`);
+  return { timeZone: name };
+}
+
 listen(started, {
   port,
   hostname: env['HOST'] ?? '127.0.0.1',

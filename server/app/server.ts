@@ -11,10 +11,11 @@ import { secureHeaders } from 'hono/secure-headers';
 import type { Logger } from 'pino';
 
 import type { Activity, Failure, ServiceState } from '#api';
+import { machineZone } from '#core/time';
 import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
 import { authRoutes, createSessions, identify } from '#server/auth';
-import { courseRoutes, createCourses } from '#server/course';
+import { courseRoutes, createCourses, fillTimeZones } from '#server/course';
 import { isUnwritable, type Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
 import {
@@ -68,6 +69,8 @@ export interface WebOptions {
   /** Folder of the built page; null serves the API alone. */
   readonly webRoot: string | null;
   readonly secureCookie: boolean;
+  /** Of courses that have none of their own; that of the machine where nothing is said. */
+  readonly timeZone?: string;
   /** What is in front of the server; nobody where nothing is said. */
   readonly front?: Front;
   /** Something long that is done for everybody, as the desk shows it; null for nothing. */
@@ -113,7 +116,9 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   const studies: Studies = createStudies({ db, runner, queue, log });
   const sessions = createSessions(db, now);
-  const courses = createCourses(db);
+  const timeZone = web.timeZone ?? machineZone();
+  fillTimeZones(db, timeZone);
+  const courses = createCourses(db, timeZone);
   const exercises = createExercises({
     db,
     files,
@@ -145,6 +150,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   identify(app, sessions);
   app.use('/api/*', limitJson);
   authRoutes(app, {
+    timeZoneOf: (userId) => (userId === null ? timeZone : courses.timeZoneOf(userId)),
     db,
     sessions,
     front,

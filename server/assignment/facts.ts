@@ -25,6 +25,8 @@ export interface AssignmentRow {
   readonly sectionId: number;
   readonly course: string;
   readonly courseId: number;
+  /** Filled when the server starts. */
+  readonly timeZone: string;
   readonly opensAt: string;
   readonly dueAt: string;
   readonly attemptsAllowed: number;
@@ -41,7 +43,7 @@ export const SELECT_ASSIGNMENT = `
   SELECT assignments.id, exercises.id AS exerciseId, exercises.number AS exerciseNumber,
          exercises.title AS exerciseTitle, exercise_revisions.number AS revision,
          exercise_revisions.document_json AS documentJson, exercise_revisions.sheet_sha256 AS sheetSha256,
-         sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId,
+         sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId, coalesce(courses.time_zone, 'UTC') AS timeZone,
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
          assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
          assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson,
@@ -79,6 +81,7 @@ export function factsOf(row: AssignmentRow) {
     material: document.material.name,
     section: row.section,
     course: row.course,
+    timeZone: row.timeZone,
     opensAt: row.opensAt,
     dueAt: row.dueAt,
     attemptsAllowed: row.attemptsAllowed,

@@ -9,6 +9,7 @@ import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, type Result } from '#core/problem';
 import { LengthUnitSchema } from '#core/quantity';
 import { forDisplay } from '#core/solid';
+import { minuteIn } from '#core/time';
 import { placeBack, type Placement } from '#core/vector';
 import { renderReport, type PrintedReport } from '#print';
 import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
@@ -55,7 +56,7 @@ function printedOf(detail: AttemptDetail, report: Report): PrintedReport {
         `${String(number ?? '')} of ${String(assignment.attemptsAllowed)}${stage === null ? '' : `, ${stage}`}`,
       ],
       ['Revision', `${String(assignment.revision)}${variant === null ? '' : `, variant ${variant}`}`],
-      ['Handed in', detail.handedInAt.slice(0, 16).replace('T', ' ')],
+      ['Handed in', minuteIn(detail.handedInAt, assignment.timeZone)],
       ['File', detail.fileName],
       ['Material, unit', `${assignment.material}, ${assignment.unit}`],
     ],

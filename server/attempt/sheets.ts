@@ -1,6 +1,7 @@
 /** The drawings of an assignment: which of them a student has, and what their title blocks say. */
 import type { User } from '#api';
 import type { SheetFields } from '#core/sheet';
+import { dayIn } from '#core/time';
 import { documentOf, type AssignmentRow, type VariantStore } from '#server/assignment';
 import type { Db } from '#server/db';
 
@@ -54,7 +55,7 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
     const fields = {
       course: row.course,
       revision: String(row.revision),
-      date: row.opensAt.slice(0, 10),
+      date: dayIn(row.opensAt, row.timeZone),
       variant: [variant, stage > 1 ? stageTitle(document, stage) : null]
         .filter((part) => typeof part === 'string')
         .join(', '),

@@ -29,12 +29,17 @@ export interface AuthRouteParts {
   readonly db: Db;
   readonly sessions: Sessions;
   readonly front: Front;
+  /** In which times are told to somebody, or to nobody in particular. */
+  readonly timeZoneOf: (userId: number | null) => string;
   readonly secureCookie: boolean;
   readonly now: () => Date;
 }
 
 /** Sign-in, sign-out, who am I. Wrong passwords are slowed down. */
-export function authRoutes(app: Hono<AppEnv>, { db, sessions, front, secureCookie, now }: AuthRouteParts): void {
+export function authRoutes(
+  app: Hono<AppEnv>,
+  { db, sessions, front, timeZoneOf, secureCookie, now }: AuthRouteParts,
+): void {
   const limits = createSignInLimits(now);
   const find = db.prepare<[string], User & { passwordHash: string }>(
     'SELECT id, login, name, role, password_hash AS passwordHash FROM users WHERE login = ?',
@@ -46,6 +51,7 @@ export function authRoutes(app: Hono<AppEnv>, { db, sessions, front, secureCooki
     const user = c.get('user');
     return c.json<SessionBody>({
       user: user && { id: user.id, login: user.login, name: user.name, role: user.role },
+      timeZone: timeZoneOf(user?.id ?? null),
     });
   });
 
@@ -73,13 +79,16 @@ export function authRoutes(app: Hono<AppEnv>, { db, sessions, front, secureCooki
       expires: expiresAt,
       secure: secureCookie,
     });
-    return c.json<SessionBody>({ user: { id: found.id, login: found.login, name: found.name, role: found.role } });
+    return c.json<SessionBody>({
+      user: { id: found.id, login: found.login, name: found.name, role: found.role },
+      timeZone: timeZoneOf(found.id),
+    });
   });
 
   app.delete('/api/session', allow('anyone'), (c) => {
     const token = getCookie(c, COOKIE);
     if (token !== undefined) sessions.end(token);
     deleteCookie(c, COOKIE, { path: '/' });
-    return c.json<SessionBody>({ user: null });
+    return c.json<SessionBody>({ user: null, timeZone: timeZoneOf(null) });
   });
 }

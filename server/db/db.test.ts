@@ -37,7 +37,7 @@ it('keeps rows together: what refers to nothing is refused', () => {
 it('does not hold an attempt that is refused without a reason', () => {
   const db = openDatabase(place());
   db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'student', '', '');
-    INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
+    INSERT INTO courses (id, title, school) VALUES (1, 'c', 's'); INSERT INTO sections VALUES (1, 1, 'x');
     INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
     INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at, policy_json) VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);`);

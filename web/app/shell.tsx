@@ -1,3 +1,4 @@
+import { tzOffset } from '@date-fns/tz';
 import { LogOut, Moon, Sun } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { Suspense, useState } from 'react';
@@ -6,11 +7,12 @@ import { Toaster } from 'sonner';
 
 import { may, type Action } from '#api/roles';
 import type { User } from '#api/session';
+import { machineZone } from '#core/time';
 import { useSessionQuery, useSignOutMutation } from '#web/server';
 import { ExpiredDialog, SignInPage } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
 import { useTheme } from '#web/theme';
-import { Empty, Failed, Loading, usePageKeys } from '#web/ui';
+import { Empty, Failed, Loading, tellTimesIn, usePageKeys, zoneOfTimes } from '#web/ui';
 
 import { useAttemptEvents } from './events.ts';
 
@@ -29,6 +31,7 @@ export function Shell() {
   const { data, error, refetch } = useSessionQuery();
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="Zorvet" />;
+  tellTimesIn(data.timeZone);
   return data.user === null ? <SignInPage /> : <Frame user={data.user} />;
 }
 
@@ -105,6 +108,7 @@ function Frame({ user }: { user: User }) {
         </span>
       </nav>
       <main id="main" className="mx-auto flex max-w-[92rem] flex-col gap-4 p-4">
+        <OtherZone />
         <Suspense fallback={<Loading what="the page" />}>
           <Outlet />
         </Suspense>
@@ -112,6 +116,18 @@ function Frame({ user }: { user: User }) {
       <ExpiredDialog open={expired} onDone={() => dispatch(signInRenewed())} />
       <Toaster theme={theme} position="bottom-center" />
     </div>
+  );
+}
+
+/** Whoever sits elsewhere is told by whose clocks times are given. */
+function OtherZone() {
+  const [course, device] = [zoneOfTimes(), machineZone()];
+  const [now] = useState(() => new Date());
+  if (tzOffset(course, now) === tzOffset(device, now)) return null;
+  return (
+    <p className="-mb-2 text-xs text-soft">
+      Times are those of {course.replaceAll('_', ' ')}; this device is set to {device.replaceAll('_', ' ')}.
+    </p>
   );
 }
 

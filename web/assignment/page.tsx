@@ -48,8 +48,8 @@ const factsOf = (assignment: AssignmentDetail): readonly Fact[] => [
   { label: 'Revision', value: assignment.revision },
   { label: 'Unit', value: assignment.unit },
   { label: 'Section', value: assignment.section },
-  { label: 'Opens', value: dateTime(assignment.opensAt) },
-  { label: 'Due', value: dateTime(assignment.dueAt) },
+  { label: 'Opens', value: dateTime(assignment.opensAt, assignment.timeZone) },
+  { label: 'Due', value: dateTime(assignment.dueAt, assignment.timeZone) },
   { label: 'Material', value: assignment.material },
   {
     label: 'Attempts allowed',
@@ -57,7 +57,7 @@ const factsOf = (assignment: AssignmentDetail): readonly Fact[] => [
   },
   {
     label: 'Late work until',
-    value: assignment.lateUntil === null ? 'not taken' : dateTime(assignment.lateUntil),
+    value: assignment.lateUntil === null ? 'not taken' : dateTime(assignment.lateUntil, assignment.timeZone),
   },
   {
     label: 'Reports',
@@ -151,7 +151,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
             <Link className="underline" to={`/exercises/${String(assignment.exerciseId)}`}>
               {assignment.exerciseNumber} {assignment.exerciseTitle}
             </Link>{' '}
-            for {assignment.section}. {over ? 'Closed' : 'Open until'} {dateTime(end)}.
+            for {assignment.section}. {over ? 'Closed' : 'Open until'} {dateTime(end, assignment.timeZone)}.
             {toReview.length > 0
               ? ` ${plural(toReview.length, 'student')} not accepted yet.`
               : newest.length > 0

@@ -1,5 +1,6 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
-import { addDays, format, set } from 'date-fns';
+import { tz } from '@date-fns/tz';
+import { addDays, format, parse, set } from 'date-fns';
 import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { useNavigate } from 'react-router';
@@ -24,7 +25,7 @@ import {
   useSectionsQuery,
   useStudiesQuery,
 } from '#web/api';
-import { Button, Dialog, plural, SelectField, TextField } from '#web/ui';
+import { Button, Dialog, plural, SelectField, TextField, zoneOfTimes } from '#web/ui';
 import * as v from 'valibot';
 
 const ANSWERS: Readonly<Record<Answers, string>> = {
@@ -64,9 +65,14 @@ const FieldsSchema = v.pipe(
 type Fields = v.InferInput<typeof FieldsSchema>;
 type Filled = v.InferOutput<typeof FieldsSchema>;
 
+/** A year has four digits, also while it is typed. */
+const LATEST = '9999-12-31T23:59';
+const LOCAL = "yyyy-MM-dd'T'HH:mm";
+
+/** What somebody typed by the clocks of the course, as a moment; empty for what is none. */
 function isoOf(local: string): string {
-  const date = new Date(local);
-  return Number.isNaN(date.getTime()) ? '' : date.toISOString();
+  const date = parse(local, LOCAL, new Date(), { in: tz(zoneOfTimes()) });
+  return Number.isNaN(date.getTime()) ? '' : new Date(date).toISOString();
 }
 
 /** The first degree until the last attempt, which is told the last one. */
@@ -89,7 +95,7 @@ const DEGREES: Readonly<Record<FeedbackDegree, string>> = {
   overlay: 'Everything, also in 3D',
 };
 
-const local = (date: Date): string => format(date, "yyyy-MM-dd'T'HH:mm");
+const local = (date: Date): string => format(date, LOCAL, { in: tz(zoneOfTimes()) });
 
 /** How far the check plan can be trusted, in one sentence. */
 function coverageWords({ located, blind, rows }: Coverage): string {
@@ -201,7 +207,7 @@ function Warnings({ all }: { readonly all: readonly string[] }) {
 const defaultFields = (): Fields => ({
   sectionId: '',
   opensAt: local(new Date()),
-  dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 })),
+  dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 }, { in: tz(zoneOfTimes()) })),
   attemptsAllowed: '3',
   answers: 'after-due',
   lateUntil: '',
@@ -288,8 +294,14 @@ function TimesAndAttempts({ register, errors }: FieldsProps) {
           ))}
         </SelectField>
       </div>
-      <TextField label="Opens" type="datetime-local" error={errors.opensAt?.message} {...register('opensAt')} />
-      <TextField label="Due" type="datetime-local" error={errors.dueAt?.message} {...register('dueAt')} />
+      <TextField
+        label="Opens"
+        type="datetime-local"
+        max={LATEST}
+        error={errors.opensAt?.message}
+        {...register('opensAt')}
+      />
+      <TextField label="Due" type="datetime-local" max={LATEST} error={errors.dueAt?.message} {...register('dueAt')} />
       <TextField
         label="Attempts"
         inputMode="numeric"
@@ -326,6 +338,7 @@ function WhatIsTold({ register, errors }: FieldsProps) {
       <TextField
         label="Late work until"
         type="datetime-local"
+        max={LATEST}
         hint="Leave it empty to take none. Scoring says what it costs."
         error={errors.lateUntil?.message}
         {...register('lateUntil')}

@@ -30,7 +30,7 @@ export function AttemptHead({
               ? 'not counted'
               : `${String(attempt.number)} of ${String(assignment.attemptsAllowed)}${attempt.stage === null ? '' : `, ${attempt.stage}`}`,
         },
-        { label: 'Handed in', value: dateTime(attempt.handedInAt) },
+        { label: 'Handed in', value: dateTime(attempt.handedInAt, attempt.assignment.timeZone) },
         { label: 'Exercise', value: `${assignment.exerciseNumber} ${assignment.exerciseTitle}`, span: 4 },
         {
           label: attempt.variant === null ? 'Revision' : 'Revision, variant',

@@ -61,7 +61,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           },
           { label: 'Unit', value: work.unit },
           { label: 'Material', value: `${work.material}, ${formatFixed(work.densityGPerCm3, 2)} g/cm³`, span: 4 },
-          { label: 'Due', value: dateTime(work.dueAt) },
+          { label: 'Due', value: dateTime(work.dueAt, work.timeZone) },
           { label: 'Origin', value: work.origin, span: 6 },
         ]}
       />

@@ -49,7 +49,7 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
               <span className="text-soft">{item.exerciseNumber}</span>
               <span className="text-base font-medium">{item.exerciseTitle}</span>
               <span>
-                {item.open ? 'due' : 'was due'} {dateTime(item.dueAt)}
+                {item.open ? 'due' : 'was due'} {dateTime(item.dueAt, item.timeZone)}
               </span>
               <span className="text-soft">
                 {item.attemptsUsed} of {plural(item.attemptsAllowed, 'attempt')}

@@ -12,6 +12,6 @@ export { ProgressBar } from './progress.tsx';
 export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
-export { dateTime, fileSize, fromNow, hasPassed, plural } from './format.ts';
+export { dateTime, fileSize, fromNow, hasPassed, plural, tellTimesIn, zoneOfTimes } from './format.ts';
 export { useKeptText } from './kept.ts';
 export { usePageKeys } from './keys.ts';
