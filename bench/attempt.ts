@@ -1,8 +1,9 @@
-/** `npm run bench [-- core | author | determinacy | sheet | mistakes | files | score | models | native | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | determinacy | sheet | mistakes | files | score | models | native | load | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
 import { benchDeterminacy } from './determinacy.ts';
 import { benchCore } from './core.ts';
 import { benchFileReferences } from './file-references.ts';
+import { benchLoad } from './load.ts';
 import { benchMistakes } from './mistakes.ts';
 import { benchModels } from './models.ts';
 import { benchNative } from './native.ts';
@@ -20,5 +21,6 @@ if (only === 'mistakes') await benchMistakes(process.argv[3]);
 if (only === 'files') await benchFileReferences(process.argv[3]);
 if (only === undefined || only === 'models') await benchModels();
 if (only === undefined || only === 'native') await benchNative();
+if (only === undefined || only === 'load') await benchLoad();
 if (only === undefined || only === 'server') await benchServer();
 process.exit(0);

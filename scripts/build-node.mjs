@@ -16,6 +16,7 @@ await build({
     zorvet: 'cli/zorvet.ts',
     bench: 'bench/attempt.ts',
     corpus: 'bench/corpus.ts',
+    faults: 'bench/faults.ts',
     generated: 'bench/generated.ts',
     screenshots: 'e2e/screenshots.ts',
     'json-schema': 'scripts/json-schema.ts',

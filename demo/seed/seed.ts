@@ -1,4 +1,4 @@
-/** Makes a demo database and ends: `node seed.js` a whole one, `node seed.js --for-tests` what the browser tests need. */
+/** Makes a demo database and ends: `node seed.js` a whole one, `--for-tests` what the browser tests need, `--bare` one exercise and people. */
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 
@@ -20,6 +20,9 @@ const FOR_TESTS: CourseOptions['only'] = {
   mistakes: ['SB-202'],
   without: { 'SB-202': ['head-radius'] },
 };
+
+/** One exercise that can be issued, and nothing that was. */
+const BARE: CourseOptions['only'] = { issued: [], notIssued: ['SB-101'], mistakes: [], without: {} };
 
 const finalFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
 if (existsSync(path.join(finalFolder, 'zorvet.sqlite'))) {
@@ -44,6 +47,7 @@ await makeCourse({
   model: bench.model,
   say,
   ...(process.argv.includes('--for-tests') ? { only: FOR_TESTS } : {}),
+  ...(process.argv.includes('--bare') ? { only: BARE } : {}),
 });
 await bench.close();
 started.db.pragma('wal_checkpoint(TRUNCATE)');

@@ -1,9 +1,12 @@
 import { describe, expect, it } from 'vitest';
 
-import { may, ROLE_NAMES, type Role } from '#api';
-import type { GuardedHandler } from '#server/http';
+import { pino } from 'pino';
 
-import { openSchool } from '../testing/fixture.ts';
+import { may, ROLE_NAMES, type Role } from '#api';
+import { createServer } from '#server/app';
+import { frontOf, type GuardedHandler } from '#server/http';
+
+import { NOON, openSchool, runnerOf } from '../testing/fixture.ts';
 
 /** Somebody of each role, and nobody. */
 const CALLERS = [
@@ -176,6 +179,38 @@ describe('what does not belong to the caller is not found', () => {
     });
     expect(response.status).toBe(403);
   });
+});
+
+it('behind a proxy with HTTPS, a form of the public address is taken, and the cookie is for HTTPS alone', async () => {
+  const { db, files } = await openSchool();
+  const log = pino({ level: 'silent' });
+  const runner = runnerOf(
+    () => ({ kind: 'timed-out' }),
+    () => files,
+  );
+  const front = frontOf('https://zorvet.saltmarsh.example', '127.0.0.1');
+  const { app } = createServer(
+    { db, files, runner, log, now: () => NOON },
+    { webRoot: null, secureCookie: false, front },
+  );
+  const signIn = await app.request('http://10.0.0.7:4310/api/session', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', origin: 'https://zorvet.saltmarsh.example' },
+    body: JSON.stringify({ login: 'ansel', password: 'tide' }),
+  });
+  expect(signIn.headers.get('set-cookie')).toContain('Secure');
+  const handIn = (origin: string) => {
+    const body = new FormData();
+    body.append('file', new File(['x'], 'part.step'));
+    const cookie = signIn.headers.get('set-cookie')?.split(';')[0] ?? '';
+    return app.request('http://10.0.0.7:4310/api/work/1/attempts', {
+      method: 'POST',
+      headers: { cookie, origin },
+      body,
+    });
+  };
+  expect((await handIn('https://zorvet.saltmarsh.example')).status).toBe(202);
+  expect((await handIn('https://elsewhere.example')).status).toBe(403);
 });
 
 describe('requests that are far too large', () => {
