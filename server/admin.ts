@@ -5,7 +5,9 @@ import { Command } from 'commander';
 
 import type { Problem } from '#core/problem';
 import { StartRefusal, takeFolder } from '#server/app';
+import { resetPassword } from '#server/auth';
 import { backUp, checkFolder, restore } from '#server/backup';
+import { openDatabase } from '#server/db';
 
 const now = (): Date => new Date();
 const say = (text: string): void => {
@@ -61,6 +63,19 @@ program
     if (unreferenced > 0) say(`${String(unreferenced)} files belong to nothing; they only take room.`);
     if (faults.length > 0) return fail(`${String(faults.length)} faults.`);
     say(`Whole: ${String(attempts)} attempts, ${String(files)} files, ${inMegabytes(bytes)}.`);
+  });
+
+program
+  .command('password')
+  .argument('<name>', 'the sign-in name of somebody')
+  .option(...data)
+  .description('gives somebody a new password, and ends their sessions; the server may run')
+  .action(async (name: string, options: { data: string }) => {
+    const db = openDatabase(path.join(path.resolve(options.data), 'zorvet.sqlite'));
+    const password = await resetPassword(db, name);
+    db.close();
+    if (password === null) return fail(`Nobody here signs in as "${name}".`);
+    say(`${name} signs in with "${password}" from now on.`);
   });
 
 /** Keeps servers out of a data folder; ends with a sentence where one works on it. */

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 
-import { createSessions, hashPassword, verifyPassword } from '#server/auth';
+import { createSessions, hashPassword, resetPassword, verifyPassword } from '#server/auth';
 import { openDatabase } from '#server/db';
+
+import { openSchool } from '../testing/fixture.ts';
 
 describe('a password', () => {
   it('belongs to its hash only', async () => {
@@ -25,6 +27,19 @@ describe('a password', () => {
   it.each(['', 'nonsense', 'scrypt$1$2', 'plain$x$y$z$a$b'])('never matches the broken hash "%s"', async (hash) => {
     expect(await verifyPassword('x', hash)).toBe(false);
   });
+});
+
+it('a new password is given to somebody by whoever runs the server, and ends the sessions of the old one', async () => {
+  const school = await openSchool();
+  expect((await school.request('ansel', 'GET', '/api/work')).status).toBe(200);
+  const password = await resetPassword(school.db, 'ANSEL');
+  expect(password).toMatch(/^([a-z2-9]{4}-){2}[a-z2-9]{4}$/);
+  expect((await school.request('ansel', 'GET', '/api/work')).status).toBe(401);
+  const signIn = (login: string, words: string | null) =>
+    school.request(null, 'POST', '/api/session', { login, password: words });
+  expect((await signIn('ansel', 'tide')).status).toBe(401);
+  expect((await signIn('ansel', password)).status).toBe(200);
+  expect(await resetPassword(school.db, 'nobody')).toBeNull();
 });
 
 describe('sessions', () => {

@@ -1,5 +1,5 @@
 /** Accounts, passwords and sessions. */
-export { hashPassword, verifyPassword } from './password.ts';
+export { hashPassword, newPassword, resetPassword, verifyPassword } from './password.ts';
 export { createSessions, type Sessions } from './session.ts';
 export { authRoutes, identify } from './routes.ts';
 export { joinStaff, staffMay } from './staff.ts';

@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
-import { readdirSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 import { expect, it } from 'vitest';
+
+import { createFileStore } from '#server/files';
 
 import { openSchool } from '../testing/fixture.ts';
 
@@ -20,4 +22,15 @@ it('a file is named by its content, stored once, and read back as it was', async
 it('nothing but a hash reaches the disk', async () => {
   const { files } = await openSchool();
   expect(() => files.pathOf('../../secret')).toThrow();
+});
+
+it('what has a name and no row, as after a crash between the two, is cleared away at the next start', async () => {
+  const { files, db, folder } = await openSchool();
+  const { sha256 } = await files.put(Buffer.from('known'));
+  const stray = 'ab'.repeat(32);
+  mkdirSync(path.dirname(files.pathOf(stray)), { recursive: true });
+  writeFileSync(files.pathOf(stray), 'stray');
+  const next = createFileStore(path.join(folder, 'files'), db, () => new Date());
+  expect(existsSync(next.pathOf(stray))).toBe(false);
+  expect((await next.read(sha256)).toString()).toBe('known');
 });

@@ -38,6 +38,7 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
   mkdirSync(incoming, { recursive: true });
   // What a process that ended left half written.
   for (const name of readdirSync(incoming)) rmSync(path.join(incoming, name), { force: true });
+  clearUnknown(root, db);
   const record = db.prepare<[string, number, string]>(
     'INSERT INTO files (sha256, size_bytes, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
   );
@@ -102,6 +103,14 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
       return { sha256, sizeBytes };
     },
   };
+}
+
+/** Content that got its name just before the process ended, and no row: nobody was told that it is there. */
+function clearUnknown(root: string, db: Db): void {
+  const known = db.prepare<[string], 1>('SELECT 1 FROM files WHERE sha256 = ?').pluck();
+  for (const folder of readdirSync(root).filter((name) => /^[0-9a-f]{2}$/.test(name)))
+    for (const name of readdirSync(path.join(root, folder)))
+      if (known.get(name) === undefined) rmSync(path.join(root, folder, name), { force: true });
 }
 
 const isThere = async (file: string, sizeBytes: number): Promise<boolean> =>
