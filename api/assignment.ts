@@ -267,6 +267,9 @@ export const DeskSchema = v.object({
   queue: QueueStateSchema,
   requests: v.array(RequestSchema),
   needs: v.array(NeedSchema),
+  /** Those that are open or ended lately. */
   assignments: v.array(AssignmentSummarySchema),
+  /** How many there are that ended longer ago. */
+  older: v.number(),
 });
 export type Desk = v.InferOutput<typeof DeskSchema>;

@@ -58,7 +58,7 @@ async function makeReports(): Promise<{ readonly referenceJson: string; readonly
 }
 
 /** Fills the database: sections of 125 students, three assignments each, one attempt a student and assignment. */
-async function fill(db: Db, files: FileStore): Promise<void> {
+export async function fill(db: Db, files: FileStore): Promise<void> {
   const { referenceJson, reports } = await makeReports();
   const { sha256 } = await files.put(Buffer.from(referenceJson));
   const models = await Promise.all(

@@ -122,7 +122,15 @@ export const endOf = (row: Pick<AssignmentRow, 'dueAt' | 'lateUntil'>): string =
 
 /** The score of an exercise: the mean of what counts of each stage, none of a stage that was not reached; null without any. */
 export const scoreOfStages = (best: ReadonlyMap<number, number>, stages: number): number | null =>
-  best.size === 0 ? null : Math.round(([...best.values()].reduce((sum, score) => sum + score, 0) / stages) * 10) / 10;
+  best.size === 0
+    ? null
+    : meanOverStages(
+        [...best.values()].reduce((sum, score) => sum + score, 0),
+        stages,
+      );
+
+/** The mean over the stages of an exercise of what was earned in all of them, to a tenth. */
+export const meanOverStages = (sum: number, stages: number): number => Math.round((sum / stages) * 10) / 10;
 
 /** Whether students may see the answers that are not on the sheet, and whether something can still be handed in. */
 export function answerPhase(row: Pick<AssignmentRow, 'answers' | 'dueAt' | 'lateUntil'>, now: Date): AnswerPhase {

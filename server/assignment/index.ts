@@ -1,22 +1,24 @@
 /** Exercises issued to sections, as the instructor sees them. */
+import { subDays } from 'date-fns';
 import type { Hono } from 'hono';
 
-import {
-  IssueSchema,
-  type AssignmentDetail,
-  type AssignmentSummary,
-  type Desk,
-  type IssueInput,
-  type Need,
-} from '#api';
+import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type Desk, type IssueInput } from '#api';
 import { stageCount } from '#core/exercise';
 import { causeName } from '#core/cause';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
 import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
 
-import { countingOfStages, documentOf, factsOf, policyOf, scoreOfStages, type AssignmentRow } from './facts.ts';
-import { createAssignmentRows, type CauseRow, type Counts } from './assignment-rows.ts';
+import {
+  countingOfStages,
+  documentOf,
+  factsOf,
+  policyOf,
+  scoreOfStages,
+  type AssignmentRow,
+  meanOverStages,
+} from './facts.ts';
+import { createAssignmentRows, type CauseRow, type Chosen, type Counts } from './assignment-rows.ts';
 import { attemptRowOf } from './rows.ts';
 import { createVariants } from './variants.ts';
 
@@ -27,6 +29,7 @@ export {
   documentOf,
   endOf,
   factsOf,
+  meanOverStages,
   feedbackOf,
   policyOf,
   scoreOfStages,
@@ -39,35 +42,53 @@ export interface Assignments {
   issue(issue: IssueInput, revisionId: number): number;
   listFor(instructorId: number): AssignmentSummary[];
   detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
-  /** The newest attempt of each student that was refused or scored below the line, newest first. */
-  needsOf(instructorId: number): Need[];
+  /**
+   * What is open or ended lately, the newest attempt of each student in it that was refused or scored below the line, and how
+   * many older assignments there are.
+   */
+  deskFor(instructorId: number): Pick<Desk, 'needs' | 'assignments' | 'older'>;
 }
+
+const NOTHING_YET: Counts = { students: 0, handedIn: 0, graded: 0, refused: 0, inWork: 0, toReview: 0 };
 
 /** Below this score an attempt is offered for a look. */
 const LOOK_BELOW = 75;
 
+/** What ended longer ago is not on the desk any more. */
+const DESK_DAYS = 30;
+
 export function createAssignments(db: Db, now: () => Date): Assignments {
   const variants = createVariants(db);
   const rows = createAssignmentRows(db);
-  /** The scores of the students who have one, the lowest first. */
-  const scoresOf = (row: AssignmentRow): number[] => {
-    const students = new Map<number, { id: number; stage: number; score: number }[]>();
-    for (const { studentId, ...attempt } of rows.scores.all(row.id))
-      students.set(studentId, [...(students.get(studentId) ?? []), attempt]);
-    const [count, policy] = [stageCount(documentOf(row)), policyOf(row)];
-    return [...students.values()]
-      .flatMap((own) => scoreOfStages(countingOfStages(own, policy), count) ?? [])
-      .sort((a, b) => a - b);
-  };
-  const countsOf = (row: AssignmentRow): Counts =>
-    rows.counts.get({ assignmentId: row.id, sectionId: row.sectionId }) ?? {
-      students: 0,
-      handedIn: 0,
-      graded: 0,
-      refused: 0,
-      inWork: 0,
-      toReview: 0,
+  /** The scores of the students who have one where the last attempt counts, in any order. */
+  const lastScoresOf = (row: AssignmentRow): number[] =>
+    [...groupedBy(rows.scores.all(row.id), ({ studentId }) => studentId).values()].flatMap(
+      (own) => scoreOfStages(countingOfStages(own, policyOf(row)), stageCount(documentOf(row))) ?? [],
+    );
+  /** What was handed in, and the scores of those who have one, the lowest first: of all assignments of an instructor, or of one. */
+  const figuresOf = (chosen: Partial<Chosen>) => {
+    const which: Chosen = { instructorId: null, since: '', assignmentId: null, ...chosen };
+    const counts = new Map(rows.counts.all(which).map(({ id, ...numbers }) => [id, numbers]));
+    // Sums over the stages; added up in the database, which need not make an object of each attempt for that.
+    const best = new Map(
+      rows.best.all(which).map(({ assignmentId, sums }) => [assignmentId, JSON.parse(sums) as number[]]),
+    );
+    const bestScoresOf = (row: AssignmentRow): number[] =>
+      (best.get(row.id) ?? []).map((sum) => meanOverStages(sum, stageCount(documentOf(row))));
+    return {
+      countsOf: ({ id }: AssignmentRow): Counts => counts.get(id) ?? NOTHING_YET,
+      scoresOf: (row: AssignmentRow): number[] =>
+        (policyOf(row).counts === 'last' ? lastScoresOf(row) : bestScoresOf(row)).sort((a, b) => a - b),
     };
+  };
+  const listSince = (instructorId: number, since: string): AssignmentSummary[] => {
+    const figures = figuresOf({ instructorId, since });
+    return rows.list.all(instructorId, since).map((row) => ({
+      ...factsOf(row),
+      ...figures.countsOf(row),
+      medianScore: median(figures.scoresOf(row)),
+    }));
+  };
   return {
     issue: db.transaction((issue: IssueInput, revisionId: number) => {
       const { sectionId, opensAt, dueAt, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
@@ -89,27 +110,43 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
       variants.give(assignmentId);
       return assignmentId;
     }),
-    listFor: (instructorId) =>
-      rows.list
-        .all(instructorId)
-        .map((row) => ({ ...factsOf(row), ...countsOf(row), medianScore: median(scoresOf(row)) })),
-    needsOf: (instructorId) => rows.needs.all(instructorId, LOOK_BELOW),
+    listFor: (instructorId) => listSince(instructorId, ''),
+    deskFor(instructorId) {
+      const since = subDays(now(), DESK_DAYS).toISOString();
+      return {
+        needs: rows.needs.all(instructorId, since, LOOK_BELOW),
+        assignments: listSince(instructorId, since),
+        older: rows.older.get(instructorId, since) ?? 0,
+      };
+    },
     detailFor(assignmentId, instructorId) {
       const row = rows.find.get(instructorId, assignmentId);
       if (row === undefined) return null;
+      const figures = figuresOf({ assignmentId });
       return {
         ...factsOf(row),
-        students: countsOf(row).students,
+        students: figures.countsOf(row).students,
         courseId: row.courseId,
         openReason: row.openReason,
         counts: policyOf(row).counts ?? 'best',
-        scores: scoresOf(row),
+        scores: figures.scoresOf(row),
         attempts: rows.attempts.all(row.id).map(attemptRowOf),
         missing: rows.missing.all(row.sectionId, row.id),
         causes: grouped(rows.causes.all(row.id)),
       };
     },
   };
+}
+
+/** The items of each key, in their order. */
+function groupedBy<T, K>(items: readonly T[], keyOf: (item: T) => K): ReadonlyMap<K, readonly T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of items) {
+    const group = groups.get(keyOf(item));
+    if (group === undefined) groups.set(keyOf(item), [item]);
+    else group.push(item);
+  }
+  return groups;
 }
 
 /** Causes by kind, those of most students first. */
@@ -154,8 +191,7 @@ export function assignmentRoutes(
       activity: activity(),
       queue: queue(),
       requests: requestsOf(id),
-      needs: assignments.needsOf(id),
-      assignments: assignments.listFor(id),
+      ...assignments.deskFor(id),
     } satisfies Desk);
   });
 

@@ -19,7 +19,7 @@ export const SELECT_ATTEMPT_ROWS = `
          assignments.release = 'automatic' OR reviews.released_at IS NOT NULL AS released
   FROM attempts JOIN users ON users.id = attempts.student_id
   JOIN assignments ON assignments.id = attempts.assignment_id
-  LEFT JOIN reports ON reports.attempt_id = attempts.id
+  LEFT JOIN reports INDEXED BY reports_in_lists ON reports.attempt_id = attempts.id
   LEFT JOIN reviews ON reviews.attempt_id = attempts.id
   WHERE attempts.assignment_id = ?`;
 

@@ -194,6 +194,29 @@ describe('the instructor', () => {
     });
   });
 
+  it('has on the desk what is open or ended within a month, and is told how much is older', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    school.db.prepare('UPDATE reports SET score = 60').run();
+    school.db.prepare('UPDATE attempts SET score = 60').run();
+    const desk = async () =>
+      (await school.request('orla', 'GET', '/api/desk').then((r) => r.json())) as {
+        assignments: { id: number; medianScore: number | null; graded: number }[];
+        older: number;
+        needs: { attemptId: number; score: number }[];
+      };
+    expect(await desk()).toMatchObject({ older: 0, needs: [{ attemptId: 1, score: 60 }] });
+    expect((await desk()).assignments.find(({ id }) => id === 1)).toMatchObject({ medianScore: 60, graded: 1 });
+    // The first ends after ten hours, the second one a day later.
+    school.setHour(10 + 24 * 30);
+    school.signOutAll();
+    const later = await desk();
+    expect([later.older, later.needs, later.assignments.map(({ id }) => id)]).toEqual([1, [], [2]]);
+    const all = await school.request('orla', 'GET', '/api/assignments').then((r) => r.json());
+    expect(all).toMatchObject({ assignments: [{ id: 2 }, { id: 1 }] });
+  });
+
   it('issues an exercise, but not with a due time before the opening, nor to a section of another course', async () => {
     const school = await openSchool();
     const issue = {

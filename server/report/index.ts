@@ -43,6 +43,7 @@ export function createReportStore(db: Db): ReportStore {
     `UPDATE reports SET score = ?, score_before_release = ?, finding = ?, report_json = ?, policy_json = ?, program = ?
      WHERE attempt_id = ?`,
   );
+  const setAttemptScore = db.prepare<[number, number]>('UPDATE attempts SET score = ? WHERE id = ?');
   const forgetCauses = db.prepare<[number]>('DELETE FROM report_causes WHERE attempt_id = ?');
   const addCause = db.prepare<[number, number, string, string]>(
     'INSERT INTO report_causes (attempt_id, place, kind, message) VALUES (?, ?, ?, ?)',
@@ -51,6 +52,7 @@ export function createReportStore(db: Db): ReportStore {
     const finding = report.causes[0]?.message ?? null;
     const json = JSON.stringify(report);
     setScore.run(report.score, report.scoreBeforeRelease, finding, json, JSON.stringify(policy), program, attemptId);
+    setAttemptScore.run(report.score, attemptId);
     forgetCauses.run(attemptId);
     for (const [place, { id, message, instead }] of report.causes.entries())
       if (!instead) addCause.run(attemptId, place, id, message);

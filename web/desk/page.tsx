@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 
 import type { Activity, AssignmentSummary, Desk, Need, Request } from '#api';
-import { useDeskQuery } from '#web/api';
+import { useAssignmentsQuery, useDeskQuery } from '#web/api';
 import {
   ButtonLink,
   dateTime,
@@ -100,14 +100,15 @@ export function DeskPage() {
         </div>
         <Panel title="Assignments">
           {data.assignments.length === 0 ? (
-            <Empty>Nothing is issued yet. Choose an exercise and issue it to a section.</Empty>
+            <Empty>
+              {data.older === 0
+                ? 'Nothing is issued yet. Choose an exercise and issue it to a section.'
+                : 'Nothing is open, and nothing ended within the last month.'}
+            </Empty>
           ) : (
-            <ul className="divide-y divide-rule">
-              {data.assignments.map((assignment) => (
-                <AssignmentItem key={assignment.id} assignment={assignment} />
-              ))}
-            </ul>
+            <AssignmentList assignments={data.assignments} />
           )}
+          {data.older > 0 && <Older count={data.older} shown={data.assignments} />}
         </Panel>
       </div>
     </>
@@ -158,6 +159,38 @@ function Needs({ needs }: { needs: readonly Need[] }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+function AssignmentList({ assignments }: { readonly assignments: readonly AssignmentSummary[] }) {
+  return (
+    <ul className="divide-y divide-rule">
+      {assignments.map((assignment) => (
+        <AssignmentItem key={assignment.id} assignment={assignment} />
+      ))}
+    </ul>
+  );
+}
+
+/** Assignments that ended longer ago, when somebody asks for them. */
+function Older({ count, shown }: { readonly count: number; readonly shown: readonly AssignmentSummary[] }) {
+  const [isOpen, setIsOpen] = useState(false);
+  const { data } = useAssignmentsQuery(undefined, { skip: !isOpen });
+  const onDesk = new Set(shown.map(({ id }) => id));
+  return (
+    <div className="border-t border-rule">
+      <button
+        type="button"
+        aria-expanded={isOpen}
+        className="w-full cursor-pointer px-3 py-2 text-left underline"
+        onClick={() => {
+          setIsOpen(!isOpen);
+        }}
+      >
+        {isOpen ? 'Hide' : 'Show'} {plural(count, 'older assignment')}
+      </button>
+      {isOpen && data && <AssignmentList assignments={data.filter(({ id }) => !onDesk.has(id))} />}
+    </div>
   );
 }
 
