@@ -10,6 +10,7 @@ const CORE = {
   cause: [],
   archive: [],
   json: ['problem'],
+  roster: ['problem', 'table'],
   quantity: ['problem'],
   material: [],
   fit: ['vector'],

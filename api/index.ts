@@ -1,4 +1,5 @@
 /** The border between page and server: one Valibot schema for everything that crosses it. */
+export * from './people.ts';
 export * from './service.ts';
 export * from './session.ts';
 export * from './exercise.ts';

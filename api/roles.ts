@@ -7,7 +7,7 @@ import * as v from 'valibot';
  */
 const ROLES = {
   administrator: ['administer'],
-  instructor: ['read-course', 'review', 'release', 'edit-exercises', 'issue', 'score'],
+  instructor: ['read-course', 'review', 'release', 'edit-exercises', 'issue', 'score', 'manage-course'],
   assistant: ['read-course', 'review'],
   student: ['work'],
 } as const satisfies Readonly<Record<string, readonly string[]>>;
@@ -26,6 +26,10 @@ const actionsOf: Readonly<Record<Role, readonly Action[]>> = ROLES;
 
 /** Whether a role may do something wherever it belongs; what a course allows an assistant beyond that is not in it. */
 export const may = (role: Role, action: Action): boolean => actionsOf[role].includes(action);
+
+/** Whether somebody may do something: by the role, or because they look after the service beside it. */
+export const mayDo = (user: { readonly role: Role; readonly administers: boolean }, action: Action): boolean =>
+  may(user.role, action) || (user.administers && may('administrator', action));
 
 /** The roles that may do something. */
 export const rolesThatMay = (action: Action): readonly Role[] => ROLE_NAMES.filter((role) => may(role, action));

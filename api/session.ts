@@ -2,7 +2,14 @@ import * as v from 'valibot';
 
 import { RoleSchema } from './roles.ts';
 
-export const UserSchema = v.object({ id: v.number(), login: v.string(), name: v.string(), role: RoleSchema });
+export const UserSchema = v.object({
+  id: v.number(),
+  login: v.string(),
+  name: v.string(),
+  role: RoleSchema,
+  /** Looks after the service, beside what the role says. */
+  administers: v.boolean(),
+});
 export type User = v.InferOutput<typeof UserSchema>;
 
 /** Who is signed in; null for nobody. */

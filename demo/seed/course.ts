@@ -55,7 +55,7 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
   say('Looking closer at what no single mistake explains ...');
   await services.atlases.lookAgain();
   say('Reviewing some of them ...');
-  await makeReviews(db, services, people);
+  if (only?.issued.length !== 0) await makeReviews(db, services, people);
 }
 
 const HOUR_MS = 3_600_000;

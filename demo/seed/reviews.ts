@@ -9,7 +9,13 @@ import type { People } from './people.ts';
 /** What the instructor made of some attempts, and what students said. */
 export async function makeReviews(db: Db, { reviews }: Services, people: People): Promise<void> {
   const { courseId, instructorId } = people;
-  const instructor: User = { id: instructorId, login: INSTRUCTOR.login, name: INSTRUCTOR.name, role: 'instructor' };
+  const instructor: User = {
+    id: instructorId,
+    login: INSTRUCTOR.login,
+    name: INSTRUCTOR.name,
+    role: 'instructor',
+    administers: false,
+  };
   const newest = db.prepare<[string, string], { id: number; assignmentId: number; studentId: number }>(
     `SELECT attempts.id, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId FROM attempts
      JOIN users ON users.id = attempts.student_id JOIN assignments ON assignments.id = attempts.assignment_id
@@ -36,7 +42,7 @@ export async function makeReviews(db: Db, { reviews }: Services, people: People)
   }
   for (const { exercise, student, text, wantsLook } of REPLIES) {
     const { id, studentId } = attemptBy(exercise, student);
-    const user: User = { id: studentId, login: loginOf(student), name: student, role: 'student' };
+    const user: User = { id: studentId, login: loginOf(student), name: student, role: 'student', administers: false };
     unwrap(reviews.reply(id, user, { text, wantsLook }));
   }
 }

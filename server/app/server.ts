@@ -14,8 +14,9 @@ import type { Activity, Failure, ServiceState } from '#api';
 import { machineZone } from '#core/time';
 import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
-import { authRoutes, createSessions, identify } from '#server/auth';
-import { courseRoutes, createCourses, fillTimeZones } from '#server/course';
+import { createAudit } from '#server/audit';
+import { authRoutes, createAccounts, createSessions, createSignInCodes, identify, newSetupCode } from '#server/auth';
+import { courseRoutes, createCourseManagement, createCourses, fillTimeZones } from '#server/course';
 import { isUnwritable, type Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
 import {
@@ -31,6 +32,7 @@ import {
 import type { FileStore } from '#server/files';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
+import { createRosters, rosterRoutes } from '#server/roster';
 import { createScoring, scoringRoutes } from '#server/score';
 import { createMetrics, createServiceState, serviceRoutes, type Metrics } from '#server/service';
 import {
@@ -52,6 +54,8 @@ export interface ServerParts {
 }
 
 export interface Services {
+  /** With which the first account is made; null where there is one. */
+  readonly setupCode: string | null;
   readonly exercises: Exercises;
   readonly revisionJobs: RevisionJobs;
   readonly assignments: Assignments;
@@ -69,6 +73,8 @@ export interface WebOptions {
   /** Folder of the built page; null serves the API alone. */
   readonly webRoot: string | null;
   readonly secureCookie: boolean;
+  /** What whoever makes the first account has to type; a new one where nothing is said. */
+  readonly setupCode?: string;
   /** Of courses that have none of their own; that of the machine where nothing is said. */
   readonly timeZone?: string;
   /** What is in front of the server; nobody where nothing is said. */
@@ -119,6 +125,12 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   const timeZone = web.timeZone ?? machineZone();
   fillTimeZones(db, timeZone);
   const courses = createCourses(db, timeZone);
+  const audit = createAudit(db, now);
+  const codes = createSignInCodes(db, now);
+  const setupCode = web.setupCode ?? newSetupCode();
+  const accounts = createAccounts({ db, codes, audit, now, setupCode });
+  const management = createCourseManagement({ db, audit, codes, now });
+  const rosters = createRosters({ db, audit, codes, now });
   const exercises = createExercises({
     db,
     files,
@@ -153,12 +165,14 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     timeZoneOf: (userId) => (userId === null ? timeZone : courses.timeZoneOf(userId)),
     db,
     sessions,
+    accounts,
     front,
     secureCookie: web.secureCookie || front.publicUrl?.protocol === 'https:',
     now,
   });
   scoringRoutes(app, scoring);
-  courseRoutes(app, courses);
+  courseRoutes(app, { courses, management, audit });
+  rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl });
   exerciseRoutes(app, { exercises, files, atlases, studies });
   draftRoutes(app, {
     exercises,
@@ -209,7 +223,20 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
       atlases.stop();
     },
   };
-  return { exercises, revisionJobs, assignments, attempts, reviews, queue, atlases, studies, app, background };
+  const isEmpty = accounts.isEmpty();
+  return {
+    setupCode: isEmpty ? setupCode : null,
+    exercises,
+    revisionJobs,
+    assignments,
+    attempts,
+    reviews,
+    queue,
+    atlases,
+    studies,
+    app,
+    background,
+  };
 }
 
 /** Notes how long each route takes; by its pattern, so that no number of anybody is in it. */

@@ -82,6 +82,11 @@ export interface ListenOptions {
 export function listen({ services, close }: Started, { port, hostname, log, onListening }: ListenOptions): void {
   const server = serve({ fetch: services.app.fetch, port, hostname }, (address) => {
     log.info({ port: address.port }, 'listening');
+    if (services.setupCode !== null)
+      log.info(
+        { code: services.setupCode },
+        'nobody has an account yet: open the page and type this code to make the first one',
+      );
     onListening();
   });
   server.on('error', (error: NodeJS.ErrnoException) => {

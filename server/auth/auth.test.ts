@@ -56,7 +56,13 @@ describe('sessions', () => {
   it('know their user until they end', () => {
     const { sessions } = open();
     const { token } = sessions.start(1);
-    expect(sessions.userOf(token)).toEqual({ id: 1, login: 'orla', name: 'Orla', role: 'instructor' });
+    expect(sessions.userOf(token)).toEqual({
+      id: 1,
+      login: 'orla',
+      name: 'Orla',
+      role: 'instructor',
+      administers: false,
+    });
     sessions.end(token);
     expect(sessions.userOf(token)).toBeNull();
   });

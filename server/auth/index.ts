@@ -1,5 +1,8 @@
-/** Accounts, passwords and sessions. */
+/** Accounts, passwords, codes and sessions. */
+export { createAccounts, newJoinCode, newSetupCode, type Accounts } from './account.ts';
+export { createSignInCodes, type SignInCodes } from './codes.ts';
 export { hashPassword, newPassword, resetPassword, verifyPassword } from './password.ts';
+export { checkPassword } from './policy.ts';
 export { createSessions, type Sessions } from './session.ts';
 export { authRoutes, identify } from './routes.ts';
 export { joinStaff, staffMay } from './staff.ts';

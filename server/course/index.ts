@@ -1,10 +1,10 @@
 /** Courses, sections, and who belongs to them. */
-import type { Hono } from 'hono';
-
 import type { Section } from '#api';
 import { joinStaff, staffMay } from '#server/auth';
 import type { Db } from '#server/db';
-import { allow, userOf, type AppEnv } from '#server/http';
+
+export { createCourseManagement, type CourseManagement } from './manage.ts';
+export { courseRoutes } from './routes.ts';
 
 export interface Courses {
   /** Courses whose attempts a user may read. */
@@ -52,8 +52,4 @@ export function createCourses(db: Db, timeZone: string): Courses {
     sectionsReadBy: (userId) => sections.all(userId),
     courseToIssueIn: (sectionId, userId) => courseOf.get(sectionId, userId)?.id ?? null,
   };
-}
-
-export function courseRoutes(app: Hono<AppEnv>, courses: Courses): void {
-  app.get('/api/sections', allow('read-course'), (c) => c.json({ sections: courses.sectionsReadBy(userOf(c).id) }));
 }

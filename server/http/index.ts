@@ -5,8 +5,8 @@ import { bodyLimit } from 'hono/body-limit';
 import * as v from 'valibot';
 
 import { parseJson } from '#core/json';
-import { may, rolesThatMay, type Action, type Failure, type User } from '#api';
-import { statusOf, type Problem, type ProblemCode } from '#core/problem';
+import { mayDo, rolesThatMay, type Action, type Failure, type User } from '#api';
+import { statusOf, succeed, type Problem, type ProblemCode } from '#core/problem';
 
 export { BadSetting, clientAddress, frontOf, NO_FRONT, type Front } from './proxy.ts';
 export { receiveForm, type UploadedForm } from './upload.ts';
@@ -28,7 +28,7 @@ export function allow(access: Access): GuardedHandler {
     const user = c.get('user');
     if (access !== 'anyone' && user === null)
       return refuseWith(c, 'signed-out', 'You are not signed in. Sign in to go on; what you typed is kept.');
-    if (user && access !== 'anyone' && access !== 'signed-in' && !may(user.role, access))
+    if (user && access !== 'anyone' && access !== 'signed-in' && !mayDo(user, access))
       return refuseWith(c, 'not-allowed', `Only ${whoMay(access)} may do this.`);
     return next();
   };
@@ -77,7 +77,8 @@ export const limitJson: MiddlewareHandler<AppEnv> = (c, next) => {
     onError: (context) => refuseWith(context, 'too-large', 'This request is larger than any needs to be.'),
   })(c, async () => {
     // A copy: whoever handles the request reads it again.
-    const body = parseJson(await c.req.raw.clone().text());
+    const text = await c.req.raw.clone().text();
+    const body = text === '' ? succeed(null) : parseJson(text);
     if (body.ok) await next();
     else c.res = refuseProblem(c, body.problem);
   });

@@ -1,0 +1,4 @@
+/** Lists of students as schools keep them: reading one, and comparing it with who is there. */
+export { readRoster, type RosterLine, type RosterReading } from './read.ts';
+export { compareRoster, type KnownPerson, type RosterComparison, type RosterEntry } from './compare.ts';
+export { loginFor } from './login.ts';
