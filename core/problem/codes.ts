@@ -43,7 +43,7 @@ const BY_STATUS = {
     'bad-range',
     'bad-table',
   ],
-  401: ['signed-out', 'wrong-code', 'wrong-password', 'wrong-sign-in'],
+  401: ['signed-out', 'wrong-sign-in'],
   403: ['not-allowed'],
   404: ['not-found'],
   /** It does not fit the state that things are in. */
@@ -71,6 +71,8 @@ const BY_STATUS = {
     'too-many-remarks',
     'too-many-replies',
     'uploaded-drawing',
+    'wrong-code',
+    'wrong-password',
   ],
   413: ['file-too-large', 'too-large'],
   /** It is understood, but no part can be made, read or measured from it. */

@@ -139,7 +139,9 @@ describe('a first sign-in', () => {
     const school = await openSchool();
     const code = await codeFor(school, 'ansel');
     school.setHour(31 * 24);
-    expect((await post(school, null, '/api/session/code', { code, password: GOOD })).status).toBe(401);
+    expect((await errorOf(await post(school, null, '/api/session/code', { code, password: GOOD }))).code).toBe(
+      'wrong-code',
+    );
   });
 
   it('is not possible with a password as long as there is none', async () => {

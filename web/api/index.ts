@@ -6,5 +6,6 @@ export * from './assignment.ts';
 export * from './attempt.ts';
 export * from './work.ts';
 export * from './part.ts';
+export * from './people.ts';
 export * from './service.ts';
 export type { User } from '#api';

@@ -41,6 +41,11 @@ export const router = createBrowserRouter([
       { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
+      { path: 'people', lazy: async () => ({ Component: (await import('#web/people')).PeoplePage }) },
+      { path: 'people/sections/:id', lazy: async () => ({ Component: (await import('#web/people')).SectionPage }) },
+      // For whoever is signed in already; the others see a first sign-in there.
+      { path: 'welcome', element: <Home /> },
+      { path: 'join/:code', element: <Home /> },
       { path: 'service', lazy: async () => ({ Component: (await import('#web/service')).ServicePage }) },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },

@@ -5,11 +5,11 @@ import { Suspense, useState } from 'react';
 import { Navigate, NavLink, Outlet } from 'react-router';
 import { Toaster } from 'sonner';
 
-import { may, type Action } from '#api/roles';
+import { may, mayDo, type Action } from '#api/roles';
 import type { User } from '#api/session';
 import { machineZone } from '#core/time';
 import { useSessionQuery, useSignOutMutation } from '#web/server';
-import { ExpiredDialog, SignInPage } from '#web/session';
+import { AccountDialog, ExpiredDialog, SignedOut } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
 import { useTheme } from '#web/theme';
 import { Empty, Failed, Loading, tellTimesIn, usePageKeys, zoneOfTimes } from '#web/ui';
@@ -20,11 +20,12 @@ import { useAttemptEvents } from './events.ts';
 const PLACES = [
   ['read-course', '/desk', 'Desk'],
   ['read-course', '/exercises', 'Exercises'],
+  ['manage-course', '/people', 'People'],
   ['work', '/my', 'My work'],
   ['administer', '/service', 'Service'],
 ] as const satisfies readonly (readonly [Action, string, string])[];
 
-const placesOf = ({ role }: User) => PLACES.filter(([action]) => may(role, action));
+const placesOf = (user: User) => PLACES.filter(([action]) => mayDo(user, action));
 
 /** Signed out: the sign-in page. Signed in: the frame around every page. */
 export function Shell() {
@@ -32,7 +33,7 @@ export function Shell() {
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="Zorvet" />;
   tellTimesIn(data.timeZone);
-  return data.user === null ? <SignInPage /> : <Frame user={data.user} />;
+  return data.user === null ? <SignedOut /> : <Frame user={data.user} />;
 }
 
 export function Home() {
@@ -53,6 +54,7 @@ function Frame({ user }: { user: User }) {
   const expired = useAppSelector((state) => state.signIn.expired);
   const { theme, setTheme } = useTheme();
   const [signOut] = useSignOutMutation();
+  const [isAccountOpen, setIsAccountOpen] = useState(false);
   const leave = async (): Promise<void> => {
     await signOut();
     // Loaded anew, so that nothing of this user stays in the page.
@@ -90,7 +92,15 @@ function Frame({ user }: { user: User }) {
           </NavLink>
         ))}
         <span className="ml-auto flex items-center gap-1">
-          <span className="mr-2 text-soft max-sm:hidden">{user.name}</span>
+          <button
+            type="button"
+            className="mr-2 h-8 cursor-pointer px-2 text-soft hover:bg-accent-soft max-sm:max-w-24 max-sm:truncate"
+            onClick={() => {
+              setIsAccountOpen(true);
+            }}
+          >
+            {user.name}
+          </button>
           <KeyList role={user.role} />
           <button
             type="button"
@@ -113,6 +123,13 @@ function Frame({ user }: { user: User }) {
           <Outlet />
         </Suspense>
       </main>
+      <AccountDialog
+        user={user}
+        open={isAccountOpen}
+        onClose={() => {
+          setIsAccountOpen(false);
+        }}
+      />
       <ExpiredDialog open={expired} onDone={() => dispatch(signInRenewed())} />
       <Toaster theme={theme} position="bottom-center" />
     </div>

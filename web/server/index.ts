@@ -1,4 +1,4 @@
 /** What every page needs of the server: how it is reached, who is signed in, what a refusal says. */
 export { api } from './base.ts';
 export { failureText, isSignedOut } from './failure.ts';
-export { useSessionQuery, useSignInMutation, useSignOutMutation } from './session.ts';
+export * from './session.ts';

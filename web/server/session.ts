@@ -1,13 +1,34 @@
 /** Who is signed in. */
 import type * as v from 'valibot';
 
+import {
+  JoinInfoSchema,
+  SetupStateSchema,
+  type ChangePassword,
+  type CodeSignIn,
+  type Join,
+  type JoinInfo,
+  type Setup,
+  type SetupState,
+} from '#api/people';
 import { SessionSchema, type SignIn } from '#api/session';
 
 import { api } from './base.ts';
 
 type SessionAnswer = v.InferOutput<typeof SessionSchema>;
 
-export const { useSessionQuery, useSignInMutation, useSignOutMutation } = api.injectEndpoints({
+export const {
+  useSessionQuery,
+  useSignInMutation,
+  useSignOutMutation,
+  useSetupStateQuery,
+  useSetUpMutation,
+  useSignInByCodeMutation,
+  useJoinInfoQuery,
+  useJoinMutation,
+  useChangePasswordMutation,
+  useEndOtherSessionsMutation,
+} = api.injectEndpoints({
   endpoints: (build) => ({
     session: build.query<SessionAnswer, void>({
       query: () => 'session',
@@ -18,6 +39,34 @@ export const { useSessionQuery, useSignInMutation, useSignOutMutation } = api.in
       query: (body) => ({ url: 'session', method: 'POST', body }),
       responseSchema: SessionSchema,
       invalidatesTags: (answer) => (answer ? ['session', 'exercises', 'assignments', 'attempt', 'work'] : []),
+    }),
+    setupState: build.query<SetupState, void>({ query: () => 'setup', responseSchema: SetupStateSchema }),
+    setUp: build.mutation<SessionAnswer, Setup>({
+      query: (body) => ({ url: 'setup', method: 'POST', body }),
+      responseSchema: SessionSchema,
+      invalidatesTags: (answer) => (answer ? ['session'] : []),
+    }),
+    signInByCode: build.mutation<SessionAnswer, CodeSignIn>({
+      query: (body) => ({ url: 'session/code', method: 'POST', body }),
+      responseSchema: SessionSchema,
+      invalidatesTags: (answer) => (answer ? ['session'] : []),
+    }),
+    joinInfo: build.query<JoinInfo, string>({
+      query: (code) => `join/${encodeURIComponent(code)}`,
+      responseSchema: JoinInfoSchema,
+    }),
+    join: build.mutation<SessionAnswer, Join & { readonly code: string }>({
+      query: ({ code, ...body }) => ({ url: `join/${encodeURIComponent(code)}`, method: 'POST', body }),
+      responseSchema: SessionSchema,
+      invalidatesTags: (answer) => (answer ? ['session'] : []),
+    }),
+    changePassword: build.mutation<SessionAnswer, ChangePassword>({
+      query: (body) => ({ url: 'account/password', method: 'POST', body }),
+      responseSchema: SessionSchema,
+    }),
+    endOtherSessions: build.mutation<null, void>({
+      query: () => ({ url: 'account/end-others', method: 'POST', body: {} }),
+      transformResponse: () => null,
     }),
     signOut: build.mutation<SessionAnswer, void>({
       query: () => ({ url: 'session', method: 'DELETE' }),

@@ -1,3 +1,4 @@
-/** Signing in, and signing in again over a page. */
-export { SignInPage } from './page.tsx';
+/** Signing in, first sign-ins, signing in again over a page, the own account. */
+export { SignedOut } from './page.tsx';
+export { AccountDialog } from './account.tsx';
 export { ExpiredDialog } from './expired.tsx';

@@ -1,6 +1,7 @@
 /** Shared primitives of the interface. */
 export { Button, ButtonLink } from './button.tsx';
 export { SelectField, TextArea, TextField } from './field.tsx';
+export { TimeZoneField } from './time-zone-field.tsx';
 export { NumberField } from './number-field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { OwnStateMark, ScoreBar, StateMark, VerdictMark } from './state.tsx';

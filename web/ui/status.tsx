@@ -22,7 +22,7 @@ export const Failed = ({ error, retry }: { error: unknown; retry?: () => void })
 );
 
 export const Empty = ({ children }: { children: ReactNode }) => (
-  <p className="border border-dashed border-rule px-3 py-6 text-center text-soft">{children}</p>
+  <div className="border border-dashed border-rule px-3 py-6 text-center text-soft">{children}</div>
 );
 
 export const Panel = ({

@@ -1,0 +1,64 @@
+import { valibotResolver } from '@hookform/resolvers/valibot';
+import { useForm } from 'react-hook-form';
+
+import { NewCourseSchema, type Course, type NewCourse } from '#api';
+import { failureText, useChangeCourseMutation, useNewCourseMutation } from '#web/api';
+import { Button, Dialog, TextField, TimeZoneField, zoneOfTimes } from '#web/ui';
+
+/** A new course, or the words and the zone of one. */
+export function CourseDialog({ course, onClose }: { readonly course: Course | null; readonly onClose: () => void }) {
+  const [make, making] = useNewCourseMutation();
+  const [change, changing] = useChangeCourseMutation();
+  const { register, handleSubmit, formState } = useForm<NewCourse>({
+    resolver: valibotResolver(NewCourseSchema),
+    defaultValues: {
+      title: course?.title ?? '',
+      term: course?.term ?? '',
+      timeZone: course?.timeZone ?? zoneOfTimes(),
+    },
+  });
+  const error = making.error ?? changing.error;
+  const { errors } = formState;
+  return (
+    <Dialog
+      open
+      onOpenChange={(isOpen) => {
+        if (!isOpen) onClose();
+      }}
+      title={course === null ? 'New course' : course.title}
+      description={
+        course === null
+          ? 'You teach it. Sections, students and other teachers are added afterwards.'
+          : 'What pages, sheets and reports call the course.'
+      }
+    >
+      <form
+        noValidate
+        className="flex flex-col gap-2"
+        onSubmit={(event) =>
+          void handleSubmit(async (values) => {
+            const answer = course === null ? await make(values) : await change({ ...values, id: course.id });
+            if (answer.error === undefined) onClose();
+          })(event)
+        }
+      >
+        <TextField label="Title" error={errors.title?.message} {...register('title')} />
+        <TextField
+          label="Term"
+          hint="Such as Autumn 2026; may be left empty."
+          error={errors.term?.message}
+          {...register('term')}
+        />
+        <TimeZoneField error={errors.timeZone?.message} {...register('timeZone')} />
+        {error !== undefined && (
+          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+            {failureText(error)}
+          </p>
+        )}
+        <Button kind="main" type="submit" className="mt-1 self-start" disabled={making.isLoading || changing.isLoading}>
+          {course === null ? 'Make the course' : 'Save'}
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,9 @@
+/** Lets the browser keep a file that was made for it. */
+export function save(content: Blob, name: string): void {
+  const address = URL.createObjectURL(content);
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(address);
+}

@@ -1,0 +1,81 @@
+import { valibotResolver } from '@hookform/resolvers/valibot';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+
+import { ChangePasswordSchema, type ChangePassword } from '#api/people';
+import type { User } from '#api/session';
+import { useChangePasswordMutation, useEndOtherSessionsMutation } from '#web/server';
+import { Button, Dialog, TextField } from '#web/ui';
+
+import { PASSWORD_HINT, Refused } from './outside.tsx';
+
+/** The own account: another password, and signing out everywhere else. */
+export function AccountDialog({
+  user,
+  open,
+  onClose,
+}: {
+  readonly user: User;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}) {
+  const [change, { error, isLoading }] = useChangePasswordMutation();
+  const [endOthers] = useEndOtherSessionsMutation();
+  const { register, handleSubmit, formState, reset } = useForm<ChangePassword>({
+    resolver: valibotResolver(ChangePasswordSchema),
+    defaultValues: { before: '', password: '' },
+  });
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(isOpen) => {
+        if (!isOpen) onClose();
+      }}
+      title={user.name}
+      description={`You sign in as ${user.login}. With another password, you are signed out everywhere else.`}
+    >
+      <form
+        noValidate
+        className="flex flex-col gap-2"
+        onSubmit={(event) =>
+          void handleSubmit(async (values) => {
+            const answer = await change(values);
+            if (!answer.data) return;
+            reset();
+            toast.success('From now on your new password holds.');
+            onClose();
+          })(event)
+        }
+      >
+        <TextField
+          label="Password until now"
+          type="password"
+          autoComplete="current-password"
+          error={formState.errors.before?.message}
+          {...register('before')}
+        />
+        <TextField
+          label="New password"
+          type="password"
+          autoComplete="new-password"
+          hint={PASSWORD_HINT}
+          error={formState.errors.password?.message}
+          {...register('password')}
+        />
+        <Refused error={error} />
+        <div className="mt-1 flex flex-wrap justify-between gap-2">
+          <Button kind="main" type="submit" disabled={isLoading}>
+            Change the password
+          </Button>
+          <Button
+            onClick={() => {
+              void endOthers().then(() => toast.success('You are signed out everywhere else.'));
+            }}
+          >
+            Sign out everywhere else
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

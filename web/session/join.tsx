@@ -1,0 +1,72 @@
+import { valibotResolver } from '@hookform/resolvers/valibot';
+import { useForm } from 'react-hook-form';
+
+import { JoinSchema, type Join } from '#api/people';
+import { useJoinInfoQuery, useJoinMutation } from '#web/server';
+import { Button, Loading, TextField } from '#web/ui';
+
+import { Outside, PASSWORD_HINT, Refused } from './outside.tsx';
+
+/** A student joins a section by its link. */
+export function JoinPage({ code }: { readonly code: string }) {
+  const { data: info, error: missing } = useJoinInfoQuery(code);
+  const [join, { error, isLoading }] = useJoinMutation();
+  const { register, handleSubmit, formState } = useForm<Join>({
+    resolver: valibotResolver(JoinSchema),
+    defaultValues: { name: '', login: '', password: '' },
+  });
+  if (missing)
+    return (
+      <Outside title="This link leads nowhere">
+        <p>
+          It was closed, or a letter of it is missing. Ask your instructor, or{' '}
+          <a className="underline" href="/">
+            sign in
+          </a>
+          .
+        </p>
+      </Outside>
+    );
+  if (!info) return <Loading what="the section" />;
+  return (
+    <Outside title={`Join ${info.course}, ${info.section}`}>
+      <form
+        noValidate
+        className="flex flex-col gap-2"
+        onSubmit={(event) => void handleSubmit(async (values) => join({ ...values, code }))(event)}
+      >
+        <TextField
+          label="Your name"
+          autoComplete="name"
+          hint="As it stands in the list of your class."
+          error={formState.errors.name?.message}
+          {...register('name')}
+        />
+        <TextField
+          label="Sign-in name"
+          autoComplete="username"
+          autoCapitalize="none"
+          error={formState.errors.login?.message}
+          {...register('login')}
+        />
+        <TextField
+          label="Password"
+          type="password"
+          autoComplete="new-password"
+          hint={PASSWORD_HINT}
+          error={formState.errors.password?.message}
+          {...register('password')}
+        />
+        <Refused error={error} />
+        <Button kind="main" type="submit" disabled={isLoading} className="mt-1 self-start">
+          {isLoading ? 'Joining ...' : 'Join'}
+        </Button>
+      </form>
+      <p className="mt-4 text-sm">
+        <a className="underline" href="/">
+          I have an account already
+        </a>
+      </p>
+    </Outside>
+  );
+}
