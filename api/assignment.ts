@@ -62,6 +62,56 @@ export const IssueSchema = v.pipe(
 export type Issue = v.InferOutput<typeof IssueSchema>;
 export type IssueInput = v.InferInput<typeof IssueSchema>;
 
+/** What can be changed of an assignment after it was issued. */
+export const ChangeAssignmentSchema = v.partial(
+  v.strictObject({
+    opensAt: TimeSchema,
+    dueAt: TimeSchema,
+    lateUntil: v.nullable(TimeSchema),
+    attemptsAllowed: v.pipe(
+      v.number('Type a whole number.'),
+      v.integer('Type a whole number.'),
+      v.minValue(1, 'At least one attempt.'),
+      v.maxValue(20, 'At most 20 attempts.'),
+    ),
+    answers: AnswersSchema,
+    release: ReleaseSchema,
+    feedback: FeedbackSchema,
+    /** Students do not see it any more; what was handed in stays. */
+    withdrawn: v.boolean(),
+  }),
+);
+export type ChangeAssignment = v.InferOutput<typeof ChangeAssignmentSchema>;
+
+/** Other dates and more attempts for one student. */
+export const ExtensionSchema = v.strictObject({
+  /** Null where the due time of the others holds. */
+  dueAt: v.nullable(TimeSchema),
+  extraAttempts: v.pipe(
+    v.number('Type a whole number.'),
+    v.integer('Type a whole number.'),
+    v.minValue(0),
+    v.maxValue(20),
+  ),
+  /** Need not hand it in; nothing counts of it. */
+  excused: v.boolean(),
+  reason: v.pipe(v.string(), v.trim(), v.minLength(3, 'Say why, in a few words.'), v.maxLength(300)),
+});
+export type Extension = v.InferOutput<typeof ExtensionSchema>;
+
+/** An extension as staff see it. */
+export const GivenExtensionSchema = v.object({
+  studentId: v.number(),
+  student: v.string(),
+  dueAt: v.nullable(v.string()),
+  extraAttempts: v.number(),
+  excused: v.boolean(),
+  reason: v.string(),
+  by: v.string(),
+  at: v.string(),
+});
+export type GivenExtension = v.InferOutput<typeof GivenExtensionSchema>;
+
 const facts = {
   /** How many times the part is asked for. */
   stageCount: v.number(),
@@ -119,6 +169,11 @@ export const AttemptRowSchema = v.object({
 export type AttemptRow = v.InferOutput<typeof AttemptRowSchema>;
 
 export const AssignmentDetailSchema = v.object({
+  /** Since when students do not see it any more. */
+  withdrawnAt: v.nullable(v.string()),
+  /** Whether who asks may change it. */
+  mayChange: v.boolean(),
+  extensions: v.array(GivenExtensionSchema),
   ...facts,
   /** Why it was issued although its sheet leaves sizes open; null where it does not. */
   openReason: v.nullable(v.string()),

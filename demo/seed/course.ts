@@ -7,8 +7,9 @@ import { ASSIGNMENTS, loginOf, type PlannedAttempt } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
 import { LOG_STYLES, logLikeStudent, type HandIn, type Slip } from '#demo/workbench';
 import type { Started } from '#server/app';
-import { createAssignments } from '#server/assignment';
+import { createAssignmentChanges, createAssignments } from '#server/assignment';
 import { createAttempts } from '#server/attempt';
+import { createAudit } from '#server/audit';
 import { createExercises } from '#server/exercise';
 
 import { makePeople, type People } from './people.ts';
@@ -89,7 +90,8 @@ class CourseMaker {
         services.atlases.plan(id);
       },
     });
-    this.assignments = createAssignments(db, now);
+    const audit = createAudit(db, now);
+    this.assignments = createAssignments(db, createAssignmentChanges(db, audit, now), now);
     this.attempts = createAttempts({ db, files, queue: services.queue, now, reviewOf: services.reviews.reviewOf });
   }
 

@@ -12,7 +12,7 @@ import type { Logger } from 'pino';
 
 import type { Activity, Failure, ServiceState } from '#api';
 import { machineZone } from '#core/time';
-import { assignmentRoutes, createAssignments, type Assignments } from '#server/assignment';
+import { assignmentRoutes, createAssignmentChanges, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
 import { createAudit } from '#server/audit';
 import { authRoutes, createAccounts, createSessions, createSignInCodes, identify, newSetupCode } from '#server/auth';
@@ -142,7 +142,8 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     },
   });
   const revisionJobs = createRevisionJobs({ db, exercises, log, now });
-  const assignments = createAssignments(db, now);
+  const changes = createAssignmentChanges(db, audit, now);
+  const assignments = createAssignments(db, changes, now);
   const reviews = createReviews({
     db,
     now,
@@ -189,6 +190,8 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   };
   assignmentRoutes(app, {
     assignments,
+    changes,
+    rescoreStudent: (assignmentId, studentId) => scoring.rescoreLate(assignmentId, studentId),
     courses,
     revisionToIssue,
     openSizesOf: (revisionId) => studies.of(revisionId).flatMap(({ open }) => open?.undetermined ?? []),

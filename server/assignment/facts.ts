@@ -36,6 +36,7 @@ export interface AssignmentRow {
   readonly feedbackJson: string;
   readonly policyJson: string | null;
   readonly openReason: string | null;
+  readonly withdrawnAt: string | null;
 }
 
 /** FROM and columns of `AssignmentRow`; WHERE is the caller's. */
@@ -47,7 +48,7 @@ export const SELECT_ASSIGNMENT = `
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
          assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
          assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson,
-         assignments.open_reason AS openReason
+         assignments.open_reason AS openReason, assignments.withdrawn_at AS withdrawnAt
   FROM assignments
   JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
   JOIN exercises ON exercises.id = exercise_revisions.exercise_id

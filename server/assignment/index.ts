@@ -2,12 +2,20 @@
 import { subDays } from 'date-fns';
 import type { Hono } from 'hono';
 
-import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type Desk, type IssueInput } from '#api';
+import {
+  ChangeAssignmentSchema,
+  ExtensionSchema,
+  IssueSchema,
+  type AssignmentDetail,
+  type AssignmentSummary,
+  type Desk,
+  type IssueInput,
+} from '#api';
 import { stageCount } from '#core/exercise';
 import { causeName } from '#core/cause';
 import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
-import { allow, idParam, jsonBody, notFound, refuseWith, userOf, type AppEnv } from '#server/http';
+import { allow, idParam, jsonBody, notFound, refuseProblem, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import {
   countingOfStages,
@@ -18,10 +26,12 @@ import {
   type AssignmentRow,
   meanOverStages,
 } from './facts.ts';
+import type { AssignmentChanges } from './changes.ts';
 import { createAssignmentRows, type CauseRow, type Chosen, type Counts } from './assignment-rows.ts';
 import { attemptRowOf } from './rows.ts';
 import { createVariants } from './variants.ts';
 
+export { createAssignmentChanges, type AssignmentChanges } from './changes.ts';
 export { createVariants, type VariantStore } from './variants.ts';
 export {
   answerPhase,
@@ -57,7 +67,11 @@ const LOOK_BELOW = 75;
 /** What ended longer ago is not on the desk any more. */
 const DESK_DAYS = 30;
 
-export function createAssignments(db: Db, now: () => Date): Assignments {
+export function createAssignments(
+  db: Db,
+  changes: Pick<AssignmentChanges, 'mayChange' | 'extensionsOf'>,
+  now: () => Date,
+): Assignments {
   const variants = createVariants(db);
   const rows = createAssignmentRows(db);
   /** The scores of the students who have one where the last attempt counts, in any order. */
@@ -128,6 +142,9 @@ export function createAssignments(db: Db, now: () => Date): Assignments {
         students: figures.countsOf(row).students,
         courseId: row.courseId,
         openReason: row.openReason,
+        withdrawnAt: row.withdrawnAt,
+        mayChange: changes.mayChange(row.id, instructorId),
+        extensions: changes.extensionsOf(row.id),
         counts: policyOf(row).counts ?? 'best',
         scores: figures.scoresOf(row),
         attempts: rows.attempts.all(row.id).map(attemptRowOf),
@@ -169,6 +186,9 @@ function median(sorted: readonly number[]): number | null {
 
 export interface AssignmentRouteParts {
   readonly assignments: Assignments;
+  readonly changes: AssignmentChanges;
+  /** Scores the attempts of a student anew, as when they are late no more. */
+  readonly rescoreStudent: (assignmentId: number, studentId: number | null) => Promise<void>;
   readonly courses: Courses;
   readonly revisionToIssue: (
     exerciseId: number,
@@ -183,7 +203,17 @@ export interface AssignmentRouteParts {
 
 export function assignmentRoutes(
   app: Hono<AppEnv>,
-  { assignments, courses, revisionToIssue, openSizesOf, requestsOf, activity, queue }: AssignmentRouteParts,
+  {
+    assignments,
+    changes,
+    rescoreStudent,
+    courses,
+    revisionToIssue,
+    openSizesOf,
+    requestsOf,
+    activity,
+    queue,
+  }: AssignmentRouteParts,
 ): void {
   app.get('/api/desk', allow('read-course'), (c) => {
     const { id } = userOf(c);
@@ -200,6 +230,33 @@ export function assignmentRoutes(
   app.get('/api/assignments/:id', allow('read-course'), (c) => {
     const detail = assignments.detailFor(idParam(c) ?? 0, userOf(c).id);
     return detail === null ? notFound(c) : c.json(detail);
+  });
+
+  app.patch('/api/assignments/:id', allow('issue'), jsonBody(ChangeAssignmentSchema), async (c) => {
+    const id = idParam(c) ?? 0;
+    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
+    const changed = changes.change(id, userOf(c), c.req.valid('json'));
+    if (!changed.ok) return refuseProblem(c, changed.problem);
+    if (c.req.valid('json').dueAt !== undefined) await rescoreStudent(id, null);
+    return c.json({});
+  });
+
+  app.put('/api/assignments/:id/extensions/:studentId', allow('issue'), jsonBody(ExtensionSchema), async (c) => {
+    const [id, studentId] = [idParam(c) ?? 0, idParam(c, 'studentId') ?? 0];
+    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
+    const extended = changes.extend(id, studentId, userOf(c), c.req.valid('json'));
+    if (!extended.ok) return refuseProblem(c, extended.problem);
+    await rescoreStudent(id, studentId);
+    return c.json({});
+  });
+
+  app.delete('/api/assignments/:id/extensions/:studentId', allow('issue'), async (c) => {
+    const [id, studentId] = [idParam(c) ?? 0, idParam(c, 'studentId') ?? 0];
+    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
+    const taken = changes.takeBack(id, studentId, userOf(c));
+    if (!taken.ok) return refuseProblem(c, taken.problem);
+    await rescoreStudent(id, studentId);
+    return c.json({});
   });
 
   app.post('/api/assignments', allow('issue'), jsonBody(IssueSchema), (c) => {

@@ -63,7 +63,7 @@ export function createDetails({ store, access, variants, work, now, reviewOf }: 
   return {
     detailFor(attemptId, user) {
       const record = access.visible(attemptId, user);
-      const row = record && store.assignment(record.assignmentId);
+      const row = record && store.assignmentFor(record.assignmentId, record.studentId);
       if (!record || !row) return null;
       const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
       const forStudent = !may(user.role, 'read-course');
@@ -104,7 +104,7 @@ export function createDetails({ store, access, variants, work, now, reviewOf }: 
 
     overlayFor(attemptId, user) {
       const record = access.visible(attemptId, user);
-      const row = record && store.assignment(record.assignmentId);
+      const row = record && store.assignmentFor(record.assignmentId, record.studentId);
       if (!record?.overlaySha256 || !row) return null;
       if (may(user.role, 'read-course')) return record;
       const degree = access.degreeOf(row, record, reviewOf(attemptId, true).released);

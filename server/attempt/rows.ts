@@ -54,6 +54,8 @@ export interface AttemptStore {
   /** One of them, or null where the student is not enrolled. */
   work(studentId: number, assignmentId: number): AssignmentRow | null;
   assignment(assignmentId: number): AssignmentRow | null;
+  /** An assignment as it is for a student: with the dates and attempts of an extension. */
+  assignmentFor(assignmentId: number, studentId: number): AssignmentRow | null;
   attempt(attemptId: number): AttemptRecord | null;
   /** The attempts of a student, the newest first. */
   attemptsOf(assignmentId: number, studentId: number): StoredAttemptRow[];
@@ -70,12 +72,24 @@ export interface AttemptStore {
   add(attempt: NewAttempt): number;
 }
 
-const ENROLLED = 'JOIN enrollments ON enrollments.section_id = sections.id WHERE enrollments.user_id = ?';
+const ENROLLED = `JOIN enrollments ON enrollments.section_id = sections.id
+  WHERE enrollments.user_id = ? AND assignments.withdrawn_at IS NULL AND courses.archived_at IS NULL`;
 
 export function createAttemptStore(db: Db): AttemptStore {
   const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} ORDER BY assignments.due_at`);
   const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} AND assignments.id = ?`);
   const assignment = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} WHERE assignments.id = ?`);
+  const extension = db.prepare<[number, number], { dueAt: string | null; extraAttempts: number }>(
+    'SELECT due_at AS dueAt, extra_attempts AS extraAttempts FROM extensions WHERE assignment_id = ? AND student_id = ?',
+  );
+  const extended = (row: AssignmentRow, studentId: number): AssignmentRow => {
+    const given = extension.get(row.id, studentId);
+    if (given === undefined) return row;
+    const dueAt = given.dueAt ?? row.dueAt;
+    // A due time beyond the end of late work is the end.
+    const lateUntil = row.lateUntil !== null && row.lateUntil > dueAt ? row.lateUntil : null;
+    return { ...row, dueAt, lateUntil, attemptsAllowed: row.attemptsAllowed + given.extraAttempts };
+  };
   const used = db.prepare<[number, number, number], { count: number }>(
     "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state <> 'refused'",
   );
@@ -126,8 +140,15 @@ export function createAttemptStore(db: Db): AttemptStore {
   );
 
   return {
-    workOf: (studentId) => workList.all(studentId),
-    work: (studentId, assignmentId) => work.get(studentId, assignmentId) ?? null,
+    workOf: (studentId) => workList.all(studentId).map((row) => extended(row, studentId)),
+    work(studentId, assignmentId) {
+      const row = work.get(studentId, assignmentId);
+      return row === undefined ? null : extended(row, studentId);
+    },
+    assignmentFor(assignmentId, studentId) {
+      const row = assignment.get(assignmentId);
+      return row === undefined ? null : extended(row, studentId);
+    },
     assignment: (assignmentId) => assignment.get(assignmentId) ?? null,
     attempt: (attemptId) => find.get(attemptId) ?? null,
     attemptsOf: (assignmentId, studentId) => own.all(assignmentId, studentId),

@@ -2,7 +2,14 @@
 export { createAtlases, type Atlases, type AtlasState } from './atlas/index.ts';
 export { createQueue, type Queue } from './queue.ts';
 export { createStudies, type StageStudy, type Studies } from './study/index.ts';
-export { createCircumstances, JOIN_PART, REFERENCE_SHA256, type StoredCircumstances } from './part.ts';
+export {
+  createCircumstances,
+  DUE_AT,
+  JOIN_EXTENSION,
+  JOIN_PART,
+  REFERENCE_SHA256,
+  type StoredCircumstances,
+} from './part.ts';
 export { PROGRAM_VERSION } from './program.ts';
 export { startPool, type PoolOptions } from './pool.ts';
 export type { AtlasChunk, Graded, GradeTask, Outcome, Prepared, Runner } from './task.ts';

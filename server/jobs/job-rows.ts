@@ -6,7 +6,7 @@ import type { LengthUnit } from '#core/quantity';
 import { JOIN_EXERCISE, type Db } from '#server/db';
 import { createReportStore } from '#server/report';
 
-import { JOIN_ATLAS, JOIN_PART, REFERENCE_SHA256, type StoredCircumstances } from './part.ts';
+import { DUE_AT, JOIN_ATLAS, JOIN_EXTENSION, JOIN_PART, REFERENCE_SHA256, type StoredCircumstances } from './part.ts';
 import { PROGRAM_VERSION } from './program.ts';
 import type { Graded } from './task.ts';
 
@@ -89,13 +89,14 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
             attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
-            assignments.due_at AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
+            ${DUE_AT} AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
             ${REFERENCE_SHA256} AS referenceSha256,
             exercise_revisions.document_json AS documentJson,
             atlases.atlas_sha256 AS atlasSha256, assignments.policy_json AS policyJson
      FROM jobs JOIN attempts ON attempts.id = jobs.attempt_id
      ${JOIN_EXERCISE}
      ${JOIN_PART}
+     ${JOIN_EXTENSION}
      ${JOIN_ATLAS}
      WHERE jobs.attempt_id = ?`,
   );

@@ -25,6 +25,11 @@ export const JOIN_PART = `
    AND revision_parts.variant = coalesce(assigned_variants.variant, -1) AND revision_parts.stage = attempts.stage`;
 /** Hash of the reference of that part, where it and its revision are joined. */
 export const REFERENCE_SHA256 = 'coalesce(revision_parts.reference_sha256, exercise_revisions.reference_sha256)';
+/** Joins the extension of the student of an attempt, as `extensions`. */
+export const JOIN_EXTENSION = `
+  LEFT JOIN extensions ON extensions.assignment_id = attempts.assignment_id AND extensions.student_id = attempts.student_id`;
+/** When the attempt was due, where its assignment and extension are joined. */
+export const DUE_AT = 'coalesce(extensions.due_at, assignments.due_at)';
 /** Joins the atlas of that part, as `atlases`. */
 export const JOIN_ATLAS = `
   LEFT JOIN atlases ON atlases.revision_id = assignments.revision_id

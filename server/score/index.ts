@@ -13,6 +13,8 @@ import type { FileStore } from '#server/files';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
 import {
   createCircumstances,
+  DUE_AT,
+  JOIN_EXTENSION,
   JOIN_PART,
   REFERENCE_SHA256,
   PROGRAM_VERSION,
@@ -34,6 +36,8 @@ interface MeasuredRow extends StoredCircumstances {
 }
 
 export interface Scoring {
+  /** Scores anew what may be late otherwise than before: of one student, or of all. */
+  rescoreLate(assignmentId: number, studentId: number | null): Promise<void>;
   /** How an assignment is scored, and what its exercise says. Null for one that the instructor does not teach. */
   policyOf(assignmentId: number, userId: number, action: 'read-course' | 'score'): PolicyAnswer | null;
   /** What a policy makes of every measured attempt; with `apply`, it holds from now on. Null returns to the exercise's. */
@@ -47,13 +51,14 @@ export interface Scoring {
 
 const MEASURED = `
   SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
-         attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, assignments.due_at AS dueAt,
+         attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, ${DUE_AT} AS dueAt,
          exercises.course_id AS courseId, exercises.id AS exerciseId,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
          ${REFERENCE_SHA256} AS referenceSha256
   FROM reports JOIN attempts ON attempts.id = reports.attempt_id
   JOIN users ON users.id = attempts.student_id
   ${JOIN_EXERCISE}
+  ${JOIN_EXTENSION}
   ${JOIN_PART}`;
 
 interface PolicyRow {
@@ -89,6 +94,11 @@ function createScorer(db: Db, files: FileStore) {
   const measured = db.prepare<[number], MeasuredRow>(
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
   );
+  const ids = db
+    .prepare<[number, number | null, number | null], number>(
+      "SELECT id FROM attempts WHERE assignment_id = ? AND state = 'graded' AND (? IS NULL OR student_id = ?)",
+    )
+    .pluck();
   const one = db.prepare<[number], MeasuredRow>(`${MEASURED} WHERE attempts.id = ?`);
   const overridesOf = db.prepare<[number], Override & { lineId: string }>(
     `SELECT line_id AS lineId, credit, reason, users.name AS "by" FROM overrides JOIN users ON users.id = made_by
@@ -120,12 +130,25 @@ function createScorer(db: Db, files: FileStore) {
   const put = (attemptId: number, report: Report, policy: ScoringPolicy): void => {
     reports.rescore({ attemptId, report, policy, program: PROGRAM_VERSION });
   };
-  return { measured, one, referencesOf, scored, put };
+  return { ids, measured, one, referencesOf, scored, put };
 }
 
 export function createScoring(db: Db, files: FileStore): Scoring {
   const rows = createPolicyRows(db);
   const scorer = createScorer(db, files);
+
+  async function rescoreAttempt(attemptId: number, change: () => void = () => undefined): Promise<void> {
+    const measuredRow = scorer.one.get(attemptId);
+    const references = await scorer.referencesOf(measuredRow === undefined ? [] : [measuredRow]);
+    db.transaction(() => {
+      change();
+      const row = scorer.one.get(attemptId);
+      const policyRow = row && rows.current.get(row.assignmentId);
+      if (row === undefined || policyRow === undefined || !references.has(row.referenceSha256)) return;
+      const policy = holding(policyRow);
+      scorer.put(attemptId, scorer.scored(row, references, policy), policy);
+    })();
+  }
 
   return {
     policyOf(assignmentId, userId, action) {
@@ -168,18 +191,10 @@ export function createScoring(db: Db, files: FileStore): Scoring {
         applied: apply,
       };
     },
-    async rescoreAttempt(attemptId, change = () => undefined) {
-      const measuredRow = scorer.one.get(attemptId);
-      const references = await scorer.referencesOf(measuredRow === undefined ? [] : [measuredRow]);
-      db.transaction(() => {
-        change();
-        const row = scorer.one.get(attemptId);
-        const policyRow = row && rows.current.get(row.assignmentId);
-        if (row === undefined || policyRow === undefined || !references.has(row.referenceSha256)) return;
-        const policy = holding(policyRow);
-        scorer.put(attemptId, scorer.scored(row, references, policy), policy);
-      })();
+    async rescoreLate(assignmentId, studentId) {
+      for (const attemptId of scorer.ids.all(assignmentId, studentId, studentId)) await rescoreAttempt(attemptId);
     },
+    rescoreAttempt,
   };
 }
 

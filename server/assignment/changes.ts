@@ -1,0 +1,129 @@
+/** What is changed of an assignment after it was issued, for all or for one student. */
+import type { ChangeAssignment, Extension, GivenExtension, User } from '#api';
+import { refuse, succeed, type Result } from '#core/problem';
+import type { Audit } from '#server/audit';
+import { joinStaff } from '#server/auth';
+import type { Db } from '#server/db';
+
+export interface AssignmentChanges {
+  /** Whether somebody may change an assignment. */
+  mayChange(assignmentId: number, userId: number): boolean;
+  change(assignmentId: number, by: User, change: ChangeAssignment): Result<null>;
+  extensionsOf(assignmentId: number): GivenExtension[];
+  /** Gives one student other dates, more attempts, or leave; in place of what was given before. */
+  extend(assignmentId: number, studentId: number, by: User, extension: Extension): Result<null>;
+  takeBack(assignmentId: number, studentId: number, by: User): Result<null>;
+}
+
+interface Dates {
+  readonly courseId: number;
+  readonly exercise: string;
+  readonly opensAt: string;
+  readonly dueAt: string;
+  readonly lateUntil: string | null;
+  readonly attemptsAllowed: number;
+  readonly answers: string;
+  readonly release: string;
+  readonly feedbackJson: string;
+  readonly withdrawnAt: string | null;
+}
+
+const iso = (time: string): string => new Date(time).toISOString();
+
+export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): AssignmentChanges {
+  const may = db.prepare<[number, number]>(
+    `SELECT 1 FROM assignments JOIN sections ON sections.id = assignments.section_id
+     ${joinStaff('sections.course_id', 'issue')} WHERE assignments.id = ? AND course_staff.user_id = ?`,
+  );
+  const find = db.prepare<[number], Dates>(
+    `SELECT sections.course_id AS courseId, exercises.number AS exercise, opens_at AS opensAt, due_at AS dueAt,
+            late_until AS lateUntil, attempts_allowed AS attemptsAllowed, answers, release, feedback_json AS feedbackJson,
+            withdrawn_at AS withdrawnAt
+     FROM assignments JOIN sections ON sections.id = assignments.section_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE assignments.id = ?`,
+  );
+  const update = db.prepare<[Omit<Dates, 'courseId' | 'exercise'> & { id: number }]>(
+    `UPDATE assignments SET opens_at = @opensAt, due_at = @dueAt, late_until = @lateUntil,
+       attempts_allowed = @attemptsAllowed, answers = @answers, release = @release, feedback_json = @feedbackJson,
+       withdrawn_at = @withdrawnAt WHERE id = @id`,
+  );
+  const list = db.prepare<[number], Omit<GivenExtension, 'excused'> & { excused: 0 | 1 }>(
+    `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, excused, reason,
+            staff.name AS "by", made_at AS "at"
+     FROM extensions JOIN users ON users.id = student_id JOIN users AS staff ON staff.id = made_by
+     WHERE assignment_id = ? ORDER BY users.name`,
+  );
+  const belongs = db
+    .prepare<[number, number], string>(
+      `SELECT users.name FROM assignments JOIN enrollments ON enrollments.section_id = assignments.section_id
+       JOIN users ON users.id = enrollments.user_id WHERE assignments.id = ? AND enrollments.user_id = ?`,
+    )
+    .pluck();
+  const put = db.prepare<[number, number, string | null, number, 0 | 1, string, number, string]>(
+    `INSERT INTO extensions (assignment_id, student_id, due_at, extra_attempts, excused, reason, made_by, made_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+     ON CONFLICT DO UPDATE SET due_at = excluded.due_at, extra_attempts = excluded.extra_attempts,
+       excused = excluded.excused, reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
+  );
+  const drop = db.prepare<[number, number]>('DELETE FROM extensions WHERE assignment_id = ? AND student_id = ?');
+  const extensionsOf = (assignmentId: number): GivenExtension[] =>
+    list.all(assignmentId).map((row) => ({ ...row, excused: row.excused === 1 }));
+  const NONE = 'There is no such assignment.';
+
+  return {
+    mayChange: (assignmentId, userId) => may.get(assignmentId, userId) !== undefined,
+    extensionsOf,
+    change: (assignmentId, by, change) =>
+      db.transaction((): Result<null> => {
+        const before = find.get(assignmentId);
+        if (before === undefined) return refuse('not-found', NONE);
+        const { courseId, exercise, ...dates } = before;
+        const lateUntil = change.lateUntil === undefined ? dates.lateUntil : change.lateUntil && iso(change.lateUntil);
+        const after = {
+          opensAt: change.opensAt === undefined ? dates.opensAt : iso(change.opensAt),
+          dueAt: change.dueAt === undefined ? dates.dueAt : iso(change.dueAt),
+          lateUntil,
+          attemptsAllowed: change.attemptsAllowed ?? dates.attemptsAllowed,
+          answers: change.answers ?? dates.answers,
+          release: change.release ?? dates.release,
+          feedbackJson: change.feedback === undefined ? dates.feedbackJson : JSON.stringify(change.feedback),
+          withdrawnAt:
+            change.withdrawn === undefined ? dates.withdrawnAt : change.withdrawn ? now().toISOString() : null,
+        };
+        if (after.dueAt <= after.opensAt) return refuse('bad-input', 'The due time must be after the opening.');
+        if (after.lateUntil !== null && after.lateUntil <= after.dueAt)
+          return refuse('bad-input', 'Late work can only be taken after the due time.');
+        update.run({ ...after, id: assignmentId });
+        audit.note({ by, courseId, what: 'assignment', subject: exercise, before: dates, after });
+        return succeed(null);
+      })(),
+    extend: (assignmentId, studentId, by, { dueAt, extraAttempts, excused, reason }) =>
+      db.transaction((): Result<null> => {
+        const assignment = find.get(assignmentId);
+        const student = belongs.get(assignmentId, studentId);
+        if (assignment === undefined || student === undefined)
+          return refuse('not-found', 'Nobody of this number is in the section.');
+        if (dueAt !== null && iso(dueAt) <= assignment.opensAt)
+          return refuse('bad-input', 'The due time must be after the opening.');
+        const before = extensionsOf(assignmentId).find((given) => given.studentId === studentId);
+        const time = now().toISOString();
+        put.run(assignmentId, studentId, dueAt && iso(dueAt), extraAttempts, excused ? 1 : 0, reason, by.id, time);
+        const subject = `${assignment.exercise}, ${student}`;
+        const after = { dueAt, extraAttempts, excused, reason };
+        audit.note({ by, courseId: assignment.courseId, what: 'extension', subject, before, after });
+        return succeed(null);
+      })(),
+    takeBack: (assignmentId, studentId, by) =>
+      db.transaction((): Result<null> => {
+        const assignment = find.get(assignmentId);
+        const before = extensionsOf(assignmentId).find((given) => given.studentId === studentId);
+        if (assignment === undefined || before === undefined)
+          return refuse('not-found', 'There is no extension to take back.');
+        drop.run(assignmentId, studentId);
+        const subject = `${assignment.exercise}, ${before.student}`;
+        audit.note({ by, courseId: assignment.courseId, what: 'extension taken back', subject, before });
+        return succeed(null);
+      })(),
+  };
+}
