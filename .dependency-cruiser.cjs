@@ -9,6 +9,7 @@ const CORE = {
   time: [],
   cause: [],
   archive: [],
+  gradebook: ['table'],
   json: ['problem'],
   roster: ['problem', 'table'],
   quantity: ['problem'],

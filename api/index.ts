@@ -1,4 +1,5 @@
 /** The border between page and server: one Valibot schema for everything that crosses it. */
+export * from './gradebook.ts';
 export * from './people.ts';
 export * from './service.ts';
 export * from './session.ts';

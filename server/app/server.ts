@@ -30,6 +30,7 @@ import {
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
+import { createGradebooks, gradebookRoutes } from '#server/gradebook';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createRosters, rosterRoutes } from '#server/roster';
@@ -199,6 +200,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });
+  gradebookRoutes(app, createGradebooks(db, now));
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files);
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });

@@ -16,6 +16,8 @@ import {
   RemarkCollectionSchema,
   type Rescored,
   RescoredSchema,
+  type ChangeAssignment,
+  type Extension,
 } from '#api';
 import type { ScoringPolicy } from '#core/grade';
 
@@ -24,6 +26,9 @@ import { api } from '#web/server';
 export const {
   useDeskQuery,
   useAssignmentsQuery,
+  useChangeAssignmentMutation,
+  useExtendMutation,
+  useTakeBackExtensionMutation,
   useAssignmentQuery,
   usePolicyQuery,
   useRescoreMutation,
@@ -44,6 +49,28 @@ export const {
       query: (id) => `assignments/${String(id)}`,
       responseSchema: AssignmentDetailSchema,
       providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
+    }),
+    changeAssignment: build.mutation<null, ChangeAssignment & { readonly id: number }>({
+      query: ({ id, ...body }) => ({ url: `assignments/${String(id)}`, method: 'PATCH', body }),
+      transformResponse: () => null,
+      invalidatesTags: ['assignments', 'attempt'],
+    }),
+    extend: build.mutation<null, Extension & { readonly id: number; readonly studentId: number }>({
+      query: ({ id, studentId, ...body }) => ({
+        url: `assignments/${String(id)}/extensions/${String(studentId)}`,
+        method: 'PUT',
+        body,
+      }),
+      transformResponse: () => null,
+      invalidatesTags: ['assignments', 'attempt'],
+    }),
+    takeBackExtension: build.mutation<null, { readonly id: number; readonly studentId: number }>({
+      query: ({ id, studentId }) => ({
+        url: `assignments/${String(id)}/extensions/${String(studentId)}`,
+        method: 'DELETE',
+      }),
+      transformResponse: () => null,
+      invalidatesTags: ['assignments', 'attempt'],
     }),
     policy: build.query<PolicyAnswer, number>({
       query: (id) => `assignments/${String(id)}/policy`,

@@ -5,6 +5,7 @@ export * from './draft.ts';
 export * from './assignment.ts';
 export * from './attempt.ts';
 export * from './work.ts';
+export * from './gradebook.ts';
 export * from './part.ts';
 export * from './people.ts';
 export * from './service.ts';

@@ -41,6 +41,8 @@ export const router = createBrowserRouter([
       { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
+      { path: 'grades', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
+      { path: 'grades/:id', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
       { path: 'people', lazy: async () => ({ Component: (await import('#web/people')).PeoplePage }) },
       { path: 'people/sections/:id', lazy: async () => ({ Component: (await import('#web/people')).SectionPage }) },
       // For whoever is signed in already; the others see a first sign-in there.

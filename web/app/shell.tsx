@@ -20,6 +20,7 @@ import { useAttemptEvents } from './events.ts';
 const PLACES = [
   ['read-course', '/desk', 'Desk'],
   ['read-course', '/exercises', 'Exercises'],
+  ['read-course', '/grades', 'Grades'],
   ['manage-course', '/people', 'People'],
   ['work', '/my', 'My work'],
   ['administer', '/service', 'Service'],

@@ -19,6 +19,8 @@ import {
 
 import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
+import { ChangeDialog } from './change.tsx';
+import { Extensions } from './extensions.tsx';
 import { GroupActions } from './group.tsx';
 import { ScoringDialog } from './scoring.tsx';
 
@@ -101,6 +103,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
           </ul>
         )}
       </Panel>
+      <Extensions assignment={assignment} />
     </div>
   );
 }
@@ -109,10 +112,12 @@ function Actions({
   assignment,
   firstToReview,
   onScoring,
+  onChange,
 }: {
   assignment: AssignmentDetail;
   firstToReview: AttemptRow | undefined;
   onScoring: () => void;
+  onChange: () => void;
 }) {
   return (
     <>
@@ -121,6 +126,7 @@ function Actions({
           Review the class
         </ButtonLink>
       )}
+      {assignment.mayChange && <Button onClick={onChange}>Change dates and attempts</Button>}
       <Button onClick={onScoring}>Scoring</Button>
       <a
         href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}
@@ -135,6 +141,7 @@ function Actions({
 
 function Assignment({ assignment }: { assignment: AssignmentDetail }) {
   const [scoring, setScoring] = useState(false);
+  const [isChanging, setIsChanging] = useState(false);
   const handedIn = assignment.students - assignment.missing.length;
   const { scores } = assignment;
   const newest = newestOf(assignment.attempts);
@@ -166,10 +173,27 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
             onScoring={() => {
               setScoring(true);
             }}
+            onChange={() => {
+              setIsChanging(true);
+            }}
           />
         }
         facts={factsOf(assignment)}
       />
+      {assignment.withdrawnAt !== null && (
+        <p role="status" className="border-l-4 border-near bg-near-soft px-3 py-2">
+          Withdrawn {dateTime(assignment.withdrawnAt, assignment.timeZone)}: students do not see it. What was handed in
+          stays.
+        </p>
+      )}
+      {isChanging && (
+        <ChangeDialog
+          assignment={assignment}
+          onClose={() => {
+            setIsChanging(false);
+          }}
+        />
+      )}
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_20rem]">
         <Panel
           title={`Attempts, ${String(assignment.attempts.length)}`}

@@ -1,6 +1,6 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
 import { tz } from '@date-fns/tz';
-import { addDays, format, parse, set } from 'date-fns';
+import { addDays, set } from 'date-fns';
 import { useState } from 'react';
 import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { useNavigate } from 'react-router';
@@ -25,7 +25,7 @@ import {
   useSectionsQuery,
   useStudiesQuery,
 } from '#web/api';
-import { Button, Dialog, plural, SelectField, TextField, zoneOfTimes } from '#web/ui';
+import { Button, Dialog, plural, SelectField, TextField, zoneOfTimes, LATEST_LOCAL, localOf, momentOf } from '#web/ui';
 import * as v from 'valibot';
 
 const ANSWERS: Readonly<Record<Answers, string>> = {
@@ -51,11 +51,11 @@ const FieldsSchema = v.pipe(
   v.transform((fields): IssueInput => ({
     exerciseId: 1,
     sectionId: fields.sectionId === '' ? Number.NaN : Number(fields.sectionId),
-    opensAt: isoOf(fields.opensAt),
-    dueAt: isoOf(fields.dueAt),
+    opensAt: momentOf(fields.opensAt),
+    dueAt: momentOf(fields.dueAt),
     attemptsAllowed: fields.attemptsAllowed.trim() === '' ? Number.NaN : Number(fields.attemptsAllowed),
     answers: fields.answers,
-    lateUntil: fields.lateUntil === '' ? null : isoOf(fields.lateUntil),
+    lateUntil: fields.lateUntil === '' ? null : momentOf(fields.lateUntil),
     release: fields.release,
     feedback: feedbackOf(fields.first, fields.last, Number(fields.attemptsAllowed)),
     openReason: fields.openReason,
@@ -64,16 +64,6 @@ const FieldsSchema = v.pipe(
 );
 type Fields = v.InferInput<typeof FieldsSchema>;
 type Filled = v.InferOutput<typeof FieldsSchema>;
-
-/** A year has four digits, also while it is typed. */
-const LATEST = '9999-12-31T23:59';
-const LOCAL = "yyyy-MM-dd'T'HH:mm";
-
-/** What somebody typed by the clocks of the course, as a moment; empty for what is none. */
-function isoOf(local: string): string {
-  const date = parse(local, LOCAL, new Date(), { in: tz(zoneOfTimes()) });
-  return Number.isNaN(date.getTime()) ? '' : new Date(date).toISOString();
-}
 
 /** The first degree until the last attempt, which is told the last one. */
 const feedbackOf = (first: FeedbackDegree, last: FeedbackDegree, attempts: number): FeedbackDegree[] => [
@@ -94,8 +84,6 @@ const DEGREES: Readonly<Record<FeedbackDegree, string>> = {
   causes: 'The probable causes as well',
   overlay: 'Everything, also in 3D',
 };
-
-const local = (date: Date): string => format(date, LOCAL, { in: tz(zoneOfTimes()) });
 
 /** How far the check plan can be trusted, in one sentence. */
 function coverageWords({ located, blind, rows }: Coverage): string {
@@ -206,8 +194,8 @@ function Warnings({ all }: { readonly all: readonly string[] }) {
 
 const defaultFields = (): Fields => ({
   sectionId: '',
-  opensAt: local(new Date()),
-  dueAt: local(set(addDays(new Date(), 7), { hours: 18, minutes: 0 }, { in: tz(zoneOfTimes()) })),
+  opensAt: localOf(new Date()),
+  dueAt: localOf(set(addDays(new Date(), 7), { hours: 18, minutes: 0 }, { in: tz(zoneOfTimes()) })),
   attemptsAllowed: '3',
   answers: 'after-due',
   lateUntil: '',
@@ -297,11 +285,17 @@ function TimesAndAttempts({ register, errors }: FieldsProps) {
       <TextField
         label="Opens"
         type="datetime-local"
-        max={LATEST}
+        max={LATEST_LOCAL}
         error={errors.opensAt?.message}
         {...register('opensAt')}
       />
-      <TextField label="Due" type="datetime-local" max={LATEST} error={errors.dueAt?.message} {...register('dueAt')} />
+      <TextField
+        label="Due"
+        type="datetime-local"
+        max={LATEST_LOCAL}
+        error={errors.dueAt?.message}
+        {...register('dueAt')}
+      />
       <TextField
         label="Attempts"
         inputMode="numeric"
@@ -338,7 +332,7 @@ function WhatIsTold({ register, errors }: FieldsProps) {
       <TextField
         label="Late work until"
         type="datetime-local"
-        max={LATEST}
+        max={LATEST_LOCAL}
         hint="Leave it empty to take none. Scoring says what it costs."
         error={errors.lateUntil?.message}
         {...register('lateUntil')}

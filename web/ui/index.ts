@@ -14,5 +14,6 @@ export { Gauge } from './gauge.tsx';
 export { Dialog } from './dialog.tsx';
 export { Empty, Failed, Loading, Panel } from './status.tsx';
 export { dateTime, fileSize, fromNow, hasPassed, plural, tellTimesIn, zoneOfTimes } from './format.ts';
+export { LATEST_LOCAL, localOf, momentOf } from './local-time.ts';
 export { useKeptText } from './kept.ts';
 export { usePageKeys } from './keys.ts';

@@ -1,0 +1,178 @@
+/** The gradebook of a course, for its page and as a table. */
+import type { Hono } from 'hono';
+
+import type { GradebookAnswer } from '#api';
+import { stageCount } from '#core/exercise';
+import { gradebookAsCsv, gradebookOf, type CellState, type Gradebook, type GradebookCell } from '#core/gradebook';
+import {
+  countingOfStages,
+  documentOf,
+  endOf,
+  policyOf,
+  scoreOfStages,
+  SELECT_ASSIGNMENT,
+  type AssignmentRow,
+} from '#server/assignment';
+import { staffMay } from '#server/auth';
+import type { Db } from '#server/db';
+import { allow, idParam, notFound, safeFileName, userOf, type AppEnv } from '#server/http';
+
+interface AttemptFacts {
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly id: number;
+  readonly stage: number;
+  readonly state: string;
+  readonly score: number | null;
+  readonly handedInAt: string;
+  readonly accepted: 0 | 1;
+}
+
+interface ExtensionFacts {
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly dueAt: string | null;
+  readonly excused: 0 | 1;
+}
+
+interface StudentFacts {
+  readonly id: number;
+  readonly name: string;
+  readonly login: string;
+  readonly section: string;
+  readonly sectionId: number;
+}
+
+export interface Gradebooks {
+  /** The gradebook of a course, for whoever teaches it; null for others. */
+  of(courseId: number, userId: number): { readonly course: string; readonly book: Gradebook } | null;
+}
+
+const keyOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
+
+/** Lists by assignment and student. */
+function byPlace<T extends { readonly assignmentId: number; readonly studentId: number }>(
+  rows: readonly T[],
+): ReadonlyMap<string, readonly T[]> {
+  const places = new Map<string, T[]>();
+  for (const row of rows) {
+    const key = keyOf(row.assignmentId, row.studentId);
+    const place = places.get(key);
+    if (place === undefined) places.set(key, [row]);
+    else place.push(row);
+  }
+  return places;
+}
+
+/** What a student has of an assignment. */
+function cellOf(
+  row: AssignmentRow,
+  attempts: readonly AttemptFacts[],
+  extension: ExtensionFacts | undefined,
+  now: string,
+): GradebookCell {
+  const due = extension?.dueAt ?? row.dueAt;
+  const end = due > endOf(row) ? due : endOf(row);
+  const graded = attempts.filter(({ state }) => state === 'graded');
+  const score = scoreOfStages(countingOfStages(graded, policyOf(row)), stageCount(documentOf(row)));
+  const newest = graded.at(-1) ?? attempts.at(-1);
+  const state = ((): CellState => {
+    if (extension?.excused === 1) return 'excused';
+    if (graded.length > 0) return row.release !== 'automatic' && newest?.accepted !== 1 ? 'to-review' : 'graded';
+    if (attempts.some((attempt) => attempt.state === 'waiting' || attempt.state === 'running')) return 'handed-in';
+    return end < now ? 'missing' : attempts.length > 0 ? 'handed-in' : 'open';
+  })();
+  return {
+    state,
+    score: state === 'missing' ? 0 : score,
+    attemptId: newest?.id ?? null,
+    attempts: attempts.filter((attempt) => attempt.state !== 'refused').length,
+    isLate: newest !== undefined && newest.handedInAt > due,
+  };
+}
+
+export function createGradebooks(db: Db, now: () => Date): Gradebooks {
+  const teaches = db
+    .prepare<[number, number], string>(
+      `SELECT courses.title FROM course_staff JOIN courses ON courses.id = course_staff.course_id
+       WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
+    )
+    .pluck();
+  const assignments = db.prepare<[number], AssignmentRow>(
+    `${SELECT_ASSIGNMENT} WHERE courses.id = ? AND assignments.withdrawn_at IS NULL ORDER BY assignments.opens_at, assignments.id`,
+  );
+  const students = db.prepare<[number], StudentFacts>(
+    `SELECT users.id, users.name, users.login, sections.name AS section, sections.id AS sectionId
+     FROM sections JOIN enrollments ON enrollments.section_id = sections.id JOIN users ON users.id = enrollments.user_id
+     WHERE sections.course_id = ? ORDER BY users.name, users.id, sections.name`,
+  );
+  const OF_COURSE = `JOIN assignments ON assignments.id = assignment_id
+     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`;
+  const attempts = db.prepare<[number], AttemptFacts>(
+    `SELECT assignment_id AS assignmentId, student_id AS studentId, attempts.id, stage, state, score,
+            handed_in_at AS handedInAt, reviews.accepted_at IS NOT NULL AS accepted
+     FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE} ORDER BY attempts.id`,
+  );
+  const extensions = db.prepare<[number], ExtensionFacts>(
+    `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt, excused
+     FROM extensions ${OF_COURSE}`,
+  );
+  return {
+    of(courseId, userId) {
+      const course = teaches.get(courseId, userId);
+      if (course === undefined) return null;
+      const rows = assignments.all(courseId);
+      const handedIn = byPlace(attempts.all(courseId));
+      const given = byPlace(extensions.all(courseId));
+      const time = now().toISOString();
+      const cellsOf = ({ id, sectionId }: StudentFacts): ReadonlyMap<number, GradebookCell> =>
+        new Map(
+          rows
+            .filter((row) => row.sectionId === sectionId)
+            .map((row) => {
+              const key = keyOf(row.id, id);
+              return [row.id, cellOf(row, handedIn.get(key) ?? [], given.get(key)?.[0], time)] as const;
+            }),
+        );
+      const book = gradebookOf({
+        assignments: rows.map(({ id, exerciseNumber, exerciseTitle, section }) => ({
+          id,
+          number: exerciseNumber,
+          title: exerciseTitle,
+          section,
+        })),
+        students: students.all(courseId).map((student) => ({
+          id: student.id,
+          name: student.name,
+          login: student.login,
+          section: student.section,
+          cells: cellsOf(student),
+        })),
+      });
+      return { course, book };
+    },
+  };
+}
+
+export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks): void {
+  app.get('/api/courses/:id/gradebook', allow('read-course'), (c) => {
+    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
+    if (found === null) return notFound(c);
+    const { course, book } = found;
+    return c.json({
+      course,
+      assignments: [...book.assignments],
+      rows: book.rows.map((row) => ({ ...row, cells: [...row.cells] })),
+    } satisfies GradebookAnswer);
+  });
+
+  app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {
+    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
+    if (found === null) return notFound(c);
+    // The mark in front tells spreadsheets that names are in UTF-8.
+    return c.body(`\uFEFF${gradebookAsCsv(found.book)}`, 200, {
+      'Content-Type': 'text/csv; charset=utf-8',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(`${found.course} grades.csv`))}`,
+    });
+  });
+}

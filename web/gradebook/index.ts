@@ -1,0 +1,2 @@
+/** The grades of a course. */
+export { GradebookPage } from './page.tsx';
