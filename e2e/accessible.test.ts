@@ -58,6 +58,9 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/exercises/1/edit', '[data-testid="viewer"] canvas'],
       ['/assignments/1', '[data-testid="attempts"]'],
       ['/attempts/1', '[data-testid="report-lines"]'],
+      ['/grades', '[data-testid="gradebook"]'],
+      ['/people', 'a[href="/people/sections/1"]'],
+      ['/people/sections/1', 'table'],
     ] as const) {
       await page.open(path);
       await page.find(By.css(ready));

@@ -1,21 +1,13 @@
 /** Takes the pictures in docs/screenshots from a running demo: `node dist/node/screenshots.js [folder] [address]`. */
-import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 import { By } from 'selenium-webdriver';
 
-import { writeStl } from '#core/mesh';
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
 import { Page } from './pages.ts';
-
-/** A wedge as large as the winch drum, in inches. */
-const CRATE = {
-  positions: Float64Array.from([0, 0, 0, 4, 0, 0, 0, 4, 0, 0, 0, 3.25]),
-  indices: Uint32Array.from([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3]),
-};
 
 const folder = path.resolve(process.argv[2] ?? 'docs/screenshots');
 const baseUrl = process.argv[3] ?? 'http://127.0.0.1:4310';
@@ -51,9 +43,6 @@ try {
   await page.canvas();
   await page.press('Pin hole above the base');
   await shoot('exercise-part');
-  await page.click(By.xpath('//button[@role="tab"][.="Sheet"]'));
-  await page.find(By.css('[data-sheet] svg'));
-  await shoot('exercise-sheet');
   await page.click(By.xpath('//button[@role="tab"][.="Mistakes"]'));
   await page.find(By.css('[data-testid="coverage"]'));
   await shoot('coverage');
@@ -86,6 +75,13 @@ try {
   await page.press('Work out the key');
   await page.find(By.css('[data-testid="key"]'));
   await shoot('editor-variants');
+  await page.open('/grades');
+  await page.find(By.css('[data-testid="gradebook"]'));
+  await shoot('gradebook');
+  await page.open('/people');
+  await page.follow('Morning bench');
+  await page.find(By.css('table'));
+  await shoot('section');
   await page.open('/desk');
   await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
   await page.find(By.css('[data-testid="common-causes"]'));
@@ -115,11 +111,6 @@ try {
   await page.follow('Winch drum');
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-exercise');
-  const crate = path.join(mkdtempSync(path.join(tmpdir(), 'zorvet-')), 'drum.stl');
-  writeFileSync(crate, writeStl(CRATE));
-  await (await page.find(By.css('[data-testid="file"]'))).sendKeys(crate);
-  await page.find(By.css('[data-testid="file-unit"]'));
-  await shoot('student-file-unit');
   await page.open('/my');
   await page.follow('Fairlead block');
   await page.follow('Attempt 1');

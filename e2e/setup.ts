@@ -53,7 +53,14 @@ export default async function setup(project: TestProject): Promise<() => Promise
     const data = path.join(folder, `data-${String(worker)}`);
     cpSync(course, data, { recursive: true });
     return spawn(process.execPath, ['--enable-source-maps', 'dist/node/main.js'], {
-      env: { ...process.env, ZORVET_DATA: data, PORT: '0', LOG_LEVEL: 'info', ZORVET_BACKGROUND: '0' },
+      env: {
+        ...process.env,
+        ZORVET_DATA: data,
+        PORT: '0',
+        LOG_LEVEL: 'info',
+        ZORVET_BACKGROUND: '0',
+        ZORVET_BACKUPS: 'off',
+      },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
   });

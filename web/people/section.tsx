@@ -33,7 +33,11 @@ export function SectionPage() {
         answer={`${section.name}: ${plural(students.length, 'student')}`}
         detail={
           <>
-            {waiting === 0 ? 'All have signed in.' : `${plural(waiting, 'student')} never signed in.`}{' '}
+            {students.length === 0
+              ? 'Nobody belongs to it yet.'
+              : waiting === 0
+                ? 'All have signed in.'
+                : `${plural(waiting, 'student')} never signed in.`}{' '}
             <Link className="underline" to="/people">
               All courses
             </Link>

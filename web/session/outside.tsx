@@ -14,11 +14,20 @@ const Mark = () => (
   </svg>
 );
 
+interface OutsideProps {
+  readonly title: string;
+  /** For forms of two columns. */
+  readonly isWide?: boolean;
+  readonly children: ReactNode;
+}
+
 /** A page for whoever is not signed in. */
-export const Outside = ({ title, children }: { readonly title: string; readonly children: ReactNode }) => (
-  <main className="mx-auto flex min-h-screen max-w-sm flex-col justify-center p-6">
+export const Outside = ({ title, isWide = false, children }: OutsideProps) => (
+  <main className={`mx-auto flex min-h-screen flex-col justify-center p-6 ${isWide ? 'max-w-2xl' : 'max-w-sm'}`}>
     <div className="border-ink/70 p-6 panel">
-      <Mark />
+      <div className="mx-auto max-w-80">
+        <Mark />
+      </div>
       <h1 className="mb-4 text-lg">{title}</h1>
       {children}
     </div>

@@ -16,13 +16,13 @@ export function SetupPage({ timeZone }: { readonly timeZone: string }) {
   });
   const { errors } = formState;
   return (
-    <Outside title="Nobody has an account here yet">
+    <Outside title="Nobody has an account here yet" isWide>
       <p className="mb-4 text-sm text-soft">
         Make yours and your first course. You teach it, and you look after this server; others are added later.
       </p>
       <form
         noValidate
-        className="flex flex-col gap-2"
+        className="grid gap-x-5 gap-y-1 sm:grid-cols-2"
         onSubmit={(event) => void handleSubmit(async (values) => setUp(values))(event)}
       >
         <TextField
@@ -57,8 +57,10 @@ export function SetupPage({ timeZone }: { readonly timeZone: string }) {
           {...register('section')}
         />
         <TimeZoneField error={errors.timeZone?.message} {...register('timeZone')} />
-        <Refused error={error} />
-        <Button kind="main" type="submit" disabled={isLoading} className="mt-1 self-start">
+        <div className="sm:col-span-2">
+          <Refused error={error} />
+        </div>
+        <Button kind="main" type="submit" disabled={isLoading} className="mt-6 justify-self-start">
           {isLoading ? 'Making ...' : 'Begin'}
         </Button>
       </form>

@@ -1,0 +1,210 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { createInterface } from 'node:readline';
+
+import { By, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+import { INSTRUCTOR } from '#demo/course';
+
+import { openBrowser } from './browser.ts';
+import { keepFailures } from './failures.ts';
+import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
+
+const PASSWORD = 'otter lamp quay';
+
+let driver: WebDriver;
+let page: Page;
+keepFailures(() => page);
+
+/** A server on an empty folder, and the code that it prints. */
+async function startEmpty(folder: string): Promise<{ server: ChildProcess; baseUrl: string; code: string }> {
+  const server = spawn(process.execPath, ['dist/node/main.js'], {
+    env: { ...process.env, ZORVET_DATA: folder, PORT: '0', LOG_LEVEL: 'info', ZORVET_BACKUPS: 'off' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  let port = '';
+  const code = await new Promise<string>((resolve, reject) => {
+    server.once('exit', (status) => {
+      reject(new Error(`the server ended with ${String(status)}`));
+    });
+    createInterface({ input: server.stdout }).on('line', (line) => {
+      port = /"port":(\d+)/.exec(line)?.[1] ?? port;
+      const found = /"code":"([\d-]+)"/.exec(line)?.[1];
+      if (found !== undefined) resolve(found);
+    });
+  });
+  return { server, baseUrl: `http://127.0.0.1:${port}`, code };
+}
+
+const main = By.css('nav[aria-label="Main"]');
+const rowsOf = async (): Promise<string> => (await page.find(By.css('table'))).getText();
+
+describe('a new instructor, from an empty folder', () => {
+  const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-empty-'));
+  let server: ChildProcess;
+  let code: string;
+  beforeAll(async () => {
+    const started = await startEmpty(folder);
+    ({ server, code } = started);
+    driver = await openBrowser();
+    page = new Page(driver, started.baseUrl);
+  });
+  afterAll(async () => {
+    await driver.quit();
+    server.kill('SIGTERM');
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('makes the first account and course with the code of the console', async () => {
+    await page.open('/');
+    await page.shows('Nobody has an account here yet');
+    for (const [label, text] of [
+      ['Code', '0000-0000-0000'],
+      ['Your name', 'Orla Fenwick'],
+      ['Sign-in name', 'orla'],
+      ['Password', PASSWORD],
+      ['School', 'Saltmarsh Boatbuilding School'],
+      ['Course', 'Fittings 1'],
+      ['Section', 'Morning bench'],
+    ] as const)
+      await page.fill(label, text);
+    await page.press('Begin');
+    await page.shows('This is not the code');
+    await page.fill('Code', code);
+    await page.press('Begin');
+    await page.find(main);
+    await page.shows('Nothing is issued yet');
+  });
+
+  it('sees what a list of students changes before it does, and takes it back', async () => {
+    await page.follow('People');
+    await page.follow('Morning bench');
+    await page.shows('Nobody belongs to it yet');
+    await page.press('Add students');
+    await page.fill('List of students', 'Brody, Ansel\nBettina Crane\n17\nCorin Dale');
+    await page.press('See what changes');
+    await page.shows('3 students would be added');
+    await page.shows('There is no name in it');
+    await page.press('Do it');
+    await page.shows('3 students never signed in');
+    expect(await rowsOf()).toContain('Ansel Brody ansel');
+    await page.press('Take it back');
+    await page.shows('Nobody belongs to it yet');
+    await page.press('Add students');
+    await page.fill('List of students', 'Ansel Brody\nBettina Crane');
+    await page.press('See what changes');
+    await page.press('Do it');
+    await page.shows('2 students never signed in');
+  });
+
+  it('gives a student a code, who signs in with it the first time and chooses a password', async () => {
+    await page.press('New code for Ansel Brody');
+    const slip = await (await page.find(By.css('td [role="status"] b'))).getText();
+    await page.signOut();
+    await page.follow('I have a slip with a code');
+    await page.fill('Code of your slip', slip.toUpperCase());
+    await page.fill('Choose a password', 'password');
+    await page.press('Sign in');
+    await page.shows('first that would be tried');
+    await page.fill('Choose a password', PASSWORD);
+    await page.press('Sign in');
+    await page.find(main);
+    await page.shows('Nothing is due');
+    await page.signOut();
+    await page.signIn('ansel', PASSWORD);
+    await page.shows('Nothing is due');
+    await page.signOut();
+  });
+
+  it('lets students join by a link, and closes it again', async () => {
+    await page.signIn('orla', PASSWORD);
+    await page.open('/people/sections/1');
+    await page.click(By.css('input[type="checkbox"]'));
+    const link = await (await page.find(By.css('code'))).getText();
+    await page.signOut();
+    await driver.get(link);
+    await page.shows('Join Fittings 1, Morning bench');
+    await page.fill('Your name', 'Gil Hesper');
+    await page.fill('Sign-in name', 'ansel');
+    await page.fill('Password', PASSWORD);
+    await page.press('Join');
+    await page.shows('Somebody signs in as "ansel" already');
+    await page.fill('Sign-in name', 'gil');
+    await page.press('Join');
+    await page.shows('Nothing is due');
+    await page.signOut();
+    await page.signIn('orla', PASSWORD);
+    await page.open('/people/sections/1');
+    await page.shows('3 students');
+    await page.click(By.css('input[type="checkbox"]'));
+    await driver.wait(async () => (await driver.findElements(By.css('code'))).length === 0, 60_000);
+  });
+
+  it('changes the own password', async () => {
+    await page.press('Orla Fenwick');
+    await page.fill('Password until now', 'wrong one here');
+    await page.fill('New password', 'rope dinghy cleat');
+    await page.press('Change the password');
+    await page.shows('not your password until now');
+    await page.fill('Password until now', PASSWORD);
+    await page.press('Change the password');
+    await page.shows('your new password holds');
+    await page.signOut();
+    await page.signIn('orla', 'rope dinghy cleat');
+  });
+});
+
+describe('an instructor of a course that runs', () => {
+  beforeAll(async () => {
+    driver = await openBrowser();
+    page = new Page(driver, ownServer());
+    await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+  });
+  afterAll(() => driver.quit());
+
+  it('reads the grades of all, finds a student, and goes to the attempt', async () => {
+    await page.follow('Grades');
+    await page.find(By.css('[data-testid="gradebook"]'));
+    await page.shows('38 students');
+    await page.fill('Student', 'bettina');
+    await driver.wait(
+      async () => (await driver.findElements(By.css('[data-testid="gradebook"] tbody tr'))).length === 1,
+      60_000,
+    );
+    await page.click(By.css('[data-testid="gradebook"] tbody a'));
+    await page.shows('Bettina Crane');
+  });
+
+  it('gives one student more time, which that student sees, and takes it back', async () => {
+    await page.open('/desk');
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.press('Give an extension');
+    await page.click(By.xpath('//option[.="Ansel Brody"]'));
+    await page.fill('More attempts', '2');
+    await page.press('Give it');
+    await page.shows('Say why, in a few words.');
+    await page.fill('Reason', 'Was ill for a week.');
+    await page.press('Give it');
+    await page.shows('1 extension');
+    await page.shows('Was ill for a week. (Orla Fenwick)');
+    await page.press('Take back');
+    await page.shows('No extensions');
+  });
+
+  it('changes the due time, and withdraws the assignment for a while', async () => {
+    await page.press('Change dates and attempts');
+    await page.fill('Attempts', '7');
+    await page.press('Save the change');
+    await page.shows('7, the best counts');
+    await page.press('Change dates and attempts');
+    await page.press('Withdraw it');
+    await page.shows('students do not see it');
+    await page.press('Change dates and attempts');
+    await page.press('Show it to students again');
+    await driver.wait(async () => !(await page.text()).includes('students do not see it'), 60_000);
+  });
+});
