@@ -95,6 +95,8 @@ export type FurtherWarnings = v.InferOutput<typeof FurtherWarningsSchema>;
 
 const NumberTextSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a number'), v.maxLength(20));
 export const NewExerciseSchema = v.object({
+  /** The course that it is made in; the first one that its author teaches where nothing is said. */
+  courseId: v.optional(v.number()),
   number: NumberTextSchema,
   title: v.pipe(v.string(), v.trim(), v.minLength(1, 'give it a title'), v.maxLength(80)),
   unit: DrawingUnitSchema,

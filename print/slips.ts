@@ -34,14 +34,19 @@ export function renderSlips({ title, address, people }: PrintedSlips): Promise<U
     if (i > 0 && place === 0) doc.addPage();
     const [x, y] = [MARGIN + (place % COLUMNS) * width, MARGIN + Math.floor(place / COLUMNS) * height];
     doc.rect(x, y, width, height).dash(3, { space: 3 }).lineWidth(0.5).stroke(RULE).undash();
-    const write = (text: string, at: number, size: number, isBold: boolean): void => {
+    /** Writes a line, smaller where it would reach into the next slip. */
+    const write = (text: string, at: number, wanted: number, isBold: boolean): void => {
       const fonts = isBold ? faces().bold : faces().plain;
+      const runs = runsOf(text, fonts).map((run) => ({
+        ...run,
+        font: run.face?.name ?? fonts[0]?.name ?? 'Helvetica',
+      }));
+      const long = runs.reduce((sum, run) => sum + doc.font(run.font, wanted).widthOfString(run.text), 0);
+      const size = wanted * Math.min(1, (width - 2 * PADDING) / long);
       let left = x + PADDING;
       doc.fillColor(INK);
-      for (const run of runsOf(text, fonts)) {
-        doc
-          .font(run.face?.name ?? fonts[0]?.name ?? 'Helvetica', size)
-          .text(run.text, left, y + at, { lineBreak: false });
+      for (const run of runs) {
+        doc.font(run.font, size).text(run.text, left, y + at, { lineBreak: false });
         left += doc.widthOfString(run.text);
       }
     };
@@ -49,7 +54,7 @@ export function renderSlips({ title, address, people }: PrintedSlips): Promise<U
     write(title, PADDING + 18, 8, false);
     write(`1. Open ${address}`, PADDING + 34, 9, false);
     write(`2. Type this code:  ${code}`, PADDING + 48, 9, true);
-    write('3. Choose a password. The code works once, within 30 days.', PADDING + 62, 9, false);
+    write('3. Choose a password. The code works once, for 30 days.', PADDING + 62, 9, false);
     write(`From then on you sign in as  ${login}`, PADDING + 80, 9, true);
   }
   doc.end();

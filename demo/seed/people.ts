@@ -1,9 +1,12 @@
 import {
+  ASSISTANT,
   COURSE,
   EVENING,
   EVENING_STUDENTS,
   INSTRUCTOR,
   loginOf,
+  OTHER_COURSE,
+  OTHER_INSTRUCTOR,
   SCHOOL,
   SECTION,
   STUDENT_PASSWORD,
@@ -59,7 +62,13 @@ function insertPeople(db: Db, at: string, instructorHash: string, studentHash: s
     insert('INSERT INTO sections (course_id, name) VALUES (?, ?)', courseId, name);
   const [morning, evening] = [addSection(SECTION), addSection(EVENING)];
   const instructorId = addUser(INSTRUCTOR.login, INSTRUCTOR.name, 'instructor', instructorHash);
-  insert("INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, 'instructor')", courseId, instructorId);
+  const addStaff = (course: number, userId: number, role: 'instructor' | 'assistant'): number =>
+    insert('INSERT INTO course_staff (course_id, user_id, role) VALUES (?, ?, ?)', course, userId, role);
+  addStaff(courseId, instructorId, 'instructor');
+  addStaff(courseId, addUser(ASSISTANT.login, ASSISTANT.name, 'assistant', instructorHash), 'assistant');
+  const otherId = insert('INSERT INTO courses (title, school) VALUES (?, ?)', OTHER_COURSE, SCHOOL);
+  insert('INSERT INTO sections (course_id, name) VALUES (?, ?)', otherId, 'Afternoon bench');
+  addStaff(otherId, addUser(OTHER_INSTRUCTOR.login, OTHER_INSTRUCTOR.name, 'instructor', instructorHash), 'instructor');
   for (const [sectionId, names] of [
     [morning, STUDENTS],
     [evening, EVENING_STUDENTS],

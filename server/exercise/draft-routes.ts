@@ -58,7 +58,7 @@ export function draftRoutes(app: Hono<AppEnv>, parts: EditorParts): void {
 function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles, runner }: EditorParts): void {
   app.post('/api/exercises', allow('edit-exercises'), jsonBody(NewExerciseSchema), (c) => {
     const user = userOf(c);
-    const course = exercises.courseOf(user.id);
+    const course = exercises.courseOf(user.id, c.req.valid('json').courseId);
     if (course === null) return refuseWith(c, 'no-course', 'You teach no course that an exercise could go to.');
     const created = drafts.create(course, user.id, c.req.valid('json'));
     if (!created.ok) return refuseProblem(c, created.problem);
@@ -67,7 +67,8 @@ function newExerciseRoutes(app: Hono<AppEnv>, { exercises, drafts, exerciseFiles
 
   app.post('/api/exercises/import', allow('edit-exercises'), upTo(ARCHIVE_BYTES), async (c) => {
     const user = userOf(c);
-    const course = exercises.courseOf(user.id);
+    const wanted = Number(c.req.query('course'));
+    const course = exercises.courseOf(user.id, Number.isSafeInteger(wanted) && wanted > 0 ? wanted : undefined);
     if (course === null) return refuseWith(c, 'no-course', 'You teach no course that an exercise could go to.');
     const unpacked = await runner.unpack(new Uint8Array(await c.req.arrayBuffer()));
     if (unpacked.kind === 'refused') return refuseProblem(c, unpacked.problem);

@@ -78,6 +78,22 @@ describe('drafts', () => {
   });
 });
 
+it('a new exercise belongs to the course that it is made in, which its author teaches', async () => {
+  const school = await openSchool();
+  const made = await json(
+    school.request('orla', 'POST', '/api/courses', { title: 'Rigging', term: '', timeZone: 'UTC' }),
+  );
+  const courseId = Number(made.body['id']);
+  const start = { number: 'SB-777', title: 'New part', unit: 'mm' };
+  const exercise = await json(school.request('orla', 'POST', '/api/exercises', { ...start, courseId }));
+  const courseOf = (id: unknown) =>
+    school.db.prepare('SELECT course_id FROM exercises WHERE id = ?').pluck().get(Number(id));
+  expect(courseOf(exercise.body['id'])).toBe(courseId);
+  expect(courseOf((await create(school, 'SB-778')).body['id'])).toBe(1);
+  // The course of somebody else.
+  expect((await json(school.request('orla', 'POST', '/api/exercises', { ...start, courseId: 2 }))).status).toBe(409);
+});
+
 describe('archives', () => {
   const zipped = (files: Record<string, string>) =>
     zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])));

@@ -78,8 +78,11 @@ function readingOf(db: Db) {
   const documents = db.prepare<[number, number], { documentJson: string }>(
     'SELECT document_json AS documentJson FROM exercise_revisions WHERE exercise_id = ? AND number = ?',
   );
-  const course = db.prepare<[number], { id: number }>(
-    `SELECT course_id AS id FROM course_staff WHERE user_id = ? AND ${staffMay('edit-exercises')} ORDER BY course_id LIMIT 1`,
+  const course = db.prepare<[{ instructorId: number; wanted: number | null }], { id: number }>(
+    `SELECT course_staff.course_id AS id FROM course_staff JOIN courses ON courses.id = course_staff.course_id
+     WHERE user_id = @instructorId AND ${staffMay('edit-exercises')}
+       AND (course_staff.course_id = @wanted OR (@wanted IS NULL AND courses.archived_at IS NULL))
+     ORDER BY course_staff.course_id LIMIT 1`,
   );
   const furtherSheets = db.prepare<[number], { variant: number; stage: number; sha256: string }>(
     `SELECT variant, stage, sheet_sha256 AS sha256 FROM revision_parts

@@ -28,8 +28,8 @@ export interface Exercises {
   revisionsOf(exerciseId: number): readonly RevisionSummary[];
   /** The document of one revision. */
   documentOf(exerciseId: number, revision: number): Exercise | null;
-  /** The course that an instructor teaches, where new exercises go. */
-  courseOf(instructorId: number): number | null;
+  /** The course where new exercises of an instructor go: the wanted one where they may be made there, null otherwise. */
+  courseOf(instructorId: number, wanted?: number): number | null;
   courseOfExercise(exerciseId: number): number;
   /** The newest revision, if the instructor teaches its course. */
   findFor(exerciseId: number, instructorId: number): RevisionRow | null;
@@ -65,7 +65,7 @@ export function createExercises({ db, files, runner, now, onRevision = () => und
       const row = rows.documents.get(exerciseId, revision);
       return row === undefined ? null : parseExercise(row.documentJson);
     },
-    courseOf: (instructorId) => rows.course.get(instructorId)?.id ?? null,
+    courseOf: (instructorId, wanted) => rows.course.get({ instructorId, wanted: wanted ?? null })?.id ?? null,
     courseOfExercise: (exerciseId) => rows.courseOfExercise.get(exerciseId)?.id ?? 0,
     findFor: (exerciseId, instructorId) => rows.find.get(instructorId, exerciseId) ?? null,
     hindrance,

@@ -53,9 +53,9 @@ export const {
       responseSchema: CreatedSchema,
       invalidatesTags: (answer) => (answer ? ['exercises'] : []),
     }),
-    importExercise: build.mutation<{ id: number }, Blob>({
-      query: (body) => ({
-        url: 'exercises/import',
+    importExercise: build.mutation<{ id: number }, { readonly file: Blob; readonly courseId: number | null }>({
+      query: ({ file: body, courseId }) => ({
+        url: `exercises/import${courseId === null ? '' : `?course=${String(courseId)}`}`,
         method: 'POST',
         body,
         headers: { 'Content-Type': 'application/zip' },
