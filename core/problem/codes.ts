@@ -57,6 +57,7 @@ const BY_STATUS = {
     'no-such-line',
     'not-measured',
     'not-prepared',
+    'not-printed',
     'number-taken',
     'old-sheet',
     'reason-needed',

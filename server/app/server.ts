@@ -38,6 +38,7 @@ import { createScoring, scoringRoutes } from '#server/score';
 import { createMetrics, createServiceState, serviceRoutes, type Metrics } from '#server/service';
 import {
   createAtlases,
+  createPrinter,
   createQueue,
   createStudies,
   type Atlases,
@@ -126,6 +127,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   const timeZone = web.timeZone ?? machineZone();
   fillTimeZones(db, timeZone);
   const courses = createCourses(db, timeZone);
+  const printer = createPrinter(runner, files);
   const audit = createAudit(db, now);
   const codes = createSignInCodes(db, now);
   const setupCode = web.setupCode ?? newSetupCode();
@@ -174,8 +176,8 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   scoringRoutes(app, scoring);
   courseRoutes(app, { courses, management, audit });
-  rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl });
-  exerciseRoutes(app, { exercises, files, atlases, studies });
+  rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl, printer });
+  exerciseRoutes(app, { exercises, files, atlases, studies, printer });
   draftRoutes(app, {
     exercises,
     drafts: createDrafts(db, now),
@@ -183,6 +185,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     exerciseFiles: createExerciseFiles(db, files, now),
     files,
     runner,
+    printer,
   });
   const revisionToIssue = (exerciseId: number, instructorId: number) => {
     const row = exercises.findFor(exerciseId, instructorId);
@@ -202,7 +205,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   gradebookRoutes(app, createGradebooks(db, now));
   reviewRoutes(app, reviews);
-  attemptRoutes(app, attempts, files);
+  attemptRoutes(app, attempts, files, printer);
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
   serviceRoutes(app, {
     db,

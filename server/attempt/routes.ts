@@ -11,8 +11,9 @@ import { LengthUnitSchema } from '#core/quantity';
 import { forDisplay } from '#core/solid';
 import { minuteIn } from '#core/time';
 import { placeBack, type Placement } from '#core/vector';
-import { renderReport, type PrintedReport } from '#print';
-import { sheetAsSvg, sheetsAsPdf } from '#server/exercise';
+import type { PrintedReport } from '#print';
+import type { Printer } from '#server/jobs';
+import { sheetAsSvg } from '#server/sheet';
 import type { FileStore } from '#server/files';
 import {
   allow,
@@ -81,11 +82,11 @@ function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): Displa
 }
 
 /** Routes of a student's work, and of what was handed in: to be read by its student and by those who teach the course. */
-export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore, printer: Printer): void {
   workRoutes(app, attempts);
-  sheetRoutes(app, attempts, files);
+  sheetRoutes(app, attempts, files, printer);
   handInRoute(app, attempts, files);
-  reportRoutes(app, attempts);
+  reportRoutes(app, attempts, printer);
   fileRoutes(app, attempts, files);
 }
 
@@ -99,7 +100,7 @@ function workRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
 }
 
 /** Sheets as a student, a reviewer and a printer get them. */
-function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore, printer: Printer): void {
   app.get('/api/work/:id/sheet.svg', allow('work'), async (c) => {
     const user = userOf(c);
     const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
@@ -115,7 +116,7 @@ function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): v
     const sheet = attempts.sheetOf(idParam(c) ?? 0, user.id, placeParam(c.req.query('stage')));
     if (sheet === null) return notFound(c);
     const fields = { ...sheet.fields, student: user.name };
-    const pdf = await sheetsAsPdf(files, [{ sha256: sheet.sha256, fields }]);
+    const pdf = await printer.sheets([{ sha256: sheet.sha256, fields }]);
     if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${sheet.number} sheet.pdf`);
   });
@@ -131,7 +132,7 @@ function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): v
   app.get('/api/assignments/:id/sheets.pdf', allow('read-course'), async (c) => {
     const pack = attempts.printPack(idParam(c) ?? 0, userOf(c));
     if (pack === null) return notFound(c);
-    const pdf = await sheetsAsPdf(files, pack.sheets);
+    const pdf = await printer.sheets(pack.sheets);
     if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${pack.name} sheets.pdf`);
   });
@@ -191,7 +192,7 @@ function saidWith(
   });
 }
 
-function reportRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
+function reportRoutes(app: Hono<AppEnv>, attempts: Attempts, printer: Printer): void {
   app.get('/api/attempts/:id', allow('signed-in'), (c) => {
     const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
     return detail === null ? notFound(c) : c.json(detail);
@@ -200,8 +201,9 @@ function reportRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
   app.get('/api/attempts/:id/report.pdf', allow('signed-in'), async (c) => {
     const detail = attempts.detailFor(idParam(c) ?? 0, userOf(c));
     if (!detail?.report) return notFound(c);
-    const pdf = await renderReport(printedOf(detail, detail.report));
-    return pdfBody(c, pdf, `${detail.assignment.exerciseNumber} ${detail.student.name} report.pdf`);
+    const pdf = await printer.report(printedOf(detail, detail.report));
+    if (!pdf.ok) return refuseProblem(c, pdf.problem);
+    return pdfBody(c, pdf.value, `${detail.assignment.exerciseNumber} ${detail.student.name} report.pdf`);
   });
 }
 

@@ -14,7 +14,7 @@ import type { Audit } from '#server/audit';
 import { allow, idParam, jsonBody, notFound, refuseProblem, userOf, type AppEnv } from '#server/http';
 import type { Context } from 'hono';
 
-import type { Courses } from './index.ts';
+import type { Courses } from './courses.ts';
 import type { CourseManagement } from './manage.ts';
 
 export interface CourseRouteParts {

@@ -6,10 +6,10 @@ import { KeyToPrintSchema, MAX_FILE_BYTES, NewExerciseSchema, type RevisionJobAn
 import { filesOf, parseExercise, type FileOfExercise, type ModelFile } from '#core/exercise';
 import type { Result } from '#core/problem';
 import { keyRows } from '#core/variant';
-import { renderTable } from '#print';
 import { drawingKind, packExercise } from '#server/archive';
 import type { FileStore } from '#server/files';
 import type { Runner } from '#server/jobs';
+import type { Printer } from '#server/jobs';
 import {
   allow,
   type AppEnv,
@@ -44,6 +44,7 @@ export interface EditorParts {
   readonly exerciseFiles: ExerciseFiles;
   readonly files: FileStore;
   readonly runner: Pick<Runner, 'unpack'>;
+  readonly printer: Pick<Printer, 'table'>;
 }
 
 /** Routes of the editor: drafts, model files, revisions, archives. */
@@ -178,7 +179,7 @@ function revisionRoutes(app: Hono<AppEnv>, { exercises, drafts, revisionJobs }: 
 }
 
 /** The exercise as an archive, and its key on paper. */
-function takeAwayRoutes(app: Hono<AppEnv>, { exercises, drafts, files }: EditorParts): void {
+function takeAwayRoutes(app: Hono<AppEnv>, { exercises, drafts, files, printer }: EditorParts): void {
   app.get('/api/exercises/:id/export.zip', allow('read-course'), async (c) => {
     const user = userOf(c);
     const draft = drafts.find(idParam(c) ?? 0, user.id, 'read-course');
@@ -204,13 +205,13 @@ function takeAwayRoutes(app: Hono<AppEnv>, { exercises, drafts, files }: EditorP
       if (draft === null) return notFound(c);
       const { document } = draft;
       const { number, title, material, recipe } = document;
-      const pdf = await renderTable({
+      const pdf = await printer.table({
         ...keyRows(c.req.valid('json').entries, document),
         title: `${number} ${title}: answer key`,
         note: `${material.name}, ${String(material.densityGPerCm3)} g/cm³ (${material.source}). Threads are not part of volume and mass. Not for students.`,
         paper: recipe.unit === 'mm' ? 'A4' : 'LETTER',
       });
-      return pdfBody(c, pdf, `${number}-key.pdf`);
+      return pdf.ok ? pdfBody(c, pdf.value, `${number}-key.pdf`) : refuseProblem(c, pdf.problem);
     },
   );
 }

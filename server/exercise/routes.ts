@@ -16,18 +16,20 @@ import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type Va
 import { unwrap } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import { extensionOf } from '#server/archive';
+import type { Printer } from '#server/jobs';
+import { furtherWarnings, sheetAsDxf, sheetAsSvg, warningsOfSheet } from '#server/sheet';
 import type { FileStore } from '#server/files';
 import type { Atlases, Studies } from '#server/jobs';
 import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
 import { parseExercise, type Exercises } from './revisions.ts';
-import { furtherWarnings, warningsOfSheet, sheetAsDxf, sheetAsSvg, sheetsAsPdf } from './sheets.ts';
 
 export interface ExerciseParts {
   readonly exercises: Exercises;
   readonly files: FileStore;
   readonly atlases: Pick<Atlases, 'stateOf' | 'retry'>;
   readonly studies: Pick<Studies, 'of'>;
+  readonly printer: Pick<Printer, 'sheets'>;
 }
 
 type FurtherSheet = ReturnType<Exercises['furtherSheetsOf']>[number];
@@ -172,7 +174,7 @@ function coverageRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: Exerci
   });
 }
 
-function sheetRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
+function sheetRoutes(app: Hono<AppEnv>, { exercises, files, printer }: ExerciseParts): void {
   app.get('/api/exercises/:id/sheet.svg', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
@@ -187,7 +189,7 @@ function sheetRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): vo
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const fields = { revision: String(row.revision) };
-    const pdf = await sheetsAsPdf(files, [{ sha256: row.sheetSha256, fields }]);
+    const pdf = await printer.sheets([{ sha256: row.sheetSha256, fields }]);
     if (!pdf.ok) return refuseProblem(c, pdf.problem);
     return pdfBody(c, pdf.value, `${parseExercise(row.documentJson).number} sheet.pdf`);
   });

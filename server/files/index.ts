@@ -18,6 +18,8 @@ export interface Incoming extends StoredFile {
 }
 
 export interface FileStore {
+  /** Folder of the content. */
+  readonly root: string;
   /** Writes under a temporary name, syncs, renames, then records the row: a crash leaves no half file behind a name. */
   put(content: Uint8Array): Promise<StoredFile>;
   /** Writes what comes a piece at a time under a temporary name; where the stream fails, nothing is left. */
@@ -91,6 +93,7 @@ export function createFileStore(root: string, db: Db, now: () => Date): FileStor
   }
 
   return {
+    root,
     pathOf,
     receive,
     keep,

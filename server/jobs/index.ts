@@ -11,5 +11,6 @@ export {
   type StoredCircumstances,
 } from './part.ts';
 export { PROGRAM_VERSION } from './program.ts';
+export { createPrinter, type Printer } from './printer.ts';
 export { startPool, type PoolOptions } from './pool.ts';
 export type { AtlasChunk, Graded, GradeTask, Outcome, Prepared, Runner } from './task.ts';

@@ -36,6 +36,7 @@ const RANKS = {
   grade: 2,
   prepare: 1,
   unpack: 1,
+  print: 1,
   diagnose: BACKGROUND,
   atlas: BACKGROUND,
   gather: BACKGROUND,
@@ -136,6 +137,7 @@ export async function startPool({
       }
     },
     prepare: (task) => run<Prepared>({ name: 'prepare', task: { kind: 'prepare', ...task }, limitMs: timeLimitMs }),
+    print: (task) => run<Uint8Array>({ name: 'print', task, limitMs: timeLimitMs }),
     unpack: (bytes) => run<Unpacked>({ name: 'unpack', task: { bytes }, limitMs: UNPACK_LIMIT_MS }),
     atlas: (task) => run<AtlasChunk>({ name: 'atlas', task: { kind: 'atlas', ...task }, limitMs: timeLimitMs }),
     gather: (task) => run<Gathered>({ name: 'gather', task: { kind: 'gather', ...task }, limitMs: timeLimitMs }),

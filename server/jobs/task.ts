@@ -10,6 +10,7 @@ import type { ParameterValues } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 
 import type { Unpacked } from '#server/archive';
+import type { PrintTask } from '#server/print';
 
 import type { KnownCircumstances } from './part.ts';
 
@@ -129,6 +130,8 @@ export type OnStage = (stage: Stage) => void;
 export interface Runner {
   grade(task: Omit<GradeTask, 'kind'>, onStage: OnStage): Promise<Outcome<Graded>>;
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
+  /** Makes a PDF. */
+  print(task: PrintTask): Promise<Outcome<Uint8Array>>;
   /** Reads the archive of an exercise. */
   unpack(bytes: Uint8Array): Promise<Outcome<Unpacked>>;
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;

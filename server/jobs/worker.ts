@@ -29,6 +29,7 @@ import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
 
 import { unpackExercise, type Unpacked } from '#server/archive';
+import { printed, type PrintTask } from '#server/print';
 
 import type {
   AtlasChunk,
@@ -236,8 +237,14 @@ async function unpackNow({ bytes }: { readonly bytes: Uint8Array }): Promise<Out
   return settle(() => unpacked);
 }
 
+async function printNow(task: PrintTask): Promise<Outcome<Uint8Array>> {
+  const pdf = await printed(task);
+  return settle(() => pdf);
+}
+
 export const grade = replying(gradeNow);
 export const prepare = replying(prepareNow);
+export const print = replying(printNow);
 export const unpack = replying(unpackNow);
 export const atlas = replying(atlasNow);
 export const gather = replying(gatherNow);

@@ -2,7 +2,6 @@ import type { Hono } from 'hono';
 import * as v from 'valibot';
 
 import { RosterApplySchema, RosterTextSchema, SlipsSchema } from '#api';
-import { renderSlips } from '#print';
 import type { CourseManagement } from '#server/course';
 import {
   allow,
@@ -16,6 +15,8 @@ import {
   type AppEnv,
 } from '#server/http';
 
+import type { Printer } from '#server/jobs';
+
 import type { Rosters } from './rosters.ts';
 
 const UndoSchema = v.strictObject({ changeId: v.number() });
@@ -25,10 +26,11 @@ export interface RosterRouteParts {
   readonly management: Pick<CourseManagement, 'managedSection'>;
   /** The address that people type; null where it is that of the request. */
   readonly publicUrl: URL | null;
+  readonly printer: Pick<Printer, 'slips'>;
 }
 
 /** Routes of the students of a section, for those who manage its course. */
-export function rosterRoutes(app: Hono<AppEnv>, { rosters, management, publicUrl }: RosterRouteParts): void {
+export function rosterRoutes(app: Hono<AppEnv>, { rosters, management, publicUrl, printer }: RosterRouteParts): void {
   const mayManage = (sectionId: number, userId: number): boolean =>
     management.managedSection(sectionId, userId) !== null;
 
@@ -68,8 +70,9 @@ export function rosterRoutes(app: Hono<AppEnv>, { rosters, management, publicUrl
       return refuseWith(c, 'no-slips', 'Everybody of this section has signed in. Choose whose slip is printed anew.');
     const { course, name } = roster.section;
     const address = `${(publicUrl ?? new URL(c.req.url)).origin}/welcome`;
-    const pdf = await renderSlips({ title: `${course}, ${name}`, address, people });
-    return pdfBody(c, pdf, `${name} slips.pdf`);
+    const pdf = await printer.slips({ title: `${course}, ${name}`, address, people });
+    if (!pdf.ok) return refuseProblem(c, pdf.problem);
+    return pdfBody(c, pdf.value, `${name} slips.pdf`);
   });
 
   app.post('/api/sections/:id/students/:userId/code', allow('manage-course'), (c) => {

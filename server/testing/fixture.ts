@@ -14,6 +14,7 @@ import { hashPassword } from '#server/auth';
 import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
 import type { Graded, Outcome, Runner } from '#server/jobs';
+import { printed } from '#server/print';
 
 export const NOON = new Date('2026-05-04T12:00:00.000Z');
 const HOUR_MS = 3_600_000;
@@ -179,6 +180,10 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
       return grading(content.toString('utf8'), typed);
     },
     prepare: () => Promise.resolve(NOT_HERE),
+    print: async (task) => {
+      const pdf = await printed(task);
+      return pdf.ok ? { kind: 'done', value: pdf.value } : { kind: 'refused', problem: pdf.problem };
+    },
     unpack: async (bytes) => {
       const unpacked = await unpackExercise(bytes);
       return unpacked.ok ? { kind: 'done', value: unpacked.value } : { kind: 'refused', problem: unpacked.problem };

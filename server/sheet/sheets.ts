@@ -5,8 +5,11 @@ import { renderPdf, type PrintJob } from '#print';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { FileStore } from '#server/files';
 
+/** Where stored drawings are read from. */
+type Reading = Pick<FileStore, 'read'>;
+
 /** A stored drawing; earlier programs stored the picture alone. */
-async function read(files: FileStore, sha256: string): Promise<Sheet | string> {
+async function read(files: Reading, sha256: string): Promise<Sheet | string> {
   const text = (await files.read(sha256)).toString('utf8');
   return text.startsWith('<svg') ? text : v.parse(SheetSchema, JSON.parse(text));
 }
@@ -14,7 +17,7 @@ async function read(files: FileStore, sha256: string): Promise<Sheet | string> {
 const WarningsSchema = v.object({ warnings: v.array(v.string()) });
 
 /** What is wrong with a stored drawing, in words; nothing else of it is looked at. */
-export async function warningsOfSheet(files: FileStore, sha256: string): Promise<string[]> {
+export async function warningsOfSheet(files: Reading, sha256: string): Promise<string[]> {
   const text = (await files.read(sha256)).toString('utf8');
   return text.startsWith('<svg') ? [] : v.parse(WarningsSchema, JSON.parse(text)).warnings;
 }
@@ -24,7 +27,7 @@ export async function warningsOfSheet(files: FileStore, sha256: string): Promise
  * say are left out.
  */
 export async function furtherWarnings<T extends { readonly sha256: string }>(
-  files: FileStore,
+  files: Reading,
   first: string,
   sheets: readonly T[],
 ): Promise<{ readonly sheet: T; readonly warnings: readonly string[] }[]> {
@@ -39,7 +42,7 @@ export async function furtherWarnings<T extends { readonly sha256: string }>(
 
 /** The pictures of uploaded drawings, by their SHA-256. */
 async function picturesOf(
-  files: FileStore,
+  files: Reading,
   sheets: readonly Pick<Sheet, 'pages'>[],
 ): Promise<ReadonlyMap<string, Uint8Array>> {
   const wanted = sheets.flatMap(({ pages }) =>
@@ -50,7 +53,7 @@ async function picturesOf(
 }
 
 /** One page of a stored drawing as SVG. */
-export async function sheetAsSvg(files: FileStore, sha256: string, page: number, fields: SheetFields): Promise<string> {
+export async function sheetAsSvg(files: Reading, sha256: string, page: number, fields: SheetFields): Promise<string> {
   const sheet = await read(files, sha256);
   if (typeof sheet === 'string') return sheet;
   const place = Math.min(page, sheet.pages.length);
@@ -64,7 +67,7 @@ const OLD = 'This revision was made by an earlier program, which kept its sheet 
 
 /** Stored drawings as one PDF, each for somebody. Refuses with `old-sheet`. */
 export async function sheetsAsPdf(
-  files: FileStore,
+  files: Reading,
   wanted: readonly { readonly sha256: string; readonly fields: SheetFields }[],
 ): Promise<Result<Uint8Array>> {
   const known = new Map<string, Sheet | string>();
@@ -84,7 +87,7 @@ export async function sheetsAsPdf(
 
 /** A page of a stored drawing as DXF. Refuses with `old-sheet`, and with `uploaded-drawing` for one made elsewhere. */
 export async function sheetAsDxf(
-  files: FileStore,
+  files: Reading,
   sha256: string,
   page: number,
   fields: SheetFields,

@@ -1,0 +1,42 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+
+import { succeed, type Result } from '#core/problem';
+import type { SheetFields } from '#core/sheet';
+import {
+  renderReport,
+  renderSlips,
+  renderTable,
+  type PrintedReport,
+  type PrintedSlips,
+  type PrintedTable,
+} from '#print';
+import { sheetsAsPdf } from '#server/sheet';
+
+/** Something to print. Stored drawings are named and read by the worker. */
+export type PrintTask =
+  | {
+      readonly what: 'sheets';
+      /** Folder of the stored files. */
+      readonly root: string;
+      readonly sheets: readonly { readonly sha256: string; readonly fields: SheetFields }[];
+    }
+  | { readonly what: 'report'; readonly report: PrintedReport }
+  | { readonly what: 'table'; readonly table: PrintedTable }
+  | { readonly what: 'slips'; readonly slips: PrintedSlips };
+
+/** The PDF of a task. Refuses with `old-sheet`. */
+export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
+  switch (task.what) {
+    case 'sheets': {
+      const { root, sheets } = task;
+      return sheetsAsPdf({ read: (sha256) => readFile(path.join(root, sha256.slice(0, 2), sha256)) }, sheets);
+    }
+    case 'report':
+      return succeed(await renderReport(task.report));
+    case 'table':
+      return succeed(await renderTable(task.table));
+    case 'slips':
+      return succeed(await renderSlips(task.slips));
+  }
+}
