@@ -11,10 +11,10 @@ export const EVENING = 'Evening bench';
 
 export const INSTRUCTOR = { login: 'orla', name: 'Orla Fenwick', password: 'tidewater' } as const;
 /** Teaches another course of the school. */
-export const OTHER_INSTRUCTOR = { login: 'pim', name: 'Pim Garland', password: 'tidewater' } as const;
+export const OTHER_INSTRUCTOR = { login: 'solveig', name: 'Solveig Garland', password: 'tidewater' } as const;
 export const OTHER_COURSE = 'Rigging 1';
 /** Helps in the first course: reviews, and changes no keys. */
-export const ASSISTANT = { login: 'tilda', name: 'Tilda Reeve', password: 'tidewater' } as const;
+export const ASSISTANT = { login: 'rowena', name: 'Rowena Reeve', password: 'tidewater' } as const;
 export const STUDENT_PASSWORD = 'saltmarsh';
 
 export const STUDENTS = [
