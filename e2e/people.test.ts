@@ -175,7 +175,10 @@ describe('an instructor of a course that runs', () => {
       async () => (await driver.findElements(By.css('[data-testid="gradebook"] tbody tr'))).length === 1,
       60_000,
     );
-    await page.click(By.css('[data-testid="gradebook"] tbody a'));
+    await page.follow('Bettina Crane');
+    await page.find(By.css('[data-testid="student-work"]'));
+    await page.shows('of 100 in the mean');
+    await page.click(By.css('[data-testid="student-work"] td a'));
     await page.shows('Bettina Crane');
   });
 

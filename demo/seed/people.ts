@@ -23,6 +23,9 @@ export interface People {
   readonly studentIds: ReadonlyMap<string, number>;
 }
 
+/** Students who have never signed in. */
+const NEVER_SEEN: ReadonlySet<string> = new Set(['Nils Osprey']);
+
 /** The school, its sections and people; those that are there already are only looked up. */
 export async function makePeople(db: Db, now: () => Date): Promise<People> {
   if (db.prepare('SELECT 1 FROM courses').get() === undefined) {
@@ -73,10 +76,13 @@ function insertPeople(db: Db, at: string, instructorHash: string, studentHash: s
     [morning, STUDENTS],
     [evening, EVENING_STUDENTS],
   ] as const)
-    for (const name of names)
-      insert(
-        'INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)',
-        sectionId,
-        addUser(loginOf(name), name, 'student', studentHash),
+    for (const name of names) {
+      const studentId = addUser(loginOf(name), name, 'student', studentHash);
+      insert('INSERT INTO enrollments (section_id, user_id) VALUES (?, ?)', sectionId, studentId);
+      db.prepare('UPDATE users SET email = ?, signed_in_at = ? WHERE id = ?').run(
+        `${loginOf(name)}@saltmarsh.example`,
+        NEVER_SEEN.has(name) ? null : at,
+        studentId,
       );
+    }
 }

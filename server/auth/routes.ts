@@ -1,5 +1,6 @@
 import type { Context, Hono, MiddlewareHandler } from 'hono';
 import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type * as v from 'valibot';
 
 import {
@@ -30,6 +31,9 @@ import type { Accounts } from './account.ts';
 import { createSignInLimits, type SignInLimits, type Try } from './limits.ts';
 import { hashPassword, verifyPassword } from './password.ts';
 import type { Sessions } from './session.ts';
+
+/** New accounts from one address in an hour: a school may be behind one, and a program should not fill the database. */
+const JOINS = { points: 400, duration: 3600 } as const;
 
 const COOKIE = 'zorvet_session';
 
@@ -130,27 +134,21 @@ function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInL
 /** What is done with a code: the first account of all, a first sign-in, joining a section. */
 function codeRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInLimits): void {
   const { accounts, front, timeZoneOf } = parts;
-  /** Tries a code, counted for the address as wrong passwords are. */
-  const tried = async (c: Context<AppEnv>, what: string, work: () => Promise<Result<number>>): Promise<Response> => {
-    const one = { name: `${what} code`, address: clientAddress(c, front) };
-    const refused = refusedTry(c, limits, one);
-    if (refused !== null) return refused;
-    const made = await work();
-    // What is wrong with a password or a name says nothing of a code.
-    if (made.ok || made.problem.code !== 'wrong-code') limits.succeed(one);
-    return made.ok ? begin(c, parts, made.value) : refuseProblem(c, made.problem);
-  };
+  /** Signs in whoever a code has made or found. Codes are too long to be guessed, so that nobody waits for another's tries. */
+  const answer = (c: Context<AppEnv>, made: Result<number>): Response =>
+    made.ok ? begin(c, parts, made.value) : refuseProblem(c, made.problem);
 
   app.get('/api/setup', allow('anyone'), (c) =>
     c.json<SetupState>({ needed: accounts.isEmpty(), timeZone: timeZoneOf(null) }),
   );
 
-  app.post('/api/setup', allow('anyone'), jsonBody(SetupSchema), (c) =>
-    tried(c, 'setup', () => accounts.setUp(c.req.valid('json'))),
-  );
+  app.post('/api/setup', allow('anyone'), jsonBody(SetupSchema), async (c) => {
+    const one = { name: 'setup', address: clientAddress(c, front) };
+    return refusedTry(c, limits, one) ?? answer(c, await accounts.setUp(c.req.valid('json')));
+  });
 
-  app.post('/api/session/code', allow('anyone'), jsonBody(CodeSignInSchema), (c) =>
-    tried(c, 'sign-in', () => accounts.signInByCode(c.req.valid('json'))),
+  app.post('/api/session/code', allow('anyone'), jsonBody(CodeSignInSchema), async (c) =>
+    answer(c, await accounts.signInByCode(c.req.valid('json'))),
   );
 
   app.get('/api/join/:code', allow('anyone'), (c) => {
@@ -158,9 +156,20 @@ function codeRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInLimi
     return info === null ? notFound(c) : c.json<JoinInfo>(info);
   });
 
-  app.post('/api/join/:code', allow('anyone'), jsonBody(JoinSchema), (c) =>
-    tried(c, 'join', () => accounts.join(c.req.param('code'), c.req.valid('json'))),
-  );
+  const joins = new RateLimiterMemory(JOINS);
+  app.post('/api/join/:code', allow('anyone'), jsonBody(JoinSchema), async (c) => {
+    const hasRoom = await joins.consume(clientAddress(c, front)).then(
+      () => true,
+      () => false,
+    );
+    if (!hasRoom)
+      return refuseWith(
+        c,
+        'too-many-tries',
+        'Many have joined from here within the hour. Wait a while, or ask for a slip.',
+      );
+    return answer(c, await accounts.join(c.req.param('code'), c.req.valid('json')));
+  });
 }
 
 /** What people do with their own account. */

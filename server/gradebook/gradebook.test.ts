@@ -70,3 +70,37 @@ describe('the gradebook of a course', () => {
       expect([403, 404]).toContain((await school.request(login, 'GET', '/api/courses/1/gradebook.csv')).status);
   });
 });
+
+describe('one student of a course', () => {
+  it('has all work with every score, extensions, and what went wrong in the newest attempts', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', 1, 'first');
+    await school.queue.idle();
+    await school.handIn('ansel', 1, 'second');
+    await school.queue.idle();
+    const id = school.db.prepare<[], number>("SELECT id FROM users WHERE login = 'ansel'").pluck().get() ?? 0;
+    const body = { dueAt: null, extraAttempts: 1, excused: false, reason: 'Was ill.' };
+    await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, body);
+    const at = `/api/courses/1/students/${String(id)}`;
+    expect(await (await school.request('orla', 'GET', at)).json()).toMatchObject({
+      name: 'ansel',
+      section: 'Morning',
+      total: 80,
+      work: [
+        {
+          assignmentId: 1,
+          scores: [
+            { attemptId: 1, score: 80 },
+            { attemptId: 2, score: 80 },
+          ],
+          extension: 'Was ill.',
+        },
+        { assignmentId: 2, scores: [], extension: null },
+      ],
+      // Of two attempts at one exercise, the newest alone.
+      causes: [{ name: expect.any(String) as string, attemptIds: [2] }],
+    });
+    for (const login of ['pim', 'ansel', 'fia', 'bodil'])
+      expect([403, 404]).toContain((await school.request(login, 'GET', at)).status);
+  });
+});

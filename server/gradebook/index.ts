@@ -1,7 +1,8 @@
 /** The gradebook of a course, for its page and as a table. */
 import type { Hono } from 'hono';
 
-import type { GradebookAnswer } from '#api';
+import type { GradebookAnswer, StudentRecord } from '#api';
+import { causeName, type CauseKind } from '#core/cause';
 import { stageCount } from '#core/exercise';
 import { gradebookAsCsv, gradebookOf, type CellState, type Gradebook, type GradebookCell } from '#core/gradebook';
 import {
@@ -46,6 +47,8 @@ interface StudentFacts {
 export interface Gradebooks {
   /** The gradebook of a course, for whoever teaches it; null for others. */
   of(courseId: number, userId: number): { readonly course: string; readonly book: Gradebook } | null;
+  /** One student of a course, for whoever teaches it; null for others. */
+  student(courseId: number, studentId: number, userId: number): StudentRecord | null;
 }
 
 const keyOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
@@ -117,7 +120,67 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
     `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt, excused
      FROM extensions ${OF_COURSE}`,
   );
+  const causes = db.prepare<[{ courseId: number; studentId: number }], { kind: CauseKind; attemptId: number }>(
+    `WITH newest AS (
+       SELECT max(attempts.id) AS id FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
+       JOIN sections ON sections.id = assignments.section_id
+       WHERE sections.course_id = @courseId AND attempts.student_id = @studentId AND attempts.state = 'graded'
+       GROUP BY attempts.assignment_id, attempts.stage)
+     SELECT DISTINCT report_causes.kind, report_causes.attempt_id AS attemptId
+     FROM newest JOIN report_causes ON report_causes.attempt_id = newest.id ORDER BY report_causes.attempt_id`,
+  );
+  const reasons = db.prepare<[number], { assignmentId: number; reason: string }>(
+    'SELECT assignment_id AS assignmentId, reason FROM extensions WHERE student_id = ?',
+  );
+  const commonCauses = (courseId: number, studentId: number): StudentRecord['causes'] => {
+    const kinds = new Map<CauseKind, number[]>();
+    for (const { kind, attemptId } of causes.all({ courseId, studentId }))
+      kinds.set(kind, [...(kinds.get(kind) ?? []), attemptId]);
+    return [...kinds]
+      .map(([kind, attemptIds]) => ({ name: causeName(kind), attemptIds }))
+      .sort((a, b) => b.attemptIds.length - a.attemptIds.length);
+  };
   return {
+    student(courseId, studentId, userId) {
+      const course = teaches.get(courseId, userId);
+      const student = students.all(courseId).find(({ id }) => id === studentId);
+      if (course === undefined || student === undefined) return null;
+      const handedIn = byPlace(attempts.all(courseId).filter((one) => one.studentId === studentId));
+      const given = byPlace(extensions.all(courseId).filter((one) => one.studentId === studentId));
+      const why = new Map(reasons.all(studentId).map(({ assignmentId, reason }) => [assignmentId, reason]));
+      const work = assignments
+        .all(courseId)
+        .filter(({ sectionId }) => sectionId === student.sectionId)
+        .map((row) => {
+          const own = handedIn.get(keyOf(row.id, studentId)) ?? [];
+          const extension = given.get(keyOf(row.id, studentId))?.[0];
+          return {
+            assignmentId: row.id,
+            number: row.exerciseNumber,
+            title: row.exerciseTitle,
+            dueAt: extension?.dueAt ?? row.dueAt,
+            cell: cellOf(row, own, extension, now().toISOString()),
+            scores: own.flatMap(({ id, score }) => (score === null ? [] : { attemptId: id, score })),
+            extension: why.get(row.id) ?? null,
+          };
+        });
+      const cells = new Map(work.map(({ assignmentId, cell }) => [assignmentId, cell]));
+      const { name, login, section } = student;
+      const places = work.map(({ assignmentId, number, title }) => ({ id: assignmentId, number, title, section }));
+      const [row] = gradebookOf({
+        assignments: places,
+        students: [{ id: studentId, name, login, section, cells }],
+      }).rows;
+      return {
+        course,
+        name,
+        login,
+        section,
+        total: row?.total ?? null,
+        work,
+        causes: commonCauses(courseId, studentId),
+      };
+    },
     of(courseId, userId) {
       const course = teaches.get(courseId, userId);
       if (course === undefined) return null;
@@ -164,6 +227,11 @@ export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks): void
       assignments: [...book.assignments],
       rows: book.rows.map((row) => ({ ...row, cells: [...row.cells] })),
     } satisfies GradebookAnswer);
+  });
+
+  app.get('/api/courses/:id/students/:studentId', allow('read-course'), (c) => {
+    const record = gradebooks.student(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c).id);
+    return record === null ? notFound(c) : c.json(record satisfies StudentRecord);
   });
 
   app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {

@@ -46,6 +46,16 @@ describe('a list of students', () => {
     expect((await post(school, 'orla', `${at}/undo`, { changeId: change.id })).status).toBe(409);
   });
 
+  it('is taken back also where something was issued to the new ones meanwhile', async () => {
+    const school = await openSchool();
+    const change = (await (await apply(school)).json()) as { id: number };
+    school.db
+      .prepare('INSERT INTO assigned_variants (assignment_id, student_id, variant) VALUES (1, ?, 0)')
+      .run(idOf(school, 'gil'));
+    expect((await post(school, 'orla', `${at}/undo`, { changeId: change.id })).status).toBe(200);
+    expect(await namesOf(school)).toEqual(['ansel', 'fia']);
+  });
+
   it('leaves to a person whether a namesake elsewhere is the same', async () => {
     const school = await openSchool();
     school.db.exec(

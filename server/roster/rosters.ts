@@ -198,7 +198,8 @@ function rosterRows(db: Db) {
     removeUnused: db.prepare<[number]>(
       `DELETE FROM users WHERE id = ? AND role = 'student' AND signed_in_at IS NULL
          AND NOT EXISTS (SELECT 1 FROM attempts WHERE student_id = users.id)
-         AND NOT EXISTS (SELECT 1 FROM enrollments WHERE user_id = users.id)`,
+         AND NOT EXISTS (SELECT 1 FROM enrollments WHERE user_id = users.id)
+         AND NOT EXISTS (SELECT 1 FROM assigned_variants WHERE student_id = users.id)`,
     ),
     addChange: db.prepare<[number, string, number, string]>(
       'INSERT INTO roster_changes (section_id, made_at, made_by, changes_json) VALUES (?, ?, ?, ?)',

@@ -43,6 +43,10 @@ export const router = createBrowserRouter([
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
       { path: 'grades', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
       { path: 'grades/:id', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
+      {
+        path: 'grades/:id/students/:studentId',
+        lazy: async () => ({ Component: (await import('#web/gradebook')).StudentPage }),
+      },
       { path: 'people', lazy: async () => ({ Component: (await import('#web/people')).PeoplePage }) },
       { path: 'people/sections/:id', lazy: async () => ({ Component: (await import('#web/people')).SectionPage }) },
       // For whoever is signed in already; the others see a first sign-in there.

@@ -1,2 +1,3 @@
 /** The grades of a course. */
 export { GradebookPage } from './page.tsx';
+export { StudentPage } from './student.tsx';

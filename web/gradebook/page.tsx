@@ -1,10 +1,12 @@
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 
-import type { GradebookAnswer, GradebookCellAnswer } from '#api';
+import type { GradebookAnswer } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useCoursesQuery, useGradebookQuery } from '#web/api';
 import { Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
+
+import { Cell, STATES } from './cell.tsx';
 
 /** The grades page without a course goes to the newest one. */
 export function GradebookPage() {
@@ -99,14 +101,18 @@ function Grades({ courseId, chooser }: { readonly courseId: number; readonly cho
       {rows.length === 0 ? (
         <Empty>Nobody of this name.</Empty>
       ) : (
-        <GradeTable assignments={data.assignments} rows={rows} />
+        <GradeTable courseId={courseId} assignments={data.assignments} rows={rows} />
       )}
       <Legend />
     </>
   );
 }
 
-function GradeTable({ assignments, rows }: Pick<GradebookAnswer, 'assignments' | 'rows'>) {
+function GradeTable({
+  courseId,
+  assignments,
+  rows,
+}: Pick<GradebookAnswer, 'assignments' | 'rows'> & { readonly courseId: number }) {
   return (
     <div className="max-h-[70vh] overflow-auto panel">
       <table className="border-collapse text-sm" data-testid="gradebook">
@@ -136,7 +142,10 @@ function GradeTable({ assignments, rows }: Pick<GradebookAnswer, 'assignments' |
           {rows.map(({ id, name, section, cells, total }) => (
             <tr key={`${String(id)} ${section}`} className="border-b border-rule">
               <th scope="row" className="sticky left-0 bg-paper px-3 py-1 text-left font-medium whitespace-nowrap">
-                {name} <span className="block text-xs font-normal text-soft">{section}</span>
+                <Link to={`/grades/${String(courseId)}/students/${String(id)}`} className="hover:underline">
+                  {name}
+                </Link>{' '}
+                <span className="block text-xs font-normal text-soft">{section}</span>
               </th>
               <td className="px-3 text-right font-medium tabular-nums">
                 {total === null ? '' : formatFixed(total, 1)}
@@ -151,44 +160,6 @@ function GradeTable({ assignments, rows }: Pick<GradebookAnswer, 'assignments' |
         </tbody>
       </table>
     </div>
-  );
-}
-
-/** A sign and a word for each state, so that color says nothing alone. */
-const STATES: Readonly<Record<GradebookCellAnswer['state'], { readonly sign: string; readonly word: string }>> = {
-  open: { sign: '·', word: 'open' },
-  missing: { sign: '∅', word: 'missing' },
-  'handed-in': { sign: '◔', word: 'handed in' },
-  'to-review': { sign: '◐', word: 'to accept' },
-  graded: { sign: '', word: 'graded' },
-  excused: { sign: '—', word: 'excused' },
-};
-
-function Cell({ cell: { state, score, attemptId, attempts, isLate } }: { readonly cell: GradebookCellAnswer }) {
-  const { sign, word } = STATES[state];
-  const hasScore = score !== null && (state === 'graded' || state === 'to-review');
-  const words = (
-    <span className={state === 'missing' ? 'text-wrong' : ''}>
-      {hasScore ? (
-        <span className="tabular-nums">
-          {formatFixed(score, 1)} {sign && <span aria-hidden>{sign}</span>}
-        </span>
-      ) : (
-        <>
-          <span aria-hidden>{sign}</span> <span className="text-xs">{word}</span>
-        </>
-      )}
-      {state === 'to-review' && <span className="sr-only">, to accept</span>}
-      {isLate && <span className="ml-1 text-xs text-soft">late</span>}
-      {hasScore && attempts > 1 && <span className="block text-xs text-soft">{plural(attempts, 'attempt')}</span>}
-    </span>
-  );
-  return attemptId === null ? (
-    words
-  ) : (
-    <Link to={`/attempts/${String(attemptId)}`} className="block hover:underline">
-      {words}
-    </Link>
   );
 }
 

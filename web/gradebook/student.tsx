@@ -1,0 +1,103 @@
+import { Link, useParams } from 'react-router';
+
+import type { StudentRecord } from '#api';
+import { formatFixed } from '#core/quantity';
+import { useStudentRecordQuery } from '#web/api';
+import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+
+import { Cell } from './cell.tsx';
+
+/** How does this student stand, and what goes wrong again and again? */
+export function StudentPage() {
+  const { id, studentId } = useParams();
+  const courseId = Number(id);
+  const { data, error, refetch } = useStudentRecordQuery({ courseId, studentId: Number(studentId) });
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the student" />;
+  const { name, login, section, course, total, work, causes } = data;
+  const missing = work.filter(({ cell }) => cell.state === 'missing').length;
+  return (
+    <>
+      <PageHead
+        answer={`${name}: ${total === null ? 'no grade yet' : `${formatFixed(total, 1)} of 100 in the mean`}`}
+        detail={
+          <>
+            {missing > 0 && `${plural(missing, 'assignment')} missing. `}
+            <Link className="underline" to={`/grades/${String(courseId)}`}>
+              Grades of {course}
+            </Link>
+          </>
+        }
+        facts={[
+          { label: 'Sign-in name', value: login },
+          { label: 'Section', value: section },
+          { label: 'Assignments', value: String(work.length) },
+        ]}
+      />
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_24rem]">
+        <Panel title="Work, by date" className="overflow-x-auto">
+          <Work work={work} />
+        </Panel>
+        <Panel title="What went wrong, in the newest attempt of each exercise">
+          {causes.length === 0 ? (
+            <Empty>No cause of a mistake is known.</Empty>
+          ) : (
+            <ul className="divide-y divide-rule">
+              {causes.map(({ name: cause, attemptIds }) => (
+                <li key={cause} className="flex items-baseline justify-between gap-3 px-3 py-1.5">
+                  <span>{cause}</span>
+                  <span className="flex gap-2 text-sm">
+                    {attemptIds.map((attemptId, i) => (
+                      <Link key={attemptId} to={`/attempts/${String(attemptId)}`} className="underline">
+                        {i + 1}
+                      </Link>
+                    ))}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </Panel>
+      </div>
+    </>
+  );
+}
+
+function Work({ work }: Pick<StudentRecord, 'work'>) {
+  return (
+    <table className="w-full text-left text-sm" data-testid="student-work">
+      <thead className="border-b border-rule text-xs text-soft">
+        <tr>
+          {['Exercise', 'Due', 'Counts', 'Scores of all attempts', 'Extension'].map((head) => (
+            <th key={head} scope="col" className="px-3 py-1.5 font-normal">
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody className="divide-y divide-rule">
+        {work.map(({ assignmentId, number, title, dueAt, cell, scores, extension }) => (
+          <tr key={assignmentId}>
+            <th scope="row" className="px-3 py-1.5 font-medium">
+              <Link to={`/assignments/${String(assignmentId)}`} className="hover:underline">
+                {number} {title}
+              </Link>
+            </th>
+            <td className="px-3">{dateTime(dueAt)}</td>
+            <td className="px-3">
+              <Cell cell={cell} />
+            </td>
+            <td className="px-3 tabular-nums">
+              {scores.map(({ attemptId, score }) => (
+                <Link key={attemptId} to={`/attempts/${String(attemptId)}`} className="mr-2 underline">
+                  {formatFixed(score, 1)}
+                </Link>
+              ))}
+            </td>
+            <td className="px-3">{extension}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
