@@ -23,7 +23,7 @@ import { TypedInputSchema } from '#core/grade';
 import type { Kernel } from '#core/kernel';
 import { trianglesOf, write3mf, writeStl } from '#core/mesh';
 import { coverageOf, explainNumbers, groundOf, verifier, type Numbers, type ReadNumber } from '#core/mistake';
-import { formatOf, formatOfName, readModel, openPart, withPart, writtenExtensions } from '#core/model';
+import { formatNames, formatOf, formatOfName, readModel, openPart, withPart, writtenExtensions } from '#core/model';
 import { suggestPlan } from '#core/plan';
 import { ProblemError, unwrap } from '#core/problem';
 import { LENGTH_UNITS, parseTyped, type LengthUnit, type QuantityKind } from '#core/quantity';
@@ -353,7 +353,7 @@ const program = new Command('zorvet')
 program
   .command('inspect')
   .description('what a model is: unit, bodies, mass properties, features, warnings')
-  .argument('<file>', 'STEP, STL, OBJ or 3MF file')
+  .argument('<file>', `${formatNames()} file`)
   .addOption(unitOption())
   .option('--json', 'one JSON object on standard output')
   .action((file: string, options: Options) => guarded(options, () => inspect(file, options)));
@@ -366,7 +366,7 @@ program
   .command('grade')
   .description('grades a file against an exercise')
   .argument('<exercise>', 'exercise as JSON')
-  .argument('<file>', 'STEP, STL, OBJ or 3MF file')
+  .argument('<file>', `${formatNames()} file`)
   .addOption(unitOption())
   .option(...setOption, collect)
   .option('--stage <number>', 'stage of the exercise, from 1')

@@ -120,6 +120,16 @@ describe('a new instructor, from an empty folder', () => {
     await page.signOut();
   });
 
+  it('reads in the log of the course what was changed, and by whom', async () => {
+    await page.signIn('orla', PASSWORD);
+    await page.follow('People');
+    await page.press('Log');
+    await page.shows('list of students taken back');
+    await page.shows('first account orla');
+    await page.open('/people');
+    await page.signOut();
+  });
+
   it('lets students join by a link, and closes it again', async () => {
     await page.signIn('orla', PASSWORD);
     await page.open('/people/sections/1');

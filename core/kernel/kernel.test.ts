@@ -75,12 +75,22 @@ describe('bad files', () => {
     const result = readModel(kernel, new TextEncoder().encode(text));
     return result.ok ? 'read' : result.problem.code;
   };
+  it('what stands in comments and strings is neither number nor structure', () => {
+    const noise = "/* isn't (NAN, 1.E+400) #1=X; */ #99997=DESCRIPTION('((( /* no comment 1.E+999 #1=Y;');";
+    expect(codeOf(cube.replace('DATA;', `DATA;\n${noise}`))).toBe('read');
+  });
+
   it.each([
     ['an empty file', 'empty-file', ''],
     ['a picture', 'unknown-format', 'GIF89a...'],
     ['a file cut short', 'truncated-step', cube.slice(0, 3000)],
     ['a coordinate that is not a number', 'step-bad-number', cube.replace('(1.E+03,', '(NAN,')],
     ['an absurd exponent', 'step-bad-number', cube.replace('(1.E+03,', '(1.E+400,')],
+    [
+      'one number for two entities',
+      'step-number-twice',
+      cube.replace('DATA;', 'DATA;\n#99998=PERSON();\n#99998=PERSON();'),
+    ],
     ['deep nesting', 'step-nesting', cube.replace('DATA;', `DATA;\n#99999=X(${'('.repeat(5000)}${')'.repeat(5000)});`)],
     ['no entities', 'no-geometry', 'ISO-10303-21;HEADER;ENDSEC;DATA;ENDSEC;END-ISO-10303-21;'],
   ])('%s ends as %s, and the kernel goes on', (_name, code, text) => {

@@ -26,8 +26,23 @@ function decode(bytes: Uint8Array): string {
  */
 const QUOTED = "'((?:[^']|'')*)'(?!')";
 
-/** Replaces quoted strings by empty ones, so that what they hold is not taken for structure. */
-const withoutStrings = (text: string): string => text.replace(new RegExp(QUOTED, 'g'), "''");
+/**
+ * Replaces quoted strings by empty ones and leaves comments out, so that what they hold is not taken for structure. Which of
+ * the two begins first decides: a quote in a comment is none, nor is a comment in a string.
+ */
+const withoutStrings = (text: string): string =>
+  text.replace(new RegExp(`/\\*[^]*?\\*/|${QUOTED}`, 'g'), (found) => (found.startsWith('/') ? ' ' : "''"));
+
+/** An instance number that is given to two entities, or null. */
+function numberTwice(plain: string): string | null {
+  const seen = new Set<string>();
+  for (const match of plain.matchAll(/(?:^|;)\s*#\s*(\d+)\s*=/g)) {
+    const number = match[1] ?? '';
+    if (seen.has(number)) return number;
+    seen.add(number);
+  }
+  return null;
+}
 
 function deepestNesting(text: string): number {
   let depth = 0;
@@ -61,7 +76,7 @@ function unusableNumber(text: string): string | null {
 /**
  * Looks a file over before the kernel sees it: the kernel hangs or crashes on some broken texts, and it has no words
  * for others. Refuses with `empty-file`, `not-step`, `truncated-step`, `step-decimal-comma`, `step-bad-number`,
- * `step-nesting`.
+ * `step-nesting`, `step-number-twice`.
  */
 export function screenStep(bytes: Uint8Array): Result<string> {
   if (bytes.length === 0)
@@ -80,6 +95,12 @@ export function screenStep(bytes: Uint8Array): Result<string> {
     );
   if (deepestNesting(plain) > MAX_NESTING)
     return refuse('step-nesting', 'The STEP file is damaged (parentheses nested too deeply). Export the model again.');
+  const twice = numberTwice(plain);
+  if (twice !== null)
+    return refuse(
+      'step-number-twice',
+      `The STEP file is damaged: two of its entities have the number #${twice}, so that it does not say which one is meant. Export the model again.`,
+    );
   const bad = unusableNumber(plain);
   if (bad !== null)
     return refuse(

@@ -1,15 +1,12 @@
-import earcut from 'earcut';
-
 import { ProblemError } from '#core/problem';
-import { cross, normalize, perpendicular, pointAt, type Vec3 } from '#core/vector';
+import type { Vec3 } from '#core/vector';
 
+import { MAX_CORNERS, triangulate } from './polygon.ts';
 import { MAX_COORDINATE, MAX_TRIANGLES, type MeshFile } from './triangles.ts';
 
 /** Whether a text looks like OBJ: a vertex line and a face line. */
 export const isObj = (text: string): boolean =>
   /^[ \t]*v[ \t]+[-+.\d]/m.test(text) && /^[ \t]*f[ \t]+[-\d]/m.test(text);
-
-const MAX_CORNERS = 2000;
 
 /**
  * Reads an OBJ file: vertices and faces of any number of corners, indices from the front or, negative, from the back.
@@ -81,28 +78,4 @@ function cornersOf(words: readonly string[], count: number): number[] {
   if (corners.length > MAX_CORNERS)
     throw new ProblemError('bad-index', 'A face of the OBJ file has too many corners. Export the model again.');
   return corners;
-}
-
-function triangulate(corners: readonly number[], positions: readonly number[]): number[] {
-  if (corners.length < 3) return [];
-  if (corners.length === 3) return [...corners];
-  const points = corners.map((index) => pointAt(positions, index));
-  // Newell's normal, right for concave outlines too.
-  let normal: Vec3 = [0, 0, 0];
-  points.forEach((p, i) => {
-    const q = points[(i + 1) % points.length] ?? p;
-    normal = [
-      normal[0] + (p[1] - q[1]) * (p[2] + q[2]),
-      normal[1] + (p[2] - q[2]) * (p[0] + q[0]),
-      normal[2] + (p[0] - q[0]) * (p[1] + q[1]),
-    ];
-  });
-  const axis = normalize(normal);
-  const u = perpendicular(axis);
-  const v = cross(axis, u);
-  const flat = points.flatMap((p) => [
-    p[0] * u[0] + p[1] * u[1] + p[2] * u[2],
-    p[0] * v[0] + p[1] * v[1] + p[2] * v[2],
-  ]);
-  return earcut(flat).map((corner) => corners[corner] ?? 0);
 }

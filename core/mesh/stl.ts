@@ -22,7 +22,7 @@ const badNumber = (text: string): ProblemError =>
 /** Whether the bytes are ASCII STL: they begin with "solid" and name a facet soon after, or end at once. */
 export function isAsciiStl(bytes: Uint8Array): boolean {
   const head = strFromU8(bytes.subarray(0, 4096), true);
-  return /^\s*solid\b/.test(head) && (/\bfacet\s+normal\b/.test(head) || /\bendsolid\b/.test(head));
+  return /^\s*solid\b/i.test(head) && (/\bfacet\s+normal\b/i.test(head) || /\bendsolid\b/i.test(head));
 }
 
 /** Whether the length of the bytes is that of a binary STL with the number of facets that it states, or more. */
@@ -76,12 +76,12 @@ function readBinary(bytes: Uint8Array): MeshFile {
 
 function readAscii(bytes: Uint8Array): MeshFile {
   const text = strFromU8(bytes, true);
-  if (!/\bendsolid\b/.test(text.slice(-2048)))
+  if (!/\bendsolid\b/i.test(text.slice(-2048)))
     throw new ProblemError(
       'truncated-stl',
       'The STL file breaks off before its end. Export it again, and check that the copy is complete.',
     );
-  const vertices = /\bvertex[ \t]+(\S+)[ \t]+(\S+)[ \t]+(\S+)([^\r\n]*)/g;
+  const vertices = /\bvertex[ \t]+(\S+)[ \t]+(\S+)[ \t]+(\S+)([^\r\n]*)/gi;
   const values: number[] = [];
   for (const match of text.matchAll(vertices)) {
     if (match[0].includes(','))
@@ -98,6 +98,6 @@ function readAscii(bytes: Uint8Array): MeshFile {
   }
   if (values.length % 9 !== 0)
     throw new ProblemError('damaged-stl', 'A triangle of the STL file has too few corners. Export the model again.');
-  const name = /^\s*solid[ \t]*([^\r\n]*)/.exec(text)?.[1]?.trim() ?? '';
+  const name = /^\s*solid[ \t]*([^\r\n]*)/i.exec(text)?.[1]?.trim() ?? '';
   return soup(Float64Array.from(values), name === '' ? null : name.slice(0, 80));
 }

@@ -8,7 +8,7 @@ export interface Triangles {
 
 /** What a mesh file says, in the unit of the file. */
 export interface MeshFile {
-  readonly format: 'stl' | 'obj' | '3mf';
+  readonly format: 'stl' | 'obj' | '3mf' | 'ply';
   /** Null for formats that carry no unit. */
   readonly declaredUnit: LengthUnit | null;
   readonly name: string | null;

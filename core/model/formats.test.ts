@@ -21,6 +21,7 @@ describe('the format of a model file', () => {
     ['triangles in bytes', binaryStl(), 'part.stl', 'stl'],
     ['an archive', zipSync({ '3D/3dmodel.model': strToU8('<model/>') }), 'part.3mf', '3mf'],
     ['vertices and faces', OBJ, 'part.obj', 'obj'],
+    ['a list of properties', strToU8('ply\nformat ascii 1.0\nelement vertex 0\nend_header\n'), 'part.ply', 'ply'],
   ] as const)('is told by what is in it: %s', (_, bytes, name, format) => {
     expect(detectFormat(bytes, name)).toBe(format);
     // A wrong ending changes nothing.
@@ -43,8 +44,8 @@ describe('the format of a model file', () => {
   });
 
   it('is offered in pickers and named in sentences from the same table', () => {
-    expect(acceptedExtensions()).toBe('.step,.stp,.stl,.obj,.3mf');
-    expect(formatNames()).toBe('STEP (best), STL, OBJ or 3MF');
+    expect(acceptedExtensions()).toBe('.step,.stp,.stl,.obj,.3mf,.ply');
+    expect(formatNames()).toBe('STEP (best), STL, OBJ, 3MF or PLY');
     expect(writtenExtensions()).toBe('.step, .stl or .3mf');
   });
 });

@@ -1,7 +1,7 @@
 import { strFromU8 } from 'fflate';
 
 import { isZip } from '#core/archive';
-import { isAsciiStl, isBinaryStl, isObj, read3mf, readObj, readStl, type MeshFile } from '#core/mesh';
+import { isAsciiStl, isBinaryStl, isObj, isPly, read3mf, readObj, readPly, readStl, type MeshFile } from '#core/mesh';
 import type { ModelFormat } from '#core/solid';
 
 /** Formats of files; `recipe` is a part that was built here. */
@@ -51,7 +51,8 @@ const FORMATS: Readonly<Record<FileFormat, FormatDefinition>> = {
     name: 'STL',
     extensions: ['stl'],
     // Any bytes may be a binary STL; a file that is named as text with triangles is not taken for one.
-    isIt: ({ bytes, named }) => !isZip(bytes) && (isAsciiStl(bytes) || (named !== 'obj' && isBinaryStl(bytes))),
+    isIt: ({ bytes, named, head }) =>
+      !isZip(bytes) && !isPly(head) && (isAsciiStl(bytes) || (named !== 'obj' && isBinaryStl(bytes))),
     reader: { by: 'triangles', read: readStl },
     statesUnit: false,
     isWritten: true,
@@ -72,6 +73,14 @@ const FORMATS: Readonly<Record<FileFormat, FormatDefinition>> = {
     statesUnit: true,
     isWritten: true,
   },
+  ply: {
+    name: 'PLY',
+    extensions: ['ply'],
+    isIt: ({ head }) => isPly(head),
+    reader: { by: 'triangles', read: readPly },
+    statesUnit: false,
+    isWritten: false,
+  },
 };
 
 export const FILE_FORMATS = Object.keys(FORMATS) as readonly FileFormat[];
@@ -85,7 +94,7 @@ export const acceptedExtensions = (): string =>
 
 const listed = (words: readonly string[]): string => `${words.slice(0, -1).join(', ')} or ${words.at(-1) ?? ''}`;
 
-/** Names of the formats in a sentence: "STEP (best), STL, OBJ or 3MF". Exact surfaces are better than triangles. */
+/** Names of the formats in a sentence: "STEP (best), STL, OBJ, 3MF or PLY". Exact surfaces are better than triangles. */
 export const formatNames = (): string =>
   listed(
     FILE_FORMATS.map((format) => {

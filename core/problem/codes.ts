@@ -164,6 +164,7 @@ const BY_STATUS = {
     // Model files.
     'bad-index',
     'damaged-3mf',
+    'damaged-ply',
     'damaged-stl',
     'decimal-comma',
     'empty',
@@ -184,6 +185,7 @@ const BY_STATUS = {
     'step-bad-number',
     'step-decimal-comma',
     'step-nesting',
+    'step-number-twice',
     'too-large-unpacked',
     'too-long',
     'too-many-triangles',

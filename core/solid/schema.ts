@@ -131,7 +131,7 @@ export const WarningSchema = v.object({ code: v.string(), message: v.string() })
 export type Warning = Readonly<v.InferOutput<typeof WarningSchema>>;
 
 /** File formats that are read, and `recipe` for a part that was built here. */
-export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'recipe'] as const;
+export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'ply', 'recipe'] as const;
 export type ModelFormat = (typeof MODEL_FORMATS)[number];
 
 const StoredSolidSchema = v.object({

@@ -23,6 +23,7 @@ export function brokenFiles(step: Uint8Array, mesh: Triangles, seed = 7): Broken
     ['ascii.stl', ascii],
     ['part.obj', obj(mesh)],
     ['part.3mf', write3mf([mesh], 'part')],
+    ['part.ply', ply(mesh)],
   ];
   const files: BrokenFile[] = [];
   const add = (name: string, fileName: string, bytes: Uint8Array | string): void => {
@@ -186,6 +187,16 @@ function asciiStl({ positions, indices }: Triangles): Uint8Array {
     lines.push('endloop', 'endfacet');
   }
   return strToU8([...lines, 'endsolid part', ''].join('\n'));
+}
+
+function ply({ positions, indices }: Triangles): Uint8Array {
+  const rows = (values: Float64Array | Uint32Array, front: string): string[] =>
+    Array.from(
+      { length: values.length / 3 },
+      (_, i) => `${front}${[0, 1, 2].map((k) => String(values[3 * i + k] ?? 0)).join(' ')}`,
+    );
+  const head = `ply\nformat ascii 1.0\nelement vertex ${String(positions.length / 3)}\nproperty double x\nproperty double y\nproperty double z\nelement face ${String(indices.length / 3)}\nproperty list uchar int vertex_indices\nend_header`;
+  return strToU8([head, ...rows(positions, ''), ...rows(indices, '3 '), ''].join('\n'));
 }
 
 function obj({ positions, indices }: Triangles): Uint8Array {

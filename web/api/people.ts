@@ -2,6 +2,8 @@
 import * as v from 'valibot';
 
 import {
+  AuditSchema,
+  type AuditEntry,
   CourseListSchema,
   NewCodeSchema,
   RosterChangeSchema,
@@ -32,6 +34,7 @@ const PDF = {
 export const {
   useCoursesQuery,
   useNewCourseMutation,
+  useCourseLogQuery,
   useChangeCourseMutation,
   useNewSectionMutation,
   useChangeSectionMutation,
@@ -52,6 +55,11 @@ export const {
       rawResponseSchema: CourseListSchema,
       transformResponse: (answer: v.InferOutput<typeof CourseListSchema>) => answer.courses,
       providesTags: ['people'],
+    }),
+    courseLog: build.query<AuditEntry[], number>({
+      query: (id) => `courses/${String(id)}/log`,
+      rawResponseSchema: AuditSchema,
+      transformResponse: (answer: v.InferOutput<typeof AuditSchema>) => answer.entries,
     }),
     newCourse: build.mutation<{ id: number }, NewCourse>({
       query: (body) => ({ url: 'courses', method: 'POST', body }),

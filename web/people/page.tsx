@@ -7,6 +7,7 @@ import { failureText, useChangeCourseMutation, useCoursesQuery, useNewSectionMut
 import { Button, Empty, Failed, Loading, PageHead, Panel, plural, TextField } from '#web/ui';
 
 import { CourseDialog } from './course-dialog.tsx';
+import { LogDialog } from './log.tsx';
 import { StaffPanel } from './staff.tsx';
 
 /** Who learns and teaches here? */
@@ -51,6 +52,7 @@ export function PeoplePage() {
 
 function CourseBlock({ course }: { readonly course: Course }) {
   const [isEdited, setIsEdited] = useState(false);
+  const [isLogOpen, setIsLogOpen] = useState(false);
   const [change] = useChangeCourseMutation();
   const { id, title, term, archivedAt, mayManage } = course;
   return (
@@ -64,6 +66,13 @@ function CourseBlock({ course }: { readonly course: Course }) {
         </span>
         {mayManage && (
           <span className="ml-auto flex gap-2">
+            <Button
+              onClick={() => {
+                setIsLogOpen(true);
+              }}
+            >
+              Log
+            </Button>
             <Button
               onClick={() => {
                 setIsEdited(true);
@@ -81,6 +90,15 @@ function CourseBlock({ course }: { readonly course: Course }) {
         <Sections course={course} />
         <StaffPanel course={course} />
       </div>
+      {isLogOpen && (
+        <LogDialog
+          courseId={id}
+          title={title}
+          onClose={() => {
+            setIsLogOpen(false);
+          }}
+        />
+      )}
       {isEdited && (
         <CourseDialog
           course={course}

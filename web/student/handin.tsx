@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
-import { acceptedExtensions, formatNames } from '#core/model';
+import { acceptedExtensions, formatNames, formatOf, formatOfName } from '#core/model';
 import type { TypedValueName } from '#core/check';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
@@ -24,7 +24,8 @@ interface UnitQuestion {
 
 /** Reads the size of a file whose format states no unit, with a guess; the readers are loaded only then. */
 async function askUnit(file: File, drawing: DrawingUnit): Promise<UnitQuestion | null> {
-  if (!/\.(stl|obj)$/i.test(file.name)) return null;
+  const format = formatOfName(file.name);
+  if (format === null || formatOf(format).statesUnit) return null;
   const { extentsOfFile, guessFileUnit, sizeText } = await import('./file-unit.ts');
   const extents = extentsOfFile(new Uint8Array(await file.arrayBuffer()), file.name);
   if (extents === null) return null;
