@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 
 import type { PolicyAnswer, Rescored } from '#api';
+import type { Report } from '#core/grade';
 import { cleatPlateExercise } from '#demo/exercises';
 
 import { openSchool, type School } from '../testing/fixture.ts';
@@ -50,6 +51,23 @@ describe('another policy', () => {
     expect(scoreOf(school).score).toBe(before);
     const answer = (await (await school.request('orla', 'GET', path(school))).json()) as PolicyAnswer;
     expect(answer).toMatchObject({ policy: cleatPlateExercise.scoring, own: false });
+  });
+
+  it('and what is decided of a line in the same moment both hold', async () => {
+    const school = await openMeasuredSchool();
+    const override = (version: number) => ({
+      version,
+      action: { kind: 'override', lineId: 'volume', credit: 1, reason: 'The print was smudged.' },
+    });
+    const decide = (version: number) => school.request('orla', 'POST', '/api/attempts/1/review', override(version));
+    await Promise.all([ask(school, { policy, apply: true }), decide(0)]);
+    const together = scoreOf(school);
+    expect(JSON.parse(together.policyJson)).toEqual(policy);
+    // One after the other gives the same.
+    await ask(school, { policy, apply: true });
+    expect(scoreOf(school).score).toBe(together.score);
+    const { report } = (await (await school.request('orla', 'GET', '/api/attempts/1')).json()) as { report: Report };
+    expect(report.lines.find(({ checkId }) => checkId === 'volume')?.override?.credit).toBe(1);
   });
 
   it('scores what is handed in later, too', async () => {
