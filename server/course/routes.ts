@@ -15,7 +15,7 @@ import { allow, idParam, jsonBody, notFound, refuseProblem, userOf, type AppEnv 
 import type { Context } from 'hono';
 
 import type { Courses } from './courses.ts';
-import type { CourseManagement } from './manage.ts';
+import type { CourseManagement } from './manage/index.ts';
 
 export interface CourseRouteParts {
   readonly courses: Pick<Courses, 'sectionsReadBy' | 'readBy'>;
