@@ -96,6 +96,14 @@ export async function benchServer(): Promise<void> {
   }
 }
 
+/** How late the event loop of the server was, as it says itself. */
+async function lagOf(base: string): Promise<{ readonly p99: number; readonly most: number }> {
+  const text = await (await fetch(`${base}/metrics`)).text();
+  const read = (name: string): number =>
+    1000 * Number(new RegExp(`^${name} (\\S+)`, 'm').exec(text)?.[1] ?? Number.NaN);
+  return { p99: read('nodejs_eventloop_lag_p99_seconds'), most: read('nodejs_eventloop_lag_max_seconds') };
+}
+
 async function measure(base: string): Promise<void> {
   const kernel = await loadKernel();
   const instructor = await new Client(base).signIn(INSTRUCTOR.login, INSTRUCTOR.password);
@@ -180,6 +188,7 @@ async function measure(base: string): Promise<void> {
   const total = performance.now() - start;
   stop.abort();
   await watching;
+  const lag = await lagOf(base);
   const reports = await Promise.all(
     all.map(({ id }) => instructor.send('GET', `/api/attempts/${String(id)}`, AttemptDetailSchema)),
   );
@@ -192,6 +201,7 @@ async function measure(base: string): Promise<void> {
       ['graded, none lost', `${String(AT_ONCE)} in ${(total / 1000).toFixed(1)} s`],
       ['with a mistake, explained completely', `${String(explained)} of ${String(AT_ONCE / 2)}`],
       ['per attempt', `${ms(total / AT_ONCE)} ms`],
+      ['event loop late by, 99 % / most, since the start', `${ms(lag.p99)} / ${ms(lag.most)} ms`],
       ['assignment page meanwhile, median / 95 %', `${ms(median(pages))} / ${ms(quantile(pages, 0.95))} ms`],
     ],
   );

@@ -40,6 +40,7 @@ const started = await startServices({
   workerUrl: new URL('./worker.js', import.meta.url),
   log: pino({ level: 'warn' }),
   web: { webRoot: null, secureCookie: false },
+  isAllForBackground: true,
 });
 const bench = openBench(new URL('./bench-worker.js', import.meta.url));
 await makeCourse({

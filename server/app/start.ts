@@ -19,6 +19,8 @@ export interface StartOptions {
   readonly workerUrl: URL;
   readonly log: Logger;
   readonly web: WebOptions;
+  /** All workers may be busy in the background, as when a demo course is made. */
+  readonly isAllForBackground?: boolean;
 }
 
 export interface Started {
@@ -42,7 +44,13 @@ export async function startOrSay<T>(log: Logger, start: () => Promise<T>): Promi
 }
 
 /** Opens the data folder, which no other server may have, and starts what works on it. Throws a `StartRefusal`. */
-export async function startServices({ dataFolder, workerUrl, log, web }: StartOptions): Promise<Started> {
+export async function startServices({
+  dataFolder,
+  workerUrl,
+  log,
+  web,
+  isAllForBackground = false,
+}: StartOptions): Promise<Started> {
   const now = (): Date => new Date();
   // What is written from here on, handed-in work and keys, is nobody else's business on the machine.
   process.umask(0o077);
@@ -50,7 +58,7 @@ export async function startServices({ dataFolder, workerUrl, log, web }: StartOp
   const file = path.join(dataFolder, 'zorvet.sqlite');
   const db = openedOr(letGo, file);
   const files = createFileStore(path.join(dataFolder, 'files'), db, now);
-  const runner = await startPool({ workerUrl, timeLimitMs: MAX_GRADING_SECONDS * 1000, log });
+  const runner = await startPool({ workerUrl, timeLimitMs: MAX_GRADING_SECONDS * 1000, log, isAllForBackground });
   const services = createServer({ db, files, runner, log, now }, web);
   const close = async (): Promise<void> => {
     services.queue.stop();

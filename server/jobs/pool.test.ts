@@ -89,7 +89,17 @@ describe('a grade that somebody waits for', () => {
     expect(ended).toEqual(['revision 1', 'grade', 'revision 2', 'revision 3']);
   });
 
-  it('ends what nobody waits for where that has every worker, which is to be asked for again', async () => {
+  it('has a worker free where there are several, however much there is to do in the background', async () => {
+    const pool = await poolOf('slow', { timeLimitMs: 3000, threads: 2 });
+    const endless = [1, 2, 3].map(() => pool.atlas({ exercise, stage: 1, referencePath: 'none', from: 0, count: 1 }));
+    expect(await pool.grade(GRADE, () => undefined)).toMatchObject({ kind: 'refused', problem: { message: 'graded' } });
+    // None was ended for it.
+    expect((await endless[0])?.kind).toBe('timed-out');
+    await pool.close();
+    await Promise.all(endless);
+  });
+
+  it('ends what nobody waits for where that has the only worker, which is to be asked for again', async () => {
     const pool = await slowPool(60_000);
     const background = pool.atlas({ exercise, stage: 1, referencePath: 'none', from: 0, count: 1 });
     const graded = await pool.grade(GRADE, () => undefined);

@@ -22,6 +22,8 @@ export interface PoolOptions {
   readonly threads?: number;
   /** A worker is replaced after so many tasks: memory of the kernel never shrinks. */
   readonly recycleAfterTasks?: number;
+  /** The background may have all workers: nobody hands in, as when a demo course is made. */
+  readonly isAllForBackground?: boolean;
 }
 
 /** A study builds a part some fifty times; nobody waits for it. */
@@ -49,8 +51,8 @@ type Reply<T> = Outcome<T> & { readonly worn?: boolean };
 /**
  * A pool of kernel workers. One core is left for the server itself where there are more than two. Each worker has a place of
  * its own: when it is worn out, crashed or was stopped, the place gets a new one before it takes the next task, so that no
- * task meets a worker that is about to end. Where all workers are busy with what nobody waits for, and a grade is asked for, the
- * task that was begun last gives way.
+ * task meets a worker that is about to end. What nobody waits for leaves one worker free; where there is only one, it gives way
+ * to a grade, though that costs a new worker.
  */
 export async function startPool({
   workerUrl,
@@ -58,6 +60,7 @@ export async function startPool({
   log,
   threads,
   recycleAfterTasks,
+  isAllForBackground = false,
 }: PoolOptions): Promise<Runner> {
   useBaselineCompiler();
   const kernel = await compileKernel();
@@ -85,12 +88,17 @@ export async function startPool({
 
   // As many tasks as there are workers are under way; the others wait by rank, and their time does not run.
   const line = new PQueue({ concurrency: width });
+  // One worker is left for those who wait, warm and free, where there is more than one.
+  const inBackground = new PQueue({ concurrency: isAllForBackground ? width : Math.max(1, width - 1) });
   /** Tasks of the background that have a worker, the youngest last. */
   const background: AbortController[] = [];
   const run = <T>(what: Omit<Run, 'giveWay'>): Promise<Outcome<T>> => {
     const rank = RANKS[what.name];
-    if (rank === RANKS.grade && line.pending === width && background.length === width) background.at(-1)?.abort();
-    return line.add(() => runInPlace<T>(what, rank === BACKGROUND), { priority: rank });
+    const inLine = (): Promise<Outcome<T>> =>
+      line.add(() => runInPlace<T>(what, rank === BACKGROUND), { priority: rank });
+    if (rank === BACKGROUND) return inBackground.add(inLine);
+    if (rank === RANKS.grade && !isAllForBackground && background.length === width) background.at(-1)?.abort();
+    return inLine();
   };
 
   const ended = { crashed: 0, timedOut: 0, replaced: 0 };
