@@ -27,18 +27,20 @@ export const SectionSchema = v.object({
 export type Section = v.InferOutput<typeof SectionSchema>;
 export const SectionListSchema = v.object({ sections: v.array(SectionSchema) });
 
+const WholeSchema = v.pipe(v.number('Type a whole number.'), v.integer('Type a whole number.'));
+const AttemptsSchema = v.pipe(
+  WholeSchema,
+  v.minValue(1, 'At least one attempt.'),
+  v.maxValue(20, 'At most 20 attempts.'),
+);
+
 export const IssueSchema = v.pipe(
   v.strictObject({
     exerciseId: v.pipe(v.number(), v.integer()),
     sectionId: v.pipe(v.number('Choose a section.'), v.integer('Choose a section.')),
     opensAt: TimeSchema,
     dueAt: TimeSchema,
-    attemptsAllowed: v.pipe(
-      v.number('Type a whole number.'),
-      v.integer('Type a whole number.'),
-      v.minValue(1, 'At least one attempt.'),
-      v.maxValue(20, 'At most 20 attempts.'),
-    ),
+    attemptsAllowed: AttemptsSchema,
     answers: AnswersSchema,
     /** Late work is taken until then, with the points off that the scoring says; null where the due time is the end. */
     lateUntil: v.optional(v.nullable(TimeSchema), null),
@@ -68,12 +70,7 @@ export const ChangeAssignmentSchema = v.partial(
     opensAt: TimeSchema,
     dueAt: TimeSchema,
     lateUntil: v.nullable(TimeSchema),
-    attemptsAllowed: v.pipe(
-      v.number('Type a whole number.'),
-      v.integer('Type a whole number.'),
-      v.minValue(1, 'At least one attempt.'),
-      v.maxValue(20, 'At most 20 attempts.'),
-    ),
+    attemptsAllowed: AttemptsSchema,
     answers: AnswersSchema,
     release: ReleaseSchema,
     feedback: FeedbackSchema,
@@ -87,12 +84,7 @@ export type ChangeAssignment = v.InferOutput<typeof ChangeAssignmentSchema>;
 export const ExtensionSchema = v.strictObject({
   /** Null where the due time of the others holds. */
   dueAt: v.nullable(TimeSchema),
-  extraAttempts: v.pipe(
-    v.number('Type a whole number.'),
-    v.integer('Type a whole number.'),
-    v.minValue(0),
-    v.maxValue(20),
-  ),
+  extraAttempts: v.pipe(WholeSchema, v.minValue(0), v.maxValue(20)),
   /** Need not hand it in; nothing counts of it. */
   excused: v.boolean(),
   reason: v.pipe(v.string(), v.trim(), v.minLength(3, 'Say why, in a few words.'), v.maxLength(300)),

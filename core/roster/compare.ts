@@ -36,17 +36,19 @@ export interface RosterComparison {
 const sameText = (a: string, b: string): boolean => a.localeCompare(b, 'en', { sensitivity: 'base' }) === 0;
 
 /**
- * Compares a list with who is in a section, and with all others who have accounts. Somebody is known by sign-in name or mail
- * address; by the name alone only where neither contradicts it, and nobody else has it.
+ * Compares a list with who is in a section, and with all other students who have accounts. Somebody is known by sign-in name or mail
+ * address; by the name alone only where neither contradicts it, and nobody else has it. Staff are nobody of a list: their
+ * sign-in names are taken, and that is all.
  */
 export function compareRoster(
   lines: readonly RosterLine[],
   section: readonly KnownPerson[],
   elsewhere: readonly KnownPerson[],
+  staffLogins: readonly string[],
 ): RosterComparison {
   const everybody = [...section, ...elsewhere];
   const inSection = new Set(section.map(({ id }) => id));
-  const taken = new Set(everybody.map(({ login }) => login.toLowerCase()));
+  const taken = new Set([...everybody.map(({ login }) => login), ...staffLogins].map((login) => login.toLowerCase()));
   const found = new Set<number>();
   const newLogin = ({ name, login }: RosterLine): string => {
     const wanted = login !== null && !taken.has(login.toLowerCase()) ? login : null;

@@ -55,8 +55,13 @@ describe('compared with who is there', () => {
     email,
     login,
   });
-  const compare = (text: string, section: readonly KnownPerson[], elsewhere: readonly KnownPerson[] = []) => {
-    const { entries, gone } = compareRoster(unwrap(readRoster(text)).lines, section, elsewhere);
+  const compare = (
+    text: string,
+    section: readonly KnownPerson[],
+    elsewhere: readonly KnownPerson[] = [],
+    staffLogins: readonly string[] = [],
+  ) => {
+    const { entries, gone } = compareRoster(unwrap(readRoster(text)).lines, section, elsewhere, staffLogins);
     return { kinds: entries.map(({ kind }) => kind), gone: gone.map(({ id }) => id), entries };
   };
 
@@ -89,6 +94,11 @@ describe('compared with who is there', () => {
       'joins',
       'doubtful',
     ]);
+  });
+
+  it('nobody of the staff is meant by a list, even by their sign-in name', () => {
+    const { entries } = compare('Name\tLogin\nOrla Fenn\torla', [], [], ['Orla']);
+    expect(entries).toMatchObject([{ kind: 'new', login: 'orla.f' }]);
   });
 
   it('two of one name are two people', () => {

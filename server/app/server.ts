@@ -131,7 +131,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   const audit = createAudit(db, now);
   const codes = createSignInCodes(db, now);
   const setupCode = web.setupCode ?? newSetupCode();
-  const accounts = createAccounts({ db, codes, audit, now, setupCode });
+  const accounts = createAccounts({ db, codes, sessions, audit, now, setupCode });
   const management = createCourseManagement({ db, audit, codes, now });
   const rosters = createRosters({ db, audit, codes, now });
   const exercises = createExercises({

@@ -10,6 +10,7 @@ import type { Db } from '#server/db';
 import type { SignInCodes } from './codes.ts';
 import { hashPassword, newPassword, verifyPassword } from './password.ts';
 import { checkPassword } from './policy.ts';
+import type { Sessions } from './session.ts';
 
 export interface Accounts {
   /** Whether nobody has an account yet. */
@@ -18,7 +19,7 @@ export interface Accounts {
   setUp(setup: Setup): Promise<Result<number>>;
   /** A new password by a code; gives whose. All other sessions of the account end. */
   signInByCode(input: CodeSignIn): Promise<Result<number>>;
-  /** Another password; all sessions but those of `keep` end. */
+  /** Another password; all sessions of the account end. */
   changePassword(userId: number, input: ChangePassword): Promise<Result<null>>;
   /** The section that a join code leads to, or null. */
   joinInfo(code: string): JoinInfo | null;
@@ -29,6 +30,7 @@ export interface Accounts {
 export interface AccountsParts {
   readonly db: Db;
   readonly codes: SignInCodes;
+  readonly sessions: Pick<Sessions, 'endAll'>;
   readonly audit: Audit;
   readonly now: () => Date;
   /** What whoever makes the first account has to know. */
@@ -45,7 +47,10 @@ export const newJoinCode = (): string => newPassword().slice(0, 9);
 const loginTaken = (login: string): Result<never> =>
   refuse('login-taken', `Somebody signs in as "${login}" already. Choose another sign-in name.`);
 
-export function createAccounts({ db, codes, audit, now, setupCode }: AccountsParts): Accounts {
+const wrongCode = (): Result<never> =>
+  refuse('wrong-code', 'This code is none, was used, or is too old. Ask your instructor for a new one.');
+
+export function createAccounts({ db, codes, sessions, audit, now, setupCode }: AccountsParts): Accounts {
   const anybody = db.prepare('SELECT 1 FROM users LIMIT 1');
   const taken = db.prepare<[string]>('SELECT 1 FROM users WHERE login = ?');
   const find = db.prepare<[number], { login: string; name: string; passwordHash: string }>(
@@ -55,7 +60,6 @@ export function createAccounts({ db, codes, audit, now, setupCode }: AccountsPar
     'INSERT INTO users (login, name, role, password_hash, created_at, administers) VALUES (?, ?, ?, ?, ?, ?)',
   );
   const setPassword = db.prepare<[string, number]>('UPDATE users SET password_hash = ? WHERE id = ?');
-  const endSessions = db.prepare<[number]>('DELETE FROM sessions WHERE user_id = ?');
   const sectionOf = db.prepare<[string], JoinInfo & { id: number; courseId: number }>(
     `SELECT sections.id, courses.id AS courseId, courses.title AS course, sections.name AS section, courses.school
      FROM sections JOIN courses ON courses.id = sections.course_id
@@ -64,7 +68,7 @@ export function createAccounts({ db, codes, audit, now, setupCode }: AccountsPar
   const renew = db.transaction((userId: number, hash: string) => {
     setPassword.run(hash, userId);
     codes.drop(userId);
-    endSessions.run(userId);
+    sessions.endAll(userId);
   });
 
   return {
@@ -97,11 +101,13 @@ export function createAccounts({ db, codes, audit, now, setupCode }: AccountsPar
     async signInByCode({ code, password }) {
       const userId = codes.userOf(code);
       const user = userId === null ? undefined : find.get(userId);
-      if (userId === null || user === undefined)
-        return refuse('wrong-code', 'This code is none, was used, or is too old. Ask your instructor for a new one.');
+      if (userId === null || user === undefined) return wrongCode();
       const sound = checkPassword(password, user);
       if (!sound.ok) return sound;
-      renew(userId, await hashPassword(password));
+      const hash = await hashPassword(password);
+      // Somebody else may have used it meanwhile.
+      if (codes.userOf(code) !== userId) return wrongCode();
+      renew(userId, hash);
       return succeed(userId);
     },
     async changePassword(userId, { before, password }) {

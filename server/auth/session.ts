@@ -15,6 +15,8 @@ export interface Sessions {
   end(token: string): void;
   /** Ends all sessions of somebody but the one of the token. */
   endOthers(userId: number, token: string): void;
+  /** Ends all sessions of somebody. */
+  endAll(userId: number): void;
   /** Calls back when the session of a token is ended by somebody; gives a function that stops listening. */
   onEnd(token: string, listener: () => void): () => void;
 }
@@ -35,6 +37,12 @@ export function createSessions(db: Db, now: () => Date): Sessions {
   const seen = db.prepare<[string, number]>('UPDATE users SET signed_in_at = ? WHERE id = ?');
   const ended = new EventEmitter();
   ended.setMaxListeners(0);
+  const endBut = (userId: number, kept: string): void => {
+    for (const hash of others.all(userId, kept)) {
+      remove.run(hash);
+      ended.emit(hash);
+    }
+  };
   return {
     start(userId) {
       const token = randomBytes(32).toString('base64url');
@@ -50,11 +58,10 @@ export function createSessions(db: Db, now: () => Date): Sessions {
       return user === undefined ? null : { ...user, administers: user.administers === 1 };
     },
     endOthers(userId, token) {
-      const own = hashToken(token);
-      for (const hash of others.all(userId, own)) {
-        remove.run(hash);
-        ended.emit(hash);
-      }
+      endBut(userId, hashToken(token));
+    },
+    endAll(userId) {
+      endBut(userId, '');
     },
     end: (token) => {
       remove.run(hashToken(token));

@@ -64,6 +64,15 @@ describe('events', () => {
     expect(await rest).toContain('hello');
   });
 
+  it('end with the old password', async () => {
+    const school = await openSchool(() => GRADED);
+    const response = await school.app.request('/api/events', { headers: { cookie: await school.cookieOf('ansel') } });
+    const rest = response.text();
+    const passwords = { before: 'tide', password: 'mast lantern pebble' };
+    expect((await school.request('ansel', 'POST', '/api/account/password', passwords)).status).toBe(200);
+    expect(await rest).toContain('hello');
+  });
+
   it('tell a student that a report was released or said something about', async () => {
     const school = await openSchool(() => GRADED);
     await school.handIn('ansel', school.assignmentId, 'a model');

@@ -69,6 +69,21 @@ describe('a list of students', () => {
     expect(idOf(school, 'ivo.j')).toBe(0);
   });
 
+  it('gets nobody at the account of a colleague, and renames nobody who comes from elsewhere', async () => {
+    const school = await openSchool();
+    school.db.exec(
+      "INSERT INTO users (login, name, email, role, password_hash, created_at) VALUES ('ivo', 'Ivo Jarrow', 'ivo@x.org', 'student', 'x', '')",
+    );
+    const text = 'Name\tMail\tLogin\nPim Adder\t\tpim\nSomebody Else\tother@x.org\tivo\n';
+    await apply(school, { text });
+    const { students } = await rosterOf(school);
+    expect(students.find(({ login }) => login === 'ivo')).toMatchObject({ name: 'Ivo Jarrow', email: 'ivo@x.org' });
+    expect(students.find(({ name }) => name === 'Pim Adder')?.login).toBe('pim.a');
+    expect(students.map(({ login }) => login)).not.toContain('pim');
+    const code = await post(school, 'orla', `${at}/${String(idOf(school, 'pim'))}/code`, {});
+    expect(code.status).toBe(404);
+  });
+
   it('is for instructors of the course alone', async () => {
     const school = await openSchool();
     for (const login of ['pim', 'tilda', 'ansel', 'bodil']) {
@@ -140,6 +155,14 @@ describe('a course', () => {
     expect(
       (await post(school, 'orla', '/api/courses/1/staff', { name: 'x', login: 'ansel', role: 'assistant' })).status,
     ).toBe(409);
+    const wim = String(idOf(school, 'wim'));
+    school.db.exec(
+      "UPDATE users SET password_hash = (SELECT password_hash FROM users WHERE login = 'orla') WHERE login = 'wim'",
+    );
+    expect((await school.request('wim', 'PATCH', '/api/courses/1', { term: 'Spring' })).status).toBe(403);
+    await school.request('orla', 'PATCH', `/api/courses/1/staff/${wim}`, { role: 'instructor' });
+    expect((await school.request('wim', 'PATCH', '/api/courses/1', { term: 'Spring' })).status).toBe(200);
+    await school.request('orla', 'PATCH', `/api/courses/1/staff/${wim}`, { role: 'assistant' });
     const orla = String(idOf(school, 'orla'));
     expect((await school.request('orla', 'DELETE', `/api/courses/1/staff/${orla}`)).status).toBe(409);
     expect((await school.request('orla', 'PATCH', `/api/courses/1/staff/${orla}`, { role: 'assistant' })).status).toBe(

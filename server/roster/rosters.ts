@@ -70,7 +70,12 @@ export function createRosters({ db, audit, codes, now }: RostersParts): Rosters 
   }> => {
     const read = readRoster(text);
     if (!read.ok) return read;
-    const comparison = compareRoster(read.value.lines, rows.inSection.all(sectionId), rows.elsewhere.all(sectionId));
+    const comparison = compareRoster(
+      read.value.lines,
+      rows.inSection.all(sectionId),
+      rows.elsewhere.all(sectionId),
+      rows.staffLogins.all(),
+    );
     return succeed({ ...comparison, skipped: [...read.value.skipped] });
   };
 
@@ -93,7 +98,8 @@ export function createRosters({ db, audit, codes, now }: RostersParts): Rosters 
       enroll(userId);
       return;
     }
-    correct(entry.person);
+    // Whoever comes from another section is called there as before.
+    if (entry.kind !== 'joins') correct(entry.person);
     enroll(entry.person.id);
   }
 
@@ -176,17 +182,19 @@ function rosterRows(db: Db) {
       `SELECT ${PERSON}, users.signed_in_at AS signedInAt,
               (SELECT count(*) FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
                WHERE attempts.student_id = users.id AND assignments.section_id = @sectionId) AS attempts
-       FROM enrollments JOIN users ON users.id = enrollments.user_id WHERE section_id = @sectionId ORDER BY users.name`,
+       FROM enrollments JOIN users ON users.id = enrollments.user_id AND users.role = 'student'
+       WHERE section_id = @sectionId ORDER BY users.name`,
     ),
     inSection: db.prepare<[number], KnownPerson>(
-      `SELECT ${PERSON} FROM enrollments JOIN users ON users.id = enrollments.user_id WHERE section_id = ? ORDER BY users.name`,
+      `SELECT ${PERSON} FROM enrollments JOIN users ON users.id = enrollments.user_id AND users.role = 'student'
+       WHERE section_id = ? ORDER BY users.name`,
     ),
-    // Accounts of staff are nobody's namesakes, but their sign-in names are taken all the same.
     elsewhere: db.prepare<[number], KnownPerson>(
-      `SELECT users.id, CASE WHEN role = 'student' THEN users.name ELSE '' END AS name,
-              CASE WHEN role = 'student' THEN users.email END AS email, users.login
-       FROM users WHERE id NOT IN (SELECT user_id FROM enrollments WHERE section_id = ?)`,
+      `SELECT ${PERSON} FROM users
+       WHERE role = 'student' AND id NOT IN (SELECT user_id FROM enrollments WHERE section_id = ?)`,
     ),
+    // Whoever is enrolled can be given a new code: nobody gets at the account of a colleague by a list.
+    staffLogins: db.prepare<[], string>("SELECT login FROM users WHERE role <> 'student'").pluck(),
     addUser: db.prepare<[string, string, string | null, string]>(
       "INSERT INTO users (login, name, email, role, password_hash, created_at) VALUES (?, ?, ?, 'student', '', ?)",
     ),

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 
 import type { AssignmentDetail, ChangeAssignment } from '#api';
-import { failureText, useChangeAssignmentMutation } from '#web/api';
-import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, TextField } from '#web/ui';
+import { useChangeAssignmentMutation } from '#web/api';
+import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, TextField, Refused } from '#web/ui';
 
 interface Fields {
   readonly opensAt: string;
@@ -76,11 +76,7 @@ export function ChangeDialog({
         {field('lateUntil', 'Late work until', 'Empty to take none.')}
         {field('attemptsAllowed', 'Attempts')}
       </div>
-      {error !== undefined && (
-        <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-          {failureText(error)}
-        </p>
-      )}
+      <Refused error={error} />
       <div className="mt-2 flex flex-wrap justify-between gap-2">
         <Button
           kind="main"

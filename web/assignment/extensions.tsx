@@ -14,6 +14,8 @@ import {
   plural,
   SelectField,
   TextField,
+  Refused,
+  Toggle,
 } from '#web/ui';
 
 /** Who has other dates or more attempts, and why. */
@@ -176,16 +178,9 @@ function ExtensionDialog({
             }}
           />
         </div>
-        <label className="mb-2 flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={excused}
-            onChange={(event) => {
-              setExcused(event.target.checked);
-            }}
-          />
-          Excused: need not hand it in, and nothing counts of it
-        </label>
+        <div className="mb-2">
+          <Toggle label="Excused: need not hand it in, and nothing counts of it" on={excused} onChange={setExcused} />
+        </div>
         <TextField
           label="Reason"
           value={reason}
@@ -193,11 +188,7 @@ function ExtensionDialog({
             setReason(event.target.value);
           }}
         />
-        {error !== undefined && (
-          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {failureText(error)}
-          </p>
-        )}
+        <Refused error={error} />
         <Button kind="main" type="submit" disabled={studentId === '' || isLoading} className="self-start">
           Give it
         </Button>

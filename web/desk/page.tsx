@@ -17,6 +17,7 @@ import {
   ScoreBar,
   StateMark,
   ProgressBar,
+  Alert,
 } from '#web/ui';
 
 const POLL_MS = 2500;
@@ -46,10 +47,10 @@ function Lag({ queue: { waiting, oldestAt, isPaused } }: { queue: Desk['queue'] 
   const [now] = useState(Date.now);
   if (isPaused)
     return (
-      <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+      <Alert>
         The disk of the server is full: nothing can be handed in or measured. What was handed in is safe. Tell whoever
         runs the server.
-      </p>
+      </Alert>
     );
   if (oldestAt === null || now - Date.parse(oldestAt) < LAG_MS) return null;
   return (

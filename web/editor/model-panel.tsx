@@ -4,7 +4,7 @@ import { acceptedExtensions, formatNames } from '#core/model';
 import type { Exercise } from '#core/exercise';
 import { formatFixed, LENGTH_UNITS, type LengthUnit } from '#core/quantity';
 import { failureText, useUploadModelMutation } from '#web/api';
-import { Button, FileButton, Panel } from '#web/ui';
+import { Button, FileButton, Panel, Alert } from '#web/ui';
 
 import type { Preview } from './preview.ts';
 
@@ -64,11 +64,7 @@ export function ModelPanel({ id, exercise, preview, onChange, onMark }: ModelPan
         </p>
       ) : (
         <div className="flex flex-col" data-testid="model-file">
-          {preview.problem !== null && (
-            <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-              {preview.problem.message}
-            </p>
-          )}
+          {preview.problem !== null && <Alert>{preview.problem.message}</Alert>}
           <UnitQuestion exercise={exercise} preview={preview} onChange={onChange} />
           {preview.read?.warnings
             .filter(({ code }) => code !== 'unit-guessed')

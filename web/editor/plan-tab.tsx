@@ -6,7 +6,7 @@ import { offerOf, pickingOf, type Check, type CheckKind } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { CheckState } from '#core/plan';
 import { formatFixed } from '#core/quantity';
-import { Button, Panel, plural } from '#web/ui';
+import { Button, Panel, plural, Alert } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { SUPERSEDED, useAsked, type WorkshopClient } from '#web/workshop';
 
@@ -102,11 +102,7 @@ export function PlanTab({ exercise, preview, workshop, onChange }: PlanTabProps)
             }}
           />
         )}
-        {problem !== null && (
-          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {problem}
-          </p>
-        )}
+        {problem !== null && <Alert>{problem}</Alert>}
         {exercise.checks.length === 0 && (
           <p className="px-3 py-4 text-soft">
             Let Zorvet suggest a plan from the sizes and features of the part, and change what you want to have

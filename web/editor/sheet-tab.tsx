@@ -6,7 +6,7 @@ import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg } from '#core/sheet';
 import { SheetStage } from '#web/sheet';
-import { Button } from '#web/ui';
+import { Button, Alert } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { useAsked, type WorkshopClient } from '#web/workshop';
 
@@ -76,11 +76,7 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,8fr)_minmax(0,4fr)]">
       <div className="flex flex-col gap-2">
-        {problem !== null && (
-          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {problem}
-          </p>
-        )}
+        {problem !== null && <Alert>{problem}</Alert>}
         {sheet?.warnings.map((warning) => (
           <p key={warning} role="status" className="border-l-4 border-near bg-near-soft px-3 py-2 text-sm">
             {warning}

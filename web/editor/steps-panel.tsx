@@ -2,7 +2,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 
 import { operationOf, setIn, type Recipe, type Step } from '#core/recipe';
-import { Button, Panel } from '#web/ui';
+import { Button, Panel, Alert } from '#web/ui';
 
 import { Fields } from './form/field.tsx';
 import { Palette } from './palette.tsx';
@@ -45,11 +45,7 @@ export function StepsPanel(props: StepsPanelProps) {
       {recipe.steps.length === 0 && (
         <p className="px-3 py-4 text-soft">The part is empty. Add a step that gives it its first material.</p>
       )}
-      {preview.problem !== null && (
-        <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-          {preview.problem.message}
-        </p>
-      )}
+      {preview.problem !== null && <Alert>{preview.problem.message}</Alert>}
       <StepList
         steps={recipe.steps}
         chosen={chosen}

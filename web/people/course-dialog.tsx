@@ -2,8 +2,8 @@ import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
 
 import { NewCourseSchema, type Course, type NewCourse } from '#api';
-import { failureText, useChangeCourseMutation, useNewCourseMutation } from '#web/api';
-import { Button, Dialog, TextField, TimeZoneField, zoneOfTimes } from '#web/ui';
+import { useChangeCourseMutation, useNewCourseMutation } from '#web/api';
+import { Button, Dialog, TextField, TimeZoneField, zoneOfTimes, Refused } from '#web/ui';
 
 /** A new course, or the words and the zone of one. */
 export function CourseDialog({ course, onClose }: { readonly course: Course | null; readonly onClose: () => void }) {
@@ -50,11 +50,7 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
           {...register('term')}
         />
         <TimeZoneField error={errors.timeZone?.message} {...register('timeZone')} />
-        {error !== undefined && (
-          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {failureText(error)}
-          </p>
-        )}
+        <Refused error={error} />
         <Button kind="main" type="submit" className="mt-1 self-start" disabled={making.isLoading || changing.isLoading}>
           {course === null ? 'Make the course' : 'Save'}
         </Button>

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 
 import type { Roster, RosterPreview } from '#api';
-import { failureText, useApplyRosterMutation, usePreviewRosterMutation } from '#web/api';
-import { Button, Dialog, FileButton, plural, TextArea } from '#web/ui';
+import { useApplyRosterMutation, usePreviewRosterMutation } from '#web/api';
+import { Button, Dialog, FileButton, plural, TextArea, Refused } from '#web/ui';
 
 type Entry = RosterPreview['entries'][number];
 
@@ -38,7 +38,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
     >
       {data && shown === text ? (
         <Confirm
-          sectionId={id}
+          roster={roster}
           text={shown}
           preview={data}
           onBack={() => {
@@ -57,11 +57,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
               setText(event.target.value);
             }}
           />
-          {error !== undefined && (
-            <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-              {failureText(error)}
-            </p>
-          )}
+          <Refused error={error} />
           <div className="flex flex-wrap gap-2">
             <Button
               kind="main"
@@ -88,25 +84,38 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
 }
 
 interface ConfirmProps {
-  readonly sectionId: number;
+  readonly roster: Roster;
   readonly text: string;
   readonly preview: RosterPreview;
   readonly onBack: () => void;
   readonly onDone: () => void;
 }
 
-function Confirm({ sectionId, text, preview: { entries, gone, skipped }, onBack, onDone }: ConfirmProps) {
+function Confirm({
+  roster: { section, students },
+  text,
+  preview: { entries, gone, skipped },
+  onBack,
+  onDone,
+}: ConfirmProps) {
   const [sameLines, setSameLines] = useState<readonly number[]>([]);
   const [remove, setRemove] = useState<readonly number[]>([]);
   const [apply, { error, isLoading }] = useApplyRosterMutation();
   const sorted = [...entries].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
-  const added = entries.filter(({ kind }) => kind === 'new' || kind === 'joins' || kind === 'doubtful').length;
+  const inSection = new Set(students.map(({ id }) => id));
+  const meant = (entry: Entry): Entry['kind'] => {
+    if (entry.kind !== 'doubtful') return entry.kind;
+    if (!sameLines.includes(entry.line.line)) return 'new';
+    return inSection.has(entry.person.id) ? 'changed' : 'joins';
+  };
+  const kinds = entries.map(meant);
+  const added = kinds.filter((kind) => kind === 'new' || kind === 'joins').length;
   const flip = (list: readonly number[], value: number): readonly number[] =>
     list.includes(value) ? list.filter((one) => one !== value) : [...list, value];
   return (
     <div className="flex flex-col gap-3">
       <p className="font-medium" role="status">
-        {plural(added, 'student')} would be added, {entries.filter(({ kind }) => kind === 'changed').length} changed,{' '}
+        {plural(added, 'student')} would be added, {kinds.filter((kind) => kind === 'changed').length} changed,{' '}
         {remove.length} taken out.
       </p>
       <ul className="max-h-64 divide-y divide-rule overflow-auto border border-rule">
@@ -158,17 +167,13 @@ function Confirm({ sectionId, text, preview: { entries, gone, skipped }, onBack,
           </ul>
         </div>
       )}
-      {error !== undefined && (
-        <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-          {failureText(error)}
-        </p>
-      )}
+      <Refused error={error} />
       <div className="flex gap-2">
         <Button
           kind="main"
           disabled={isLoading}
           onClick={() => {
-            void apply({ id: sectionId, text, sameLines: [...sameLines], remove: [...remove] }).then((answer) => {
+            void apply({ id: section.id, text, sameLines: [...sameLines], remove: [...remove] }).then((answer) => {
               if (answer.data) onDone();
             });
           }}

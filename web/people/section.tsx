@@ -12,10 +12,9 @@ import {
   useRosterQuery,
   useUndoRosterMutation,
 } from '#web/api';
-import { Button, dateTime, Empty, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { Button, dateTime, Empty, Failed, Loading, PageHead, Panel, plural, saveFile } from '#web/ui';
 
 import { ListDialog } from './list-dialog.tsx';
-import { save } from './save.ts';
 
 /** Who is in this section, and have they signed in? */
 export function SectionPage() {
@@ -57,7 +56,7 @@ export function SectionPage() {
               disabled={waiting === 0 || isPrinting}
               onClick={() => {
                 void print({ id, studentIds: null }).then((answer) => {
-                  if (answer.data) save(answer.data, `${section.name} slips.pdf`);
+                  if (answer.data) saveFile(answer.data, `${section.name} slips.pdf`);
                   else toast.error(failureText(answer.error));
                 });
               }}

@@ -5,9 +5,9 @@ import { toast } from 'sonner';
 import { ChangePasswordSchema, type ChangePassword } from '#api/people';
 import type { User } from '#api/session';
 import { useChangePasswordMutation, useEndOtherSessionsMutation } from '#web/server';
-import { Button, Dialog, TextField } from '#web/ui';
+import { Button, Dialog, Refused, TextField } from '#web/ui';
 
-import { PASSWORD_HINT, Refused } from './outside.tsx';
+import { NewPasswordField } from './outside.tsx';
 
 /** The own account: another password, and signing out everywhere else. */
 export function AccountDialog({
@@ -54,14 +54,7 @@ export function AccountDialog({
           error={formState.errors.before?.message}
           {...register('before')}
         />
-        <TextField
-          label="New password"
-          type="password"
-          autoComplete="new-password"
-          hint={PASSWORD_HINT}
-          error={formState.errors.password?.message}
-          {...register('password')}
-        />
+        <NewPasswordField label="New password" error={formState.errors.password?.message} {...register('password')} />
         <Refused error={error} />
         <div className="mt-1 flex flex-wrap justify-between gap-2">
           <Button kind="main" type="submit" disabled={isLoading}>

@@ -2,8 +2,8 @@ import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
 
 import { SignInSchema, type SignIn } from '#api/session';
-import { failureText, useSignInMutation } from '#web/server';
-import { Button, TextField } from '#web/ui';
+import { useSignInMutation } from '#web/server';
+import { Button, TextField, Refused } from '#web/ui';
 
 export function SignInForm({ onDone }: { onDone?: () => void }) {
   const [signIn, { error, isLoading }] = useSignInMutation();
@@ -35,11 +35,7 @@ export function SignInForm({ onDone }: { onDone?: () => void }) {
         error={formState.errors.password?.message}
         {...register('password')}
       />
-      {error && (
-        <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-          {failureText(error)}
-        </p>
-      )}
+      <Refused error={error} />
       <Button kind="main" type="submit" disabled={isLoading} className="mt-1 self-start">
         {isLoading ? 'Signing in ...' : 'Sign in'}
       </Button>

@@ -3,9 +3,9 @@ import { useForm } from 'react-hook-form';
 
 import { JoinSchema, type Join } from '#api/people';
 import { useJoinInfoQuery, useJoinMutation } from '#web/server';
-import { Button, Loading, TextField } from '#web/ui';
+import { Button, Loading, Refused, TextField } from '#web/ui';
 
-import { Outside, PASSWORD_HINT, Refused } from './outside.tsx';
+import { NewLoginField, NewPasswordField, OtherWay, Outside } from './outside.tsx';
 
 /** A student joins a section by its link. */
 export function JoinPage({ code }: { readonly code: string }) {
@@ -42,31 +42,14 @@ export function JoinPage({ code }: { readonly code: string }) {
           error={formState.errors.name?.message}
           {...register('name')}
         />
-        <TextField
-          label="Sign-in name"
-          autoComplete="username"
-          autoCapitalize="none"
-          error={formState.errors.login?.message}
-          {...register('login')}
-        />
-        <TextField
-          label="Password"
-          type="password"
-          autoComplete="new-password"
-          hint={PASSWORD_HINT}
-          error={formState.errors.password?.message}
-          {...register('password')}
-        />
+        <NewLoginField error={formState.errors.login?.message} {...register('login')} />
+        <NewPasswordField error={formState.errors.password?.message} {...register('password')} />
         <Refused error={error} />
         <Button kind="main" type="submit" disabled={isLoading} className="mt-1 self-start">
           {isLoading ? 'Joining ...' : 'Join'}
         </Button>
       </form>
-      <p className="mt-4 text-sm">
-        <a className="underline" href="/">
-          I have an account already
-        </a>
-      </p>
+      <OtherWay to="/">I have an account already</OtherWay>
     </Outside>
   );
 }

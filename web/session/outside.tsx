@@ -1,6 +1,6 @@
-import type { ReactNode } from 'react';
+import type { ComponentProps, ReactNode } from 'react';
 
-import { failureText } from '#web/server';
+import { TextField } from '#web/ui';
 
 /** Drawn in ink: a size between two extension lines, what the product is about. */
 const Mark = () => (
@@ -34,13 +34,27 @@ export const Outside = ({ title, isWide = false, children }: OutsideProps) => (
   </main>
 );
 
-/** Why nothing came of a form. */
-export const Refused = ({ error }: { readonly error: unknown }) =>
-  error === undefined ? null : (
-    <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-      {failureText(error)}
-    </p>
-  );
+/** A password that somebody chooses, with what makes a good one. */
+export const NewPasswordField = ({ label = 'Password', ...field }: Partial<ComponentProps<typeof TextField>>) => (
+  <TextField
+    label={label}
+    type="password"
+    autoComplete="new-password"
+    hint="Eight or more characters; three words that do not belong together are good."
+    {...field}
+  />
+);
 
-/** What makes a good password, under its field. */
-export const PASSWORD_HINT = 'Eight or more characters; three words that do not belong together are good.';
+/** A name to sign in with that somebody chooses. */
+export const NewLoginField = (field: Partial<ComponentProps<typeof TextField>>) => (
+  <TextField label="Sign-in name" autoComplete="username" autoCapitalize="none" {...field} />
+);
+
+/** Another way in, below a form. */
+export const OtherWay = ({ to, children }: { readonly to: string; readonly children: ReactNode }) => (
+  <p className="mt-4 text-sm">
+    <a className="underline" href={to}>
+      {children}
+    </a>
+  </p>
+);

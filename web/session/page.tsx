@@ -5,7 +5,7 @@ import { Failed, Loading } from '#web/ui';
 
 import { SignInForm } from './form.tsx';
 import { JoinPage } from './join.tsx';
-import { Outside } from './outside.tsx';
+import { OtherWay, Outside } from './outside.tsx';
 import { SetupPage } from './setup.tsx';
 import { WelcomePage } from './welcome.tsx';
 
@@ -26,10 +26,6 @@ export function SignedOut() {
 const SignInPage = () => (
   <Outside title="Sign in to see your exercises">
     <SignInForm />
-    <p className="mt-4 text-sm">
-      <a className="underline" href="/welcome">
-        I have a slip with a code
-      </a>
-    </p>
+    <OtherWay to="/welcome">I have a slip with a code</OtherWay>
   </Outside>
 );

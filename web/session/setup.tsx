@@ -3,9 +3,9 @@ import { useForm } from 'react-hook-form';
 
 import { SetupSchema, type Setup } from '#api/people';
 import { useSetUpMutation } from '#web/server';
-import { Button, TextField, TimeZoneField } from '#web/ui';
+import { Button, Refused, TextField, TimeZoneField } from '#web/ui';
 
-import { Outside, PASSWORD_HINT, Refused } from './outside.tsx';
+import { NewLoginField, NewPasswordField, Outside } from './outside.tsx';
 
 /** The first account of all, and the first course. */
 export function SetupPage({ timeZone }: { readonly timeZone: string }) {
@@ -33,21 +33,8 @@ export function SetupPage({ timeZone }: { readonly timeZone: string }) {
           {...register('code')}
         />
         <TextField label="Your name" autoComplete="name" error={errors.name?.message} {...register('name')} />
-        <TextField
-          label="Sign-in name"
-          autoComplete="username"
-          autoCapitalize="none"
-          error={errors.login?.message}
-          {...register('login')}
-        />
-        <TextField
-          label="Password"
-          type="password"
-          autoComplete="new-password"
-          hint={PASSWORD_HINT}
-          error={errors.password?.message}
-          {...register('password')}
-        />
+        <NewLoginField error={errors.login?.message} {...register('login')} />
+        <NewPasswordField error={errors.password?.message} {...register('password')} />
         <TextField label="School" error={errors.school?.message} {...register('school')} />
         <TextField label="Course" error={errors.course?.message} {...register('course')} />
         <TextField

@@ -3,9 +3,9 @@ import { useForm } from 'react-hook-form';
 
 import { CodeSignInSchema, type CodeSignIn } from '#api/people';
 import { useSignInByCodeMutation } from '#web/server';
-import { Button, TextField } from '#web/ui';
+import { Button, Refused, TextField } from '#web/ui';
 
-import { Outside, PASSWORD_HINT, Refused } from './outside.tsx';
+import { NewPasswordField, OtherWay, Outside } from './outside.tsx';
 
 /** A first sign-in, or one after a forgotten password. */
 export function WelcomePage() {
@@ -29,11 +29,8 @@ export function WelcomePage() {
           error={formState.errors.code?.message}
           {...register('code')}
         />
-        <TextField
+        <NewPasswordField
           label="Choose a password"
-          type="password"
-          autoComplete="new-password"
-          hint={PASSWORD_HINT}
           error={formState.errors.password?.message}
           {...register('password')}
         />
@@ -42,11 +39,7 @@ export function WelcomePage() {
           {isLoading ? 'Signing in ...' : 'Sign in'}
         </Button>
       </form>
-      <p className="mt-4 text-sm">
-        <a className="underline" href="/">
-          I have a password already
-        </a>
-      </p>
+      <OtherWay to="/">I have a password already</OtherWay>
     </Outside>
   );
 }

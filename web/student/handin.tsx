@@ -10,7 +10,7 @@ import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/gra
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
 import { BuildLogReading } from '#web/build-log';
-import { Button, fileSize, Panel, TextArea, useKeptText } from '#web/ui';
+import { Button, fileSize, Panel, TextArea, useKeptText, Alert } from '#web/ui';
 
 import { dropDraft, loadDraft, saveDraft, type Draft } from './draft.ts';
 import type { Extents } from './file-unit.ts';
@@ -133,11 +133,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           />
         )}
         {work.wantsBuildLog && <BuildSteps text={buildLog} onChange={setBuildLog} />}
-        {error && !isSignedOut(error) && (
-          <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
-            {failureText(error)}
-          </p>
-        )}
+        {error && !isSignedOut(error) && <Alert>{failureText(error)}</Alert>}
         <Button kind="main" type="submit" disabled={file === null || problems.size > 0 || isLoading}>
           {isLoading ? 'Sending ...' : 'Hand in'}
         </Button>

@@ -21,6 +21,17 @@ export const Failed = ({ error, retry }: { error: unknown; retry?: () => void })
   </div>
 );
 
+/** Says what is wrong, beside what it concerns. */
+export const Alert = ({ children }: { children: ReactNode }) => (
+  <p role="alert" className="border-l-4 border-wrong bg-wrong-soft px-3 py-2">
+    {children}
+  </p>
+);
+
+/** Why nothing came of a form; nothing where there is no error. */
+export const Refused = ({ error }: { error: unknown }) =>
+  error === undefined ? null : <Alert>{failureText(error)}</Alert>;
+
 export const Empty = ({ children }: { children: ReactNode }) => (
   <div className="border border-dashed border-rule px-3 py-6 text-center text-soft">{children}</div>
 );

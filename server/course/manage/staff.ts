@@ -32,6 +32,11 @@ export function managingStaff({ db, audit, codes, now }: ManagementParts): Manag
   const setStaff = db.prepare<[string, number, number, number]>(
     'UPDATE course_staff SET role = ?, may_release = ? WHERE course_id = ? AND user_id = ?',
   );
+  /** Whoever teaches one course as an instructor has that role everywhere; each course says what they may do in it. */
+  const promote = db.prepare<[number]>(
+    `UPDATE users SET role = 'instructor' WHERE id = ? AND role = 'assistant'
+       AND EXISTS (SELECT 1 FROM course_staff WHERE user_id = users.id AND role = 'instructor')`,
+  );
   const dropStaff = db.prepare<[number, number]>('DELETE FROM course_staff WHERE course_id = ? AND user_id = ?');
   const nameOf = db.prepare<[number], string>('SELECT name FROM users WHERE id = ?').pluck();
   const instructors = db
@@ -51,6 +56,7 @@ export function managingStaff({ db, audit, codes, now }: ManagementParts): Manag
         if (isStaff.get(courseId, userId) !== undefined)
           return refuse('login-taken', `"${login}" belongs to the staff of this course already.`);
         putStaff.run(courseId, userId, role);
+        promote.run(userId);
         audit.note({ by, courseId, what: 'staff', subject: login, after: { role } });
         return succeed({ login, code: known === undefined ? codes.make(userId) : null });
       })(),
@@ -62,6 +68,7 @@ export function managingStaff({ db, audit, codes, now }: ManagementParts): Manag
         if (role !== 'instructor' && isLast(courseId, userId)) return refuse('last-instructor', LAST);
         const mayRelease = (change.mayRelease ?? before.mayRelease === 1) ? 1 : 0;
         setStaff.run(role, mayRelease, courseId, userId);
+        promote.run(userId);
         audit.note({
           by,
           courseId,

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import type { Exercise } from '#core/exercise';
 import { keyAsCsv, keyRows, type KeyEntry } from '#core/variant';
 import { failureText, usePrintKeyMutation } from '#web/api';
-import { Button, Panel } from '#web/ui';
+import { Button, Panel, saveFile } from '#web/ui';
 import { SUPERSEDED, type WorkshopClient } from '#web/workshop';
 
 interface AnswerKeyProps {
@@ -62,7 +62,7 @@ function KeyFiles({ id, exercise, entries }: KeyFilesProps) {
       <Button
         onClick={() => {
           const letters = exercise.recipe.parameters.map(({ name }) => name);
-          download(`${exercise.number}-key.csv`, new Blob([keyAsCsv(entries, letters)], { type: 'text/csv' }));
+          saveFile(new Blob([keyAsCsv(entries, letters)], { type: 'text/csv' }), `${exercise.number}-key.csv`);
         }}
       >
         Key as CSV
@@ -72,7 +72,7 @@ function KeyFiles({ id, exercise, entries }: KeyFilesProps) {
           void printKey({ id, entries: [...entries] })
             .unwrap()
             .then((pdf) => {
-              download(`${exercise.number}-key.pdf`, pdf);
+              saveFile(pdf, `${exercise.number}-key.pdf`);
             })
             .catch((error: unknown) => toast.error(failureText(error)));
         }}
@@ -81,15 +81,6 @@ function KeyFiles({ id, exercise, entries }: KeyFilesProps) {
       </Button>
     </>
   );
-}
-
-function download(name: string, content: Blob): void {
-  const url = URL.createObjectURL(content);
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(url);
 }
 
 function KeyTable({ entries, exercise }: { entries: readonly KeyEntry[]; exercise: Exercise }) {

@@ -1,5 +1,5 @@
 /** Lets the browser keep a file that was made for it. */
-export function save(content: Blob, name: string): void {
+export function saveFile(content: Blob, name: string): void {
   const address = URL.createObjectURL(content);
   const link = document.createElement('a');
   link.href = address;
