@@ -17,7 +17,7 @@ export interface GradebookCell {
   readonly state: CellState;
   /** 0 to 100; null where nothing counts yet. Of what is missing, 0. */
   readonly score: number | null;
-  /** The attempt that counts, or the newest one. */
+  /** The newest attempt that was measured, or the newest of all; by the scoring, another one may count. */
   readonly attemptId: number | null;
   readonly attempts: number;
   readonly isLate: boolean;

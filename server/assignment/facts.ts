@@ -121,6 +121,22 @@ export function countingOfStages(
 /** When nothing can be handed in any more. */
 export const endOf = (row: Pick<AssignmentRow, 'dueAt' | 'lateUntil'>): string => row.lateUntil ?? row.dueAt;
 
+/** What was given to one student beyond the dates and attempts of all. */
+export interface GivenDates {
+  /** ISO 8601; null where the due time of the others holds. */
+  readonly dueAt: string | null;
+  readonly extraAttempts: number;
+}
+
+/** An assignment as it is for a student who was given something, or nothing. */
+export function extendedBy(row: AssignmentRow, given: GivenDates | undefined): AssignmentRow {
+  if (given === undefined) return row;
+  const dueAt = given.dueAt ?? row.dueAt;
+  // A due time beyond the end of late work is the end.
+  const lateUntil = row.lateUntil !== null && row.lateUntil > dueAt ? row.lateUntil : null;
+  return { ...row, dueAt, lateUntil, attemptsAllowed: row.attemptsAllowed + given.extraAttempts };
+}
+
 /** The score of an exercise: the mean of what counts of each stage, none of a stage that was not reached; null without any. */
 export const scoreOfStages = (best: ReadonlyMap<number, number>, stages: number): number | null =>
   best.size === 0

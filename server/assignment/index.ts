@@ -38,6 +38,7 @@ export {
   countingOfStages,
   documentOf,
   endOf,
+  extendedBy,
   factsOf,
   meanOverStages,
   feedbackOf,
@@ -45,6 +46,7 @@ export {
   scoreOfStages,
   SELECT_ASSIGNMENT,
   type AssignmentRow,
+  type GivenDates,
 } from './facts.ts';
 export { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows.ts';
 

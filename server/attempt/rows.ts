@@ -1,6 +1,13 @@
 /** What the database holds of attempts, read in the shapes that the other files of this folder need. */
 import { type AttemptState } from '#api';
-import { SELECT_ASSIGNMENT, SELECT_ATTEMPT_ROWS, type AssignmentRow, type StoredAttemptRow } from '#server/assignment';
+import {
+  extendedBy,
+  SELECT_ASSIGNMENT,
+  SELECT_ATTEMPT_ROWS,
+  type AssignmentRow,
+  type GivenDates,
+  type StoredAttemptRow,
+} from '#server/assignment';
 import type { Db } from '#server/db';
 import { JOIN_PART, REFERENCE_SHA256 } from '#server/jobs';
 
@@ -79,17 +86,11 @@ export function createAttemptStore(db: Db): AttemptStore {
   const workList = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} ORDER BY assignments.due_at`);
   const work = db.prepare<[number, number], AssignmentRow>(`${SELECT_ASSIGNMENT} ${ENROLLED} AND assignments.id = ?`);
   const assignment = db.prepare<[number], AssignmentRow>(`${SELECT_ASSIGNMENT} WHERE assignments.id = ?`);
-  const extension = db.prepare<[number, number], { dueAt: string | null; extraAttempts: number }>(
+  const extension = db.prepare<[number, number], GivenDates>(
     'SELECT due_at AS dueAt, extra_attempts AS extraAttempts FROM extensions WHERE assignment_id = ? AND student_id = ?',
   );
-  const extended = (row: AssignmentRow, studentId: number): AssignmentRow => {
-    const given = extension.get(row.id, studentId);
-    if (given === undefined) return row;
-    const dueAt = given.dueAt ?? row.dueAt;
-    // A due time beyond the end of late work is the end.
-    const lateUntil = row.lateUntil !== null && row.lateUntil > dueAt ? row.lateUntil : null;
-    return { ...row, dueAt, lateUntil, attemptsAllowed: row.attemptsAllowed + given.extraAttempts };
-  };
+  const extended = (row: AssignmentRow, studentId: number): AssignmentRow =>
+    extendedBy(row, extension.get(row.id, studentId));
   const used = db.prepare<[number, number, number], { count: number }>(
     "SELECT count(*) AS count FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state <> 'refused'",
   );

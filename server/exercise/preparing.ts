@@ -1,3 +1,5 @@
+import PQueue from 'p-queue';
+
 import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { ParameterValues } from '#core/recipe';
@@ -43,21 +45,20 @@ export function createPreparing(files: FileStore, runner: Runner) {
     document: Exercise,
     onDone: (count: number) => void,
   ): Promise<Result<readonly FurtherPart[]>> {
-    const wanted = furtherParts(document);
-    const stored: Result<FurtherPart>[] = [];
-    let next = 0;
-    const work = async (): Promise<void> => {
-      for (let part = wanted[next++]; part !== undefined; part = wanted[next++]) {
-        const place = wanted.indexOf(part);
-        stored[place] = await storeOne(document, part);
-        if (!stored[place].ok) next = wanted.length;
-        onDone(stored.filter(Boolean).length);
-      }
-    };
-    await Promise.all(Array.from({ length: runner.width }, work));
-    const failed = stored.find((one) => !one.ok);
+    const line = new PQueue({ concurrency: runner.width });
+    let [isRefused, done] = [false, 0];
+    const stored = await line.addAll(
+      furtherParts(document).map((part) => async () => {
+        if (isRefused) return null;
+        const one = await storeOne(document, part);
+        isRefused ||= !one.ok;
+        onDone(++done);
+        return one;
+      }),
+    );
+    const failed = stored.find((one) => one?.ok === false);
     if (failed?.ok === false) return failed;
-    return succeed(stored.flatMap((one) => (one.ok ? one.value : [])));
+    return succeed(stored.flatMap((one) => (one?.ok === true ? one.value : [])));
   }
 
   return { prepare, storeFurther, countFurther: (document: Exercise) => furtherParts(document).length };

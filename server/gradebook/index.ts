@@ -9,10 +9,12 @@ import {
   countingOfStages,
   documentOf,
   endOf,
+  extendedBy,
   policyOf,
   scoreOfStages,
   SELECT_ASSIGNMENT,
   type AssignmentRow,
+  type GivenDates,
 } from '#server/assignment';
 import { staffMay } from '#server/auth';
 import type { Db } from '#server/db';
@@ -29,10 +31,9 @@ interface AttemptFacts {
   readonly accepted: 0 | 1;
 }
 
-interface ExtensionFacts {
+interface ExtensionFacts extends GivenDates {
   readonly assignmentId: number;
   readonly studentId: number;
-  readonly dueAt: string | null;
   readonly excused: 0 | 1;
 }
 
@@ -67,15 +68,13 @@ function byPlace<T extends { readonly assignmentId: number; readonly studentId: 
   return places;
 }
 
-/** What a student has of an assignment. */
+/** What a student has of an assignment, as it is for them. */
 function cellOf(
   row: AssignmentRow,
   attempts: readonly AttemptFacts[],
   extension: ExtensionFacts | undefined,
   now: string,
 ): GradebookCell {
-  const due = extension?.dueAt ?? row.dueAt;
-  const end = due > endOf(row) ? due : endOf(row);
   const graded = attempts.filter(({ state }) => state === 'graded');
   const score = scoreOfStages(countingOfStages(graded, policyOf(row)), stageCount(documentOf(row)));
   const newest = graded.at(-1) ?? attempts.at(-1);
@@ -83,14 +82,14 @@ function cellOf(
     if (extension?.excused === 1) return 'excused';
     if (graded.length > 0) return row.release !== 'automatic' && newest?.accepted !== 1 ? 'to-review' : 'graded';
     if (attempts.some((attempt) => attempt.state === 'waiting' || attempt.state === 'running')) return 'handed-in';
-    return end < now ? 'missing' : attempts.length > 0 ? 'handed-in' : 'open';
+    return endOf(row) < now ? 'missing' : attempts.length > 0 ? 'handed-in' : 'open';
   })();
   return {
     state,
     score: state === 'missing' ? 0 : score,
     attemptId: newest?.id ?? null,
     attempts: attempts.filter((attempt) => attempt.state !== 'refused').length,
-    isLate: newest !== undefined && newest.handedInAt > due,
+    isLate: newest !== undefined && newest.handedInAt > row.dueAt,
   };
 }
 
@@ -117,7 +116,8 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
      FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE} ORDER BY attempts.id`,
   );
   const extensions = db.prepare<[number], ExtensionFacts>(
-    `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt, excused
+    `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
+            extra_attempts AS extraAttempts, excused
      FROM extensions ${OF_COURSE}`,
   );
   const causes = db.prepare<[{ courseId: number; studentId: number }], { kind: CauseKind; attemptId: number }>(
@@ -154,12 +154,13 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
         .map((row) => {
           const own = handedIn.get(keyOf(row.id, studentId)) ?? [];
           const extension = given.get(keyOf(row.id, studentId))?.[0];
+          const ownRow = extendedBy(row, extension);
           return {
             assignmentId: row.id,
             number: row.exerciseNumber,
             title: row.exerciseTitle,
-            dueAt: extension?.dueAt ?? row.dueAt,
-            cell: cellOf(row, own, extension, now().toISOString()),
+            dueAt: ownRow.dueAt,
+            cell: cellOf(ownRow, own, extension, now().toISOString()),
             scores: own.flatMap(({ id, score }) => (score === null ? [] : { attemptId: id, score })),
             extension: why.get(row.id) ?? null,
           };
@@ -194,7 +195,8 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
             .filter((row) => row.sectionId === sectionId)
             .map((row) => {
               const key = keyOf(row.id, id);
-              return [row.id, cellOf(row, handedIn.get(key) ?? [], given.get(key)?.[0], time)] as const;
+              const extension = given.get(key)?.[0];
+              return [row.id, cellOf(extendedBy(row, extension), handedIn.get(key) ?? [], extension, time)] as const;
             }),
         );
       const book = gradebookOf({
