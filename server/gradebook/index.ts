@@ -103,23 +103,23 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
   const assignments = db.prepare<[number], AssignmentRow>(
     `${SELECT_ASSIGNMENT} WHERE courses.id = ? AND assignments.withdrawn_at IS NULL ORDER BY assignments.opens_at, assignments.id`,
   );
-  const students = db.prepare<[number], StudentFacts>(
-    `SELECT users.id, users.name, users.login, sections.name AS section, sections.id AS sectionId
+  const STUDENTS = `SELECT users.id, users.name, users.login, sections.name AS section, sections.id AS sectionId
      FROM sections JOIN enrollments ON enrollments.section_id = sections.id JOIN users ON users.id = enrollments.user_id
-     WHERE sections.course_id = ? ORDER BY users.name, users.id, sections.name`,
-  );
+     WHERE sections.course_id = ?`;
+  const students = db.prepare<[number], StudentFacts>(`${STUDENTS} ORDER BY users.name, users.id, sections.name`);
+  const oneStudent = db.prepare<[number, number], StudentFacts>(`${STUDENTS} AND users.id = ? ORDER BY sections.name`);
   const OF_COURSE = `JOIN assignments ON assignments.id = assignment_id
      JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`;
-  const attempts = db.prepare<[number], AttemptFacts>(
-    `SELECT assignment_id AS assignmentId, student_id AS studentId, attempts.id, stage, state, score,
+  const ATTEMPTS = `SELECT assignment_id AS assignmentId, student_id AS studentId, attempts.id, stage, state, score,
             handed_in_at AS handedInAt, reviews.accepted_at IS NOT NULL AS accepted
-     FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE} ORDER BY attempts.id`,
-  );
-  const extensions = db.prepare<[number], ExtensionFacts>(
-    `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
+     FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE}`;
+  const attempts = db.prepare<[number], AttemptFacts>(`${ATTEMPTS} ORDER BY attempts.id`);
+  const ownAttempts = db.prepare<[number, number], AttemptFacts>(`${ATTEMPTS} AND student_id = ? ORDER BY attempts.id`);
+  const EXTENSIONS = `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
             extra_attempts AS extraAttempts, excused
-     FROM extensions ${OF_COURSE}`,
-  );
+     FROM extensions ${OF_COURSE}`;
+  const extensions = db.prepare<[number], ExtensionFacts>(EXTENSIONS);
+  const ownExtensions = db.prepare<[number, number], ExtensionFacts>(`${EXTENSIONS} AND student_id = ?`);
   const causes = db.prepare<[{ courseId: number; studentId: number }], { kind: CauseKind; attemptId: number }>(
     `WITH newest AS (
        SELECT max(attempts.id) AS id FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
@@ -143,10 +143,10 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
   return {
     student(courseId, studentId, userId) {
       const course = teaches.get(courseId, userId);
-      const student = students.all(courseId).find(({ id }) => id === studentId);
+      const student = oneStudent.get(courseId, studentId);
       if (course === undefined || student === undefined) return null;
-      const handedIn = byPlace(attempts.all(courseId).filter((one) => one.studentId === studentId));
-      const given = byPlace(extensions.all(courseId).filter((one) => one.studentId === studentId));
+      const handedIn = byPlace(ownAttempts.all(courseId, studentId));
+      const given = byPlace(ownExtensions.all(courseId, studentId));
       const why = new Map(reasons.all(studentId).map(({ assignmentId, reason }) => [assignmentId, reason]));
       const work = assignments
         .all(courseId)
