@@ -2,7 +2,7 @@ import * as v from 'valibot';
 
 import { graphOf } from '#core/feature';
 import { placeSurface, trianglesOf, Vec3Schema, type Face, type Solid, type Surface } from '#core/solid';
-import { FITTED_PARALLEL_SINE } from '#core/tolerance';
+import { FITTED_PARALLEL_SINE, FLAT_ON_END_SINE } from '#core/tolerance';
 import {
   add,
   AS_MODELED,
@@ -535,7 +535,7 @@ function spans({ faces, mesh }: Solid, group: Solid['mesh']['groups'][number], d
 function crestOf(surface: Surface, direction: Vec3): { readonly at: number; readonly radius: number } | null {
   switch (surface.kind) {
     case 'cylinder':
-      return surface.side === 'convex' && Math.abs(dot(surface.direction, direction)) < 1e-6
+      return surface.side === 'convex' && Math.abs(dot(surface.direction, direction)) < FLAT_ON_END_SINE
         ? { at: dot(surface.origin, direction) + surface.radiusMm, radius: surface.radiusMm }
         : null;
     case 'sphere':

@@ -304,6 +304,29 @@ describe('surfaces that are easily taken for others', () => {
     expect(end!.areaMm2).toBeCloseTo(20 * 9.5 ** 2 * sin(PI / 20), 3);
   });
 
+  // Corners of the flat lie on the circle, at +-acos(h / r): 2 acos(0.8) = 74 degrees wide, where the facets are 18 or 5.
+  it.each([16, 60])('a flat on a shaft of %i strips is flat, and not one of the strips', (strips) => {
+    const [r, h, long] = [10, 8, 30];
+    const half = Math.acos(h / r);
+    const ring = Array.from({ length: strips + 1 }, (_, i) => half + ((2 * PI - 2 * half) * i) / strips);
+    const n = ring.length;
+    const at = (z: number): number[] => ring.flatMap((angle) => [r * cos(angle), r * sin(angle), z]);
+    const indices = ring.flatMap((_, i) => {
+      const j = (i + 1) % n;
+      return [i, j, n + j, i, n + j, n + i, 2 * n, j, i, 2 * n + 1, n + i, n + j];
+    });
+    const shaft = solid({
+      positions: Float64Array.from([...at(0), ...at(long), 0, 0, 0, 0, 0, long]),
+      indices: Uint32Array.from(indices),
+    });
+    expect(kinds(shaft)).toEqual({ cylinder: 1, plane: 3 });
+    const flat = shaft.faces.find(({ surface }) => surface.kind === 'plane' && Math.abs(surface.normal[0]) > 0.99);
+    expect(flat?.areaMm2).toBeCloseTo(2 * Math.sqrt(r * r - h * h) * long, 6);
+    // The circle less a segment: r^2 (pi - half) + h sqrt(r^2 - h^2), to what the strips leave unsure.
+    const volume = (r * r * (PI - half) + h * Math.sqrt(r * r - h * h)) * long;
+    expect(Math.abs(shaft.estimate.volumeMm3 - volume)).toBeLessThan(shaft.estimate.volumeUncertaintyMm3);
+  });
+
   it('a cylinder whose rims are cut at different places is one, though no facet runs along it', () => {
     // Half a step between the corners of both rims: every facet is a triangle that leans a little.
     const n = 24;

@@ -4,6 +4,7 @@ import { add, cross, distanceToLine, dot, length, scale, subtract, type Vec3 } f
 
 import { centroidOf, distanceTo, normalAt, refine, residualOf, torusAbout, type Fit, type Shape } from '#core/fit';
 import { FacetMesh } from './facets.ts';
+import { flatsAmong, widerThan } from './flats.ts';
 import { bandAt, coneAt, cylinderAt, freeTorusAt, revolvedAt, slantedCylinderAt, sphereAt } from './guess.ts';
 import { LooseFacets, mostTelling, patchesOf, SMOOTH_COSINE } from './loose.ts';
 import { axisOfShape, sample, spread } from './profile.ts';
@@ -36,6 +37,34 @@ const MOST_FAILURES_IN_ALL = 2000;
 /** Axes of revolution that are tried at each seed. */
 const MOST_AXES = 40;
 
+/** A flat face is so many times as large as the facets of a freeform surface that it goes on in. */
+const FLAT_SIZES = 12;
+/** Sizes of facets go down by less from one to the next, and none has such a share of its surface. */
+const SIZE_JUMP = 3;
+const FLAT_SHARE = 0.15;
+
+/**
+ * The area of the smallest facet of a smooth patch that is a flat face of its own. Where an exporter cuts a freeform surface
+ * more finely here than there, sizes go down step by step; flat faces stand out from what is left.
+ */
+function leastFlat(areas: readonly number[]): number {
+  if (areas.length <= 3) return 0;
+  const sorted = [...areas].sort((a, b) => b - a);
+  const typical = sorted[sorted.length >> 1] ?? 0;
+  const total = sorted.reduce((sum, area) => sum + area, 0);
+  const isLarge = (area: number): boolean => area > FLAT_SIZES * typical;
+  const last = sorted.findLastIndex(
+    (area, i) => isLarge(area) && (area > SIZE_JUMP * (sorted[i + 1] ?? 0) || area > FLAT_SHARE * total),
+  );
+  return sorted[last] ?? Number.POSITIVE_INFINITY;
+}
+
+/**
+ * What meets a freeform surface smoothly along this share of its rim, and has less than this share of its area, is a piece of
+ * it. A fillet beside it meets it along half of its rim at most.
+ */
+const CHANCE_PIECES = { cone: { sides: 0.3, area: 0.15 }, other: { sides: 0.5, area: 0.03 } } as const;
+
 class Segmenter {
   private readonly mesh: FacetMesh;
   private readonly loose: LooseFacets;
@@ -47,6 +76,8 @@ class Segmenter {
   private round = 0;
   /** Which facets are flat faces that only touch the surface that is being grown. */
   private caps: { readonly shape: Shape; readonly isCap: Map<number, boolean> } | null = null;
+  /** Facets that were found to be flats of a round surface, and are part of none. */
+  private readonly flats = new Set<number>();
   /** Facets with smooth neighbors, the most telling first. */
   private readonly order: readonly number[];
   /** The smooth patch that each facet is part of. */
@@ -78,6 +109,7 @@ class Segmenter {
     this.absorbBands();
     this.extend();
     this.takeRest();
+    this.givePiecesBack();
     return this.regions.filter((region) => region !== null);
   }
 
@@ -128,10 +160,17 @@ class Segmenter {
       fit = other;
       triangles = this.grow(seed, fit.shape);
     }
-    if (fit === null || triangles.length < 4 || !this.isEnough(fit.shape, triangles)) return false;
+    if (fit === null) return false;
+    for (const facet of flatsAmong(this.mesh, fit.shape, this.facetsOf(triangles))) this.flats.add(facet);
+    if (this.facetsOf(triangles).some((facet) => this.flats.has(facet))) triangles = this.grow(seed, fit.shape);
+    if (triangles.length < 4 || !this.isEnough(fit.shape, triangles)) return false;
     if (trust === 'wary' && fit.shape.kind === 'cylinder' && this.goesOn(fit.shape.direction, triangles)) return false;
     this.keep(triangles, this.simplest(fit, triangles));
     return true;
+  }
+
+  private facetsOf(triangles: readonly number[]): number[] {
+    return [...new Set(triangles.map((t) => this.mesh.facetOf[t] ?? 0))];
   }
 
   /** A ring whose tube is many times as thick as the ring is wide is a ball. */
@@ -230,6 +269,7 @@ class Segmenter {
    * itself has three or four corners, or more along its rulings, but not five that look five ways.
    */
   private isCapOf(shape: Shape, facet: number): boolean {
+    if (this.flats.has(facet)) return true;
     if (this.caps?.shape !== shape) this.caps = { shape, isCap: new Map() };
     const known = this.caps.isCap.get(facet);
     if (known !== undefined) return known;
@@ -249,9 +289,9 @@ class Segmenter {
 
   /** At least three facets around, over at least 20 degrees: less is a polygon as well as a round. */
   private isEnough(shape: Shape, triangles: readonly number[]): boolean {
-    const facets = new Set(triangles.map((t) => this.mesh.facetOf[t] ?? 0));
-    if (facets.size < 3) return false;
-    const normals = [...facets].map((facet) => this.mesh.facets[facet]!.normal);
+    const facets = this.facetsOf(triangles);
+    if (facets.length < 3) return false;
+    const normals = facets.map((facet) => this.mesh.facets[facet]!.normal);
     const widest = normals.reduce((worst, n) => Math.min(worst, dot(n, normals[0] ?? n)), 1);
     if (widest > Math.cos((14 * Math.PI) / 180)) return false;
     switch (shape.kind) {
@@ -332,10 +372,11 @@ class Segmenter {
       if (!region?.fit) return;
       const { shape } = region.fit;
       const triangles = [...region.triangles];
+      const isFlat = widerThan(this.mesh, shape, this.facetsOf(triangles));
       for (const t of triangles)
         for (let k = 0; k < 3; k++) {
           const u = this.mesh.neighbors[3 * t + k] ?? -1;
-          if (u < 0 || !this.loose.isLoose(u)) continue;
+          if (u < 0 || !this.loose.isLoose(u) || isFlat(this.mesh.facetOf[u] ?? 0)) continue;
           if (!this.fits(u, shape, region.outward ? 1 : -1) && !this.fillsGap(u, id, shape)) continue;
           this.regionOf[u] = id;
           triangles.push(u);
@@ -443,11 +484,58 @@ class Segmenter {
             done.add(g);
             patch.push(g);
           }
-      const typical = patch.map((f) => this.mesh.facets[f]!.area).sort((a, b) => a - b)[patch.length >> 1] ?? 0;
-      const isFlat = (f: number): boolean => patch.length <= 3 || this.mesh.facets[f]!.area > 12 * typical;
+      const least = leastFlat(patch.map((f) => this.mesh.facets[f]!.area));
+      // One triangle alone is a piece of a surface, however large it is beside the others.
+      const isFlat = (f: number): boolean =>
+        this.mesh.facets[f]!.area >= least && (least === 0 || this.mesh.facets[f]!.triangles.length > 1);
       for (const f of patch) if (isFlat(f)) this.keepPlane(f);
       this.keepPatches(new Set(patch.filter((f) => !isFlat(f))));
     }
+  }
+
+  /** Small pieces of a freeform surface lie on cones, and fewer on other surfaces, by chance: they go back to it. */
+  private givePiecesBack(): void {
+    for (const [id, region] of this.regions.entries()) {
+      if (!region?.fit) continue;
+      const chance = CHANCE_PIECES[region.fit.shape.kind === 'cone' ? 'cone' : 'other'];
+      const sides = this.sidesOf(region.triangles, id);
+      const around = sides.reduce((sum, { size }) => sum + size, 0);
+      const intoFreeform = sides.filter(({ other, smooth }) => smooth && this.regions[other]?.fit === null);
+      const [into] = intoFreeform.sort((a, b) => b.size - a.size);
+      const host = into === undefined ? null : (this.regions[into.other] ?? null);
+      if (into === undefined || host === null) continue;
+      const smooth = intoFreeform.reduce((sum, { size }) => sum + size, 0);
+      if (smooth <= chance.sides * around) continue;
+      if (this.areaOf(region.triangles) > chance.area * this.areaOf(host.triangles)) continue;
+      for (const t of region.triangles) this.regionOf[t] = into.other;
+      this.regions[into.other] = { ...host, triangles: [...host.triangles, ...region.triangles] };
+      this.regions[id] = null;
+    }
+  }
+
+  /** What a region meets, by region and by whether it goes on there smoothly, with the length of the sides between. */
+  private sidesOf(
+    triangles: readonly number[],
+    own: number,
+  ): { readonly other: number; readonly smooth: boolean; readonly size: number }[] {
+    const found = new Map<string, { other: number; smooth: boolean; size: number }>();
+    for (const t of triangles)
+      for (let k = 0; k < 3; k++) {
+        const u = this.mesh.neighbors[3 * t + k] ?? -1;
+        const other = u < 0 ? -1 : (this.regionOf[u] ?? -1);
+        if (other === own) continue;
+        const smooth = u >= 0 && dot(this.mesh.normal(t), this.mesh.normal(u)) > SMOOTH_COSINE;
+        const size = length(subtract(this.mesh.corner(t, (k + 1) % 3), this.mesh.corner(t, k)));
+        const key = `${String(other)} ${String(smooth)}`;
+        const known = found.get(key);
+        if (known === undefined) found.set(key, { other, smooth, size });
+        else known.size += size;
+      }
+    return [...found.values()];
+  }
+
+  private areaOf(triangles: readonly number[]): number {
+    return triangles.reduce((sum, t) => sum + (this.mesh.areas[t] ?? 0), 0);
   }
 
   private keepPlane(facet: number): void {

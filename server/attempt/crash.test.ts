@@ -99,4 +99,4 @@ it('is there whole or not at all, is never lost once it was answered, and sent a
   }
   // Opening, writing, syncing, closing and naming the file, syncing its folder, and the row: before and after each.
   expect(steps).toBeGreaterThan(12);
-}, 120_000);
+}, 300_000);
