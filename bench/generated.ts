@@ -1,7 +1,8 @@
 /**
  * `npm run generated [-- FROM TO]`: parts that nobody tuned for, by their seeds. Of each: whether its plan can be completed,
- * whether its sheet is a sound drawing, whether the right part gets full marks in several guises, and whether every single
- * alteration fails a check that says where. The failures are listed.
+ * whether its sheet is a sound drawing, whether the right part gets full marks in several guises, whether every single
+ * alteration fails a check that says where, what is said of it, and whether the true cause of a mistake of the catalogue is
+ * named first. The failures are listed.
  */
 import { gradeFile, lintExercise, prepareExercise, type PreparedExercise } from '#core/attempt';
 import { saysWhere } from '#core/check';
@@ -11,7 +12,8 @@ import type { Overlayer } from '#core/overlay';
 import { attempt, unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
-import { alterations, judgeRight, rightGuises, type Alteration } from '#demo/corpus';
+import { applyEdits, buildAtlas, groundOf, verifier, type Atlas, type AtlasEntry } from '#core/mistake';
+import { alterations, judgeRight, rightGuises, seeded, type Alteration } from '#demo/corpus';
 import { generatedPart, planned, type PlannedPart } from '#demo/generator';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -40,8 +42,16 @@ interface Row {
   readonly right: readonly [number, number];
   readonly caught: readonly [number, number];
   readonly planMs: number;
+  readonly atlasMs: number;
+  /** Mistakes drawn from the atlas: named first, among the first three, of how many. */
+  readonly named: readonly [first: number, three: number, all: number];
+  /** Altered parts that fail a check and are told no cause at all, of how many. */
+  readonly silent: readonly [number, number];
   readonly failures: readonly string[];
 }
+
+/** Mistakes of each part that are drawn and looked for. */
+const MISTAKES = 8;
 
 class Trial {
   private readonly kernel: Kernel;
@@ -60,14 +70,21 @@ class Trial {
     const exercise = exerciseOfStage(plan.exercise, 1);
     const prepared = unwrap(prepareExercise(this.kernel, exercise));
     const failures: string[] = [];
+    const start = performance.now();
+    const atlas = buildAtlas(this.kernel, exercise, prepared.reference);
+    const atlasMs = performance.now() - start;
+    const { caught, silent } = this.alteredOnes(exercise, { prepared, atlas }, failures);
     return {
+      atlasMs,
+      silent,
+      named: this.mistakes(exercise, { prepared, atlas, seed }, failures),
       title: bare.title,
       checks: exercise.checks.length,
       added: plan.exercise.checks.length - plan.suggested,
       open: openIn(plan),
       faults: faultsOf(this.kernel, exercise, prepared),
       right: this.rightOnes(exercise, failures),
-      caught: this.alteredOnes(exercise, prepared, failures),
+      caught,
       planMs,
       failures,
     };
@@ -81,26 +98,85 @@ class Trial {
     return [verdicts.filter(({ ok }) => ok).length, verdicts.length];
   }
 
-  /** Alterations that make another part, and how many of them fail a check that says where. */
+  /** Alterations that make another part: how many fail a check that says where, and how many are told no cause. */
   private alteredOnes(
     exercise: Exercise,
-    { reference }: PreparedExercise,
+    { prepared, atlas }: { readonly prepared: PreparedExercise; readonly atlas: Atlas },
     failures: string[],
-  ): readonly [number, number] {
-    let [caught, all] = [0, 0];
+  ): Pick<Row, 'caught' | 'silent'> {
+    const { reference } = prepared;
+    const ground = groundOf(this.kernel, exercise);
+    const explain = { atlas, verify: verifier(this.kernel, exercise, reference, { ground }).verify };
+    let [caught, all, silent, wrongOnes] = [0, 0, 0, 0];
     for (const alteration of alterations(exercise)) {
       const bytes = this.fileOf(alteration, exercise, reference.solid.massProperties);
       if (bytes === null) continue;
       all++;
-      const graded = gradeFile(this.kernel, reference, { bytes, policy: exercise.scoring });
+      const graded = gradeFile(this.kernel, reference, { bytes, policy: exercise.scoring }, { explain });
       const wrong = graded.ok ? graded.value.report.lines.filter(({ verdict }) => verdict !== 'right') : [];
       if (wrong.some((line) => line.weight > 0 && saysWhere(line))) caught++;
       else
         failures.push(
           `altered, ${alteration.name}: ${graded.ok ? `only ${wrong.map(({ checkId }) => checkId).join(', ') || 'nothing'} failed` : graded.problem.message}`,
         );
+      if (wrong.length > 0) wrongOnes++;
+      if (wrong.length > 0 && graded.ok && graded.value.report.causes.length === 0) {
+        silent++;
+        failures.push(`no cause, ${alteration.name}: ${wrong.map(({ checkId }) => checkId).join(', ')}`);
+      }
     }
-    return [caught, all];
+    ground.free();
+    return { caught: [caught, all], silent: [silent, wrongOnes] };
+  }
+
+  /** Mistakes of the catalogue, looked for without knowing them. */
+  private mistakes(
+    exercise: Exercise,
+    { prepared, atlas, seed }: { readonly prepared: PreparedExercise; readonly atlas: Atlas; readonly seed: number },
+    failures: string[],
+  ): Row['named'] {
+    const random = seeded(seed);
+    const left = [...atlas.entries];
+    const drawn = Array.from({ length: Math.min(MISTAKES, left.length) }, () =>
+      left.splice(Math.floor(random() * left.length), 1),
+    ).flat();
+    let [first, three, all] = [0, 0, 0];
+    for (const entry of drawn) {
+      const place = this.placeOf(entry, exercise, { prepared, atlas });
+      if (place === null) continue;
+      all++;
+      if (place === 0) first++;
+      else
+        failures.push(
+          `mistake ${entry.mistake.id}: ${place < 0 ? 'not named' : `named as number ${String(place + 1)}`}`,
+        );
+      if (place >= 0 && place < 3) three++;
+    }
+    return [first, three, all];
+  }
+
+  /** How far down a mistake is named, from 0; -1 where it is not, null where it gives no part. */
+  private placeOf(
+    { mistake, same }: AtlasEntry,
+    exercise: Exercise,
+    { prepared, atlas }: { readonly prepared: PreparedExercise; readonly atlas: Atlas },
+  ): number | null {
+    const recipe = applyEdits(exercise.recipe, mistake.edits);
+    const bytes = recipe.ok
+      ? this.fileOf({ name: mistake.id, recipe: recipe.value }, exercise, prepared.reference.solid.massProperties)
+      : null;
+    if (bytes === null) return null;
+    const graded = gradeFile(
+      this.kernel,
+      prepared.reference,
+      { bytes, policy: exercise.scoring },
+      { explain: { atlas, verify: null } },
+    );
+    const hypotheses = graded.ok ? (graded.value.diagnosis?.hypotheses ?? []) : [];
+    return hypotheses.findIndex(
+      ({ mistakes: [one, ...more] }) =>
+        more.length === 0 && one !== undefined && [mistake.id, ...same].includes(one.id),
+    );
   }
 
   /** The altered part as STEP; null where it cannot be built, or is the same. */
@@ -146,8 +222,19 @@ for (let seed = from; seed <= to; seed++) {
 
 printTable(
   `Generated parts, seeds ${String(from)} to ${String(to)}`,
-  ['part', 'checks', 'added', 'open', 'faults of the sheet', 'right ones', 'altered ones caught', 'plan, s'],
-  rows.map(({ title, checks, added, open, faults, right, caught, planMs }) => [
+  [
+    'part',
+    'checks',
+    'added',
+    'open',
+    'faults of the sheet',
+    'right ones',
+    'altered ones caught',
+    'named first',
+    'plan, s',
+    'atlas, s',
+  ],
+  rows.map(({ title, checks, added, open, faults, right, caught, named, planMs, atlasMs }) => [
     title,
     String(checks),
     String(added),
@@ -155,7 +242,9 @@ printTable(
     String(faults.length),
     share(...right),
     share(...caught),
+    share(named[0], named[2]),
     (planMs / 1000).toFixed(1),
+    (atlasMs / 1000).toFixed(1),
   ]),
 );
 const total = (pick: (row: Row) => readonly [number, number]): string =>
@@ -171,6 +260,10 @@ printTable(
     ['sheets without a fault', share(rows.filter(({ faults }) => faults.length === 0).length, rows.length), '100 %'],
     ['right parts with full marks and no cause', total(({ right }) => right), '99.5 %'],
     ['alterations that fail a check that says where', total(({ caught }) => caught), '99 %'],
+    ['of these, told no cause', total(({ silent }) => silent), ''],
+    ['mistakes of the catalogue named first', total(({ named }) => [named[0], named[2]]), '92 %'],
+    ['among the first three', total(({ named }) => [named[1], named[2]]), '97 %'],
+    ['atlas, median', `${(median(rows.map(({ atlasMs }) => atlasMs)) / 1000).toFixed(1)} s`, '8 s'],
     ['plan, median', `${(median(rows.map(({ planMs }) => planMs)) / 1000).toFixed(1)} s`, ''],
   ],
 );

@@ -229,6 +229,8 @@ export interface KindFacts {
     readonly reason?: string;
     readonly fails?: boolean;
   };
+  /** What is said of a model on which it fails, as a part of a sentence after its label; `value` is written with its unit. */
+  readonly notAsDrawn?: (value: string) => string;
   /** What causes of mistakes look at when a check of this kind fails. */
   readonly tellsOf?: 'diameter' | 'radius' | 'count-of-holes' | 'bodies' | 'frame';
 }

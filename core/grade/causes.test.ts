@@ -234,6 +234,119 @@ describe('a wrong size is told with both sizes', () => {
   });
 });
 
+describe('one mistake is one cause', () => {
+  const extent = (checkId: string, axis: 0 | 1 | 2, nominal: number, expression: string): Target =>
+    target(checkId, nominal, { kind: 'overall-size', axis, expression });
+  const round = (checkId: string, nominal: number, expression: string): Target =>
+    target(checkId, nominal, { kind: 'diameter', members: [[0]], expression });
+
+  it('where several sizes are the same letter, none of which is more its own than another', () => {
+    const targets = [extent('length', 0, 20, 'A'), extent('width', 1, 20, 'A'), round('drum', 20, 'A')];
+    expect(causes(targets, { length: 18.7, width: 18.7, drum: 18.7 })).toEqual([
+      {
+        id: 'wrong-size',
+        certainty: 0.85,
+        message: 'drum is 18.7 mm where the sheet says 20.0 mm. length, width follow from it.',
+        checkIds: ['drum', 'length', 'width'],
+      },
+    ]);
+  });
+
+  it('where sizes along one axis are off by the same: the smallest is told, which a sum is not', () => {
+    const along = (checkId: string, nominal: number): Target =>
+      target(checkId, nominal, {
+        kind: 'center-distance',
+        expression: String(nominal),
+        along: 2,
+      });
+    expect(causes([extent('height', 2, 40, '40'), along('foot', 10)], { height: 39.6, foot: 9.6 })).toEqual([
+      {
+        id: 'wrong-size',
+        certainty: 0.85,
+        message:
+          'foot is 9.6 mm where the sheet says 10.0 mm. height is off by the same 0.4 mm, which may be one mistake.',
+        checkIds: ['foot', 'height'],
+      },
+    ]);
+    // By another length, or along another axis, they are two.
+    expect(causes([extent('height', 2, 40, '40'), along('foot', 10)], { height: 39.5, foot: 9.6 })).toHaveLength(2);
+    expect(causes([extent('length', 0, 40, '40'), along('foot', 10)], { length: 39.6, foot: 9.6 })).toHaveLength(2);
+  });
+
+  it('where a round is wide and high, which is no size of another kind', () => {
+    const targets = [extent('width', 1, 38, '38'), extent('height', 2, 38, '38'), extent('length', 0, 88, '88')];
+    expect(causes(targets, { width: 40.6, height: 40.6, length: 90.6 }).map(({ checkIds }) => checkIds)).toEqual([
+      ['width', 'height'],
+      ['length'],
+    ]);
+  });
+});
+
+describe('what a sheet draws without a number', () => {
+  const drawn = (kind: 'concentric' | 'flush' | 'square' | 'axes-meet', label: string): Target =>
+    ({
+      kind,
+      checkId: 'drawn',
+      label,
+      group: 'dimensions',
+      weight: 1,
+      nominal: 0,
+      tolerance: 0.02,
+      fromFaceIds: [],
+      toFaceIds: [],
+    }) as unknown as Target;
+  it.each([
+    ['concentric', 'the two axes, which the sheet draws as one, are 1.3 mm apart'],
+    ['axes-meet', 'the two axes, which cross on the sheet, pass each other by 1.3 mm'],
+    ['flush', 'what the sheet draws as one face has a step of 1.3 mm'],
+    ['square', 'a face that the sheet draws square leans by 1.30°'],
+  ] as const)('%s is told where the model has it otherwise', (kind, words) => {
+    expect(causes([drawn(kind, 'Hub')], { drawn: 1.3 })).toEqual([
+      { id: 'not-as-drawn', certainty: 0.6, message: `Hub: ${words}.`, checkIds: ['drawn'] },
+    ]);
+    expect(causes([drawn(kind, 'Hub')], { drawn: 0.01 })).toEqual([]);
+  });
+});
+
+describe('a diagnosis is told in the terms of the sheet', () => {
+  const found = (more: object) => ({
+    id: 'wrong-edge' as const,
+    certainty: 0.98,
+    message: 'Hole "pins": the place across is off by 1.5 mm. Was it measured from another edge?',
+    checkIds: ['pins'],
+    explains: 'all' as const,
+    instead: false,
+    about: 'Hole "pins"',
+    why: 'Was it measured from another edge?',
+    ...more,
+  });
+  const told = (cause: object, complete = true) =>
+    gradeMeasurement(reference([target('pins', 14)]), measurement({ pins: 15.5 }), {
+      typed: [],
+      policy: POLICY,
+      diagnosed: { causes: [found(cause)], complete, inPlace: false, checks: [], roots: ['pins'] },
+    }).causes.map(({ id, message }) => [id, message]);
+
+  it('by the size that speaks of it', () => {
+    expect(told({ becomes: { kind: 'place', byMm: 1.5 } })).toEqual([
+      ['wrong-edge', 'pins is 15.5 mm where the sheet says 14.0 mm. Was it measured from another edge?'],
+    ]);
+  });
+  it('but in its own words where that size is off by something else', () => {
+    expect(told({ becomes: { kind: 'place', byMm: 3 } })).toEqual([['wrong-edge', found({}).message]]);
+    expect(told({ becomes: { kind: 'size', from: 14, to: 17 } })).toEqual([['wrong-edge', found({}).message]]);
+  });
+  it('and names no number that explains the part only in part', () => {
+    expect(told({ explains: 'most', certainty: 0.3 }, false)).toEqual([
+      ['wrong-size', 'pins is 15.5 mm where the sheet says 14.0 mm.'],
+      [
+        'wrong-size',
+        'Look at Hole "pins" again: most of what differs lies there, but no mistake that is known explains all of it.',
+      ],
+    ]);
+  });
+});
+
 describe('holes that are counted', () => {
   const count = (nominal: number): Target => ({
     kind: 'hole-count',

@@ -1,38 +1,16 @@
 import type { CauseKind } from '#core/cause';
-import {
-  checkValueText,
-  facesOfTarget,
-  kindOf,
-  originShift,
-  type CheckMeasurement,
-  type Measurement,
-  type Reference,
-  type Target,
-} from '#core/check';
-import { evaluateExpression, formatFixed, LENGTH_UNITS, lengthText, namesIn, parseTyped } from '#core/quantity';
+import { checkValueText, kindOf, originShift, type Measurement, type Reference } from '#core/check';
+import { lengthText, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
-import { knownPart, type KnownPart } from './known.ts';
-import type { Cause, ReportLine, TypedLine } from './report.ts';
-import type { Diagnosed } from './diagnosed.ts';
+import type { Evidence } from './evidence.ts';
+import { knownPart } from './known.ts';
+import type { Cause, ReportLine } from './report.ts';
+import type { Diagnosed, DiagnosedCause } from './diagnosed.ts';
+import { isSized, near, sizeCauses, sizeInWords, wrongSizes, type Observed, type WrongSize } from './size-causes.ts';
 import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
 
-interface Evidence {
-  readonly reference: Reference;
-  readonly measurement: Measurement;
-  readonly lines: readonly ReportLine[];
-  readonly typed: readonly TypedLine[];
-  /** Parts of other exercises, one of which may have been handed in. */
-  readonly others: readonly KnownPart[];
-}
-
-type Sized = Extract<Target, { expression: string }>;
-
-const isSized = (target: Target): target is Sized => 'expression' in target;
-
 const lengthIn = ({ unit, decimals }: Reference, lengthMm: number): string => lengthText(lengthMm, unit, decimals);
-
-type Observed = Omit<Cause, 'explains' | 'instead'>;
 
 /**
  * Probable causes of what is wrong, the surest first; empty when nothing is wrong or nothing explains it. What a diagnosis
@@ -47,9 +25,48 @@ export function findCauses(evidence: Evidence, diagnosed: Diagnosed | null): Cau
     instead: false,
   }));
   if (diagnosed === null) return consistent(observed, evidence);
-  const all = [...diagnosed.causes, ...observed];
+  const all = [...inWordsOfSheet(diagnosed, evidence), ...observed];
   // What explains the part completely comes first, whatever was observed beside it.
   return consistent(diagnosed.complete ? all : all.sort((a, b) => b.certainty - a.certainty), evidence);
+}
+
+/**
+ * What a diagnosis found, in the terms of the sheet: a wrong size by the check that speaks of it, where one does. A mistake
+ * that only comes near the part is no reason to name its numbers: only where to look is said, and nothing instead of it.
+ */
+function inWordsOfSheet({ causes, complete, roots }: Diagnosed, evidence: Evidence): Cause[] {
+  if (!complete) return whereToLook(causes);
+  const told = causes.filter(({ instead }) => !instead);
+  const [only, ...others] = wrongSizes(evidence).filter(({ target }) => roots.includes(target.checkId));
+  return causes.map(({ about: _, why, becomes, ...cause }) =>
+    !cause.instead && told.length === 1 && why !== undefined && only !== undefined && others.length === 0
+      ? {
+          ...cause,
+          message: speaksOf(only, becomes) ? `${sizeInWords(only, evidence.reference)} ${why}` : cause.message,
+        }
+      : cause,
+  );
+}
+
+/** Whether a wrong size of the sheet is the very number that a mistake was made in, or as far off as it. */
+function speaksOf({ target, measured }: WrongSize, becomes: DiagnosedCause['becomes']): boolean {
+  if (becomes === undefined) return false;
+  return becomes.kind === 'place'
+    ? near(Math.abs(measured - target.nominal), becomes.byMm)
+    : near(target.nominal, becomes.from) && near(measured, becomes.to);
+}
+
+function whereToLook(causes: readonly DiagnosedCause[]): Cause[] {
+  const [first] = causes;
+  if (first?.about === undefined) return [];
+  const { about, why: _, becomes: __, ...cause } = first;
+  return [
+    {
+      ...cause,
+      id: 'wrong-size',
+      message: `Look at ${about} again: most of what differs lies there, but no mistake that is known explains all of it.`,
+    },
+  ];
 }
 
 /**
@@ -100,7 +117,7 @@ function observedCauses(evidence: Evidence, diagnosed: Diagnosed | null): Observ
     ...(diagnosed?.inPlace === true ? [] : frameCauses(evidence)),
     ...(explained || evidence.measurement.frame.kind === 'scaled'
       ? []
-      : [...sizeCauses(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
+      : [...sizeCauses(evidence), ...notAsDrawn(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
     ...typedCauses(evidence),
   ];
   return causes.sort((a, b) => b.certainty - a.certainty);
@@ -208,172 +225,26 @@ function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
   return [];
 }
 
-const near = (a: number, b: number): boolean => Math.abs(a - b) <= Math.max(1e-3, Math.abs(b) * 1e-4);
-
-/** Whether two written sizes differ only by two neighboring digits that changed places. */
-function digitsSwapped(a: string, b: string): boolean {
-  const [x, y] = [a, b].map((text) => text.replace(/[^\d.]/g, '')) as [string, string];
-  if (x === y || x.length !== y.length) return false;
-  const at = Array.from(x).findIndex((digit, i) => digit !== y[i]);
-  return y === x.slice(0, at) + (x[at + 1] ?? '') + (x[at] ?? '') + x.slice(at + 2);
-}
-
-/** " (number 3 of 4)" where some but not all of the rounds that share a dimension are off. */
-function whichMembers(target: Sized, check: CheckMeasurement): string {
-  const members = check.members ?? [];
-  const wrong = members.flatMap((measured, i) =>
-    measured === null || Math.abs(measured - target.nominal) > target.tolerance ? [i + 1] : [],
-  );
-  return wrong.length > 0 && wrong.length < members.length
-    ? ` (number ${wrong.join(', ')} of ${String(members.length)})`
-    : '';
-}
-
-interface WrongSize {
-  readonly target: Sized;
-  readonly check: CheckMeasurement;
-  readonly measured: number;
-}
-
-/** A value with the same number of decimals as all others of its quantity, whose digits can be compared. */
-const plain = (value: number, { kind }: Target, { unit, decimals }: Reference): string =>
-  kindOf(kind).quantity === 'angle' ? formatFixed(value, 2) : formatFixed(value / LENGTH_UNITS[unit], decimals);
-
-const MOST_DECIMALS = 4;
-
-/** What a size is and what it should be, in so many decimals that they differ. */
-function toldApart(
-  target: Sized,
-  measured: number,
-  { unit, decimals }: Reference,
-): readonly [is: string, wanted: string] {
-  const written = (value: number, places: number): string =>
-    checkValueText(target.kind, value, { recipe: { unit }, decimals: places });
-  const wanted = written(target.nominal, decimals);
-  for (let places = decimals; places < MOST_DECIMALS; places++) {
-    const is = written(measured, places);
-    if (is !== written(target.nominal, places)) return [is, wanted];
-  }
-  return [written(measured, MOST_DECIMALS), wanted];
-}
-
-/** What happened to one size, judged by the ratio of measured to nominal and by the other numbers of the sheet. */
-function explainSize({ target, check, measured }: WrongSize, reference: Reference): Omit<Observed, 'checkIds'> {
-  const [is, wanted] = toldApart(target, measured, reference);
-  // What a check off the sheet asks for is printed nowhere.
-  const [said, where] =
-    target.offSheet === true
-      ? ['what follows from the sheet', `where ${wanted} follows from the sheet`]
-      : ['what the sheet says', `where the sheet says ${wanted}`];
-  const { tellsOf } = kindOf(target.kind);
-  const size = tellsOf === 'diameter' || tellsOf === 'radius' ? tellsOf : null;
-  const name = `${target.label}${whichMembers(target, check)}`;
-  if (size !== null && near(measured, target.nominal * 2))
-    return {
-      id: 'diameter-for-radius',
-      certainty: 0.95,
-      message: `${name}: the ${size} is twice ${said} (${is} for ${wanted}). The diameter was typed where a radius was asked.`,
-    };
-  if (size !== null && near(measured, target.nominal / 2))
-    return {
-      id: 'radius-for-diameter',
-      certainty: 0.95,
-      message: `${name}: the ${size} is half of ${said} (${is} for ${wanted}). The radius was typed where a diameter was asked.`,
-    };
-  if (near(measured, target.nominal * 2) || near(measured, target.nominal / 2))
-    return {
-      id: measured > target.nominal ? 'whole-for-half' : 'half-for-whole',
-      certainty: 0.8,
-      message: `${name} is ${measured > target.nominal ? 'twice' : 'half of'} ${said} (${is} for ${wanted}). Check whether a size that is given over the whole width was used as half, or the reverse.`,
-    };
-  if (near(measured, target.nominal * 10) || near(measured, target.nominal / 10))
-    return {
-      id: 'decimal-point',
-      certainty: 0.85,
-      message: `${name}: the decimal point has slipped (${is} for ${wanted}).`,
-    };
-  if (near(measured, target.nominal * 25.4) || near(measured, target.nominal / 25.4))
-    return {
-      id: 'unit-of-one-value',
-      certainty: 0.9,
-      message: `${name} was entered in the wrong unit (${is} for ${wanted}).`,
-    };
-  if (
-    digitsSwapped(...([measured, target.nominal].map((value) => plain(value, target, reference)) as [string, string]))
-  )
-    return {
-      id: 'digits-swapped',
-      certainty: 0.85,
-      message: `${name} is ${is} ${where}: two digits were swapped.`,
-    };
-  const other = reference.targets.find(
-    (candidate): candidate is Sized =>
-      isSized(candidate) &&
-      candidate.checkId !== target.checkId &&
-      candidate.offSheet !== true &&
-      kindOf(candidate.kind).quantity === kindOf(target.kind).quantity &&
-      near(measured, candidate.nominal),
-  );
-  if (other)
-    return {
-      id: 'neighboring-dimension',
-      certainty: 0.7,
-      message: `${name} is ${is}, which is the value of "${other.label}" on the sheet; it should be ${wanted}.`,
-    };
-  return {
-    id: 'wrong-size',
-    certainty: 0.6,
-    message: `${name} is ${is} ${where}.`,
-  };
-}
-
-/**
- * Whether the wrong size `effect` follows from the wrong size `source`: the sheet gives the source as a letter, and with
- * the measured value for that letter the effect has just the size it was measured with.
- */
-function followsFrom(effect: WrongSize, source: WrongSize, reference: Reference): boolean {
-  const letter = source.target.expression.trim();
-  if (effect === source || !(letter in reference.scope) || !namesIn(effect.target.expression).includes(letter))
-    return false;
-  const factorOf = ({ kind }: Target): number =>
-    kindOf(kind).quantity === 'length' ? LENGTH_UNITS[reference.unit] : 1;
-  const scope = { ...reference.scope, [letter]: source.measured / factorOf(source.target) };
-  const value = evaluateExpression(effect.target.expression, scope, reference.unit);
-  return value.ok && near(effect.measured, value.value * factorOf(effect.target));
-}
-
-/** Whether a size is printed on the sheet and hangs on a face of another one that is not. */
-const isPrintedBeside = (printed: WrongSize, other: WrongSize): boolean =>
-  printed.target.offSheet !== true &&
-  facesOfTarget(printed.target).some((id) => facesOfTarget(other.target).includes(id));
-
-/** Causes of sizes whose lines are not right; a size within its limits, or in doubt, has none. */
-function sizeCauses({ reference, measurement, lines }: Evidence): Observed[] {
+/** What lies off center, makes a step, leans, or is not symmetric where the sheet draws it so. */
+function notAsDrawn({ reference, measurement, lines }: Evidence): Observed[] {
   const wrongIds = new Set(failed(lines).map(({ checkId }) => checkId));
-  const wrong = reference.targets.flatMap((target): WrongSize[] => {
-    const check = measurement.checks.find((candidate) => candidate.checkId === target.checkId);
-    const measured = check?.measured ?? null;
-    if (!isSized(target) || !check || measured === null) return [];
-    return wrongIds.has(target.checkId) ? [{ target, check, measured }] : [];
-  });
-  const byMessage = new Map<string, Observed>();
-  for (const size of wrong) {
-    if (wrong.some((other) => followsFrom(size, other, reference))) continue;
-    // What the sheet does not print is not told beside what it prints of the same faces.
-    if (size.target.offSheet === true && wrong.some((other) => isPrintedBeside(other, size))) continue;
-    const cause = explainSize(size, reference);
-    const effects = wrong.filter((other) => followsFrom(other, size, reference));
-    byMessage.set(cause.message, {
-      ...cause,
-      certainty: effects.length > 0 ? Math.max(cause.certainty, 0.85) : cause.certainty,
-      message:
-        effects.length > 0
-          ? `${cause.message} ${effects.map(({ target }) => target.label).join(', ')} ${effects.length === 1 ? 'follows' : 'follow'} from it.`
-          : cause.message,
-      checkIds: [size.target.checkId, ...effects.map(({ target }) => target.checkId)],
+  return reference.targets.flatMap((target): Observed[] => {
+    const words = kindOf(target.kind).notAsDrawn;
+    const measured = measurement.checks.find(({ checkId }) => checkId === target.checkId)?.measured ?? null;
+    if (words === undefined || measured === null || isSized(target) || !wrongIds.has(target.checkId)) return [];
+    const value = checkValueText(target.kind, measured, {
+      recipe: { unit: reference.unit },
+      decimals: reference.decimals,
     });
-  }
-  return [...byMessage.values()];
+    return [
+      {
+        id: 'not-as-drawn',
+        certainty: 0.6,
+        message: `${target.label}: ${words(value)}.`,
+        checkIds: [target.checkId],
+      },
+    ];
+  });
 }
 
 function missingCauses({ reference, measurement, lines }: Evidence): Observed[] {

@@ -187,6 +187,98 @@ describe('a number that is another than the sheet gives', () => {
   });
 });
 
+describe('a wall of a turned outline', () => {
+  // A shaft along X: a collar of 40 over 10, then 20 across to 50.
+  const to = (u: string, v: string, name: string) => ({ move: 'line', to: [u, v], name });
+  const shaft = exerciseOf(
+    recipeOf([
+      {
+        id: 'body',
+        op: 'revolve',
+        mode: 'add',
+        plane: { base: 'XZ' },
+        axis: 'u',
+        outlines: [
+          {
+            shape: 'path',
+            start: ['0', '0'],
+            segments: [
+              to('0', '20', 'head'),
+              to('10', '20', 'collar'),
+              to('10', '10', 'seat'),
+              to('50', '10', 'shank'),
+              to('50', '0', 'tip'),
+              { move: 'close' },
+            ],
+          },
+        ],
+      },
+    ]),
+    { checks: [written('shank', '40')] },
+  );
+  const disk = (radius: number, long: number): number => Math.PI * radius ** 2 * long;
+
+  it.each<readonly [what: string, kind: MistakeKind, words: string, volumeMm3: number]>([
+    // Both corners of the collar move: it stays a cylinder.
+    ['has its diameter typed as radius', 'diameter-for-radius', 'segments/0/to/1', disk(40, 10) + disk(10, 40)],
+    ['has its radius taken for a diameter', 'radius-for-diameter', 'segments/2/to/1', disk(20, 10) + disk(5, 40)],
+    // 50 read from the seat at 10: the tip lies at 60.
+    ['is measured from the shoulder before', 'wrong-edge', 'segments/3/to/0/chained', disk(20, 10) + disk(10, 50)],
+  ])('%s', (_, kind, words, volumeMm3) => {
+    expect(volumeWith(shaft, kind, words)).toBeCloseTo(volumeMm3, 3);
+  });
+
+  it('is told as a diameter, by the name of its line', () => {
+    const found = mistakesOf(shaft).find(({ id }) => id.startsWith('diameter-for-radius:body/outlines/0/segments/0'));
+    expect(found?.message).toMatch(
+      /^Revolve "body": the diameter of "collar" is 80\.0 mm where the sheet gives 40\.0 mm\./,
+    );
+  });
+});
+
+describe('what lies as a whole beside its place', () => {
+  it('is a pattern that was measured from another edge: all of its holes move, none is lost', () => {
+    const two = exerciseOf(onPlate(hole({ at: at(['-15', '0'], ['15', '0']) })), { checks: [written('edge', '5')] });
+    const moved = measured(kernel, withMistake(two, 'wrong-edge', 'hole/all/across+5'));
+    expect(moved.volumeMm3).toBeCloseTo(drilled(4, 4), 3);
+    // Two holes of 160 pi each, 5 to the right: the rest goes to the left by 2 * 160 pi * 5 over what is left.
+    expect(moved.centroidMm[0]).toBeCloseTo((-2 * 160 * Math.PI * 5) / drilled(4, 4), 6);
+  });
+
+  it('is a step whose offset was forgotten', () => {
+    const raised = exerciseOf(onPlate(pad({ plane: { ...top, offset: '-4' } })));
+    expect(volumeWith(raised, 'offset-forgotten', 'pad/plane/offset')).toBeCloseTo(PLATE_MM3 + PAD_MM3, 3);
+  });
+
+  it('is a rib to one side of its line, or with its legs the wrong way round', () => {
+    // A wall of 5 x 30 x 30 stands at the left end; the rib fills 20 along the plate and 10 up the wall.
+    const wall = pad({
+      id: 'wall',
+      outlines: [{ shape: 'corner-rectangle', corner: ['-30', '-15'], width: '5', height: '30' }],
+      extent: { kind: 'depth', depth: '30' },
+    });
+    const web = {
+      id: 'web',
+      op: 'rib',
+      plane: { base: 'XZ' },
+      from: ['-25', '20'],
+      to: ['-5', '10'],
+      thickness: '6',
+      side: 'right',
+    };
+    const ribbed = exerciseOf(onPlate(wall, web));
+    const whole = PLATE_MM3 + 5 * 30 * 30 + (20 * 10 * 6) / 2;
+    expect(measured(kernel, ribbed.recipe).volumeMm3).toBeCloseTo(whole, 3);
+    const beside = measured(kernel, withMistake(ribbed, 'one-sided', 'web/plane+'));
+    expect(beside.volumeMm3).toBeCloseTo(whole, 3);
+    // Half of the thickness of 6 off the middle, with 600 of the whole; the normal of XZ is -Y.
+    expect(Math.abs(beside.centroidMm[1])).toBeCloseTo((3 * 600) / whole, 6);
+    const turned = measured(kernel, withMistake(ribbed, 'legs-swapped', 'web'));
+    expect(turned.volumeMm3).toBeCloseTo(whole, 3);
+    expect(turned.centroidMm[2]).toBeGreaterThan(measured(kernel, ribbed.recipe).centroidMm[2]);
+  });
+});
+
 describe('something that is missing, or too much', () => {
   it.each<readonly [what: string, recipe: Recipe, kind: MistakeKind, words: string, volumeMm3: number]>([
     ['a step', onPlate(pad()), 'feature-forgotten', 'pad', PLATE_MM3],

@@ -7,8 +7,11 @@ export function diagnosedOf({ hypotheses }: Diagnosis): Diagnosed | null {
   const [best, ...others] = hypotheses;
   if (best === undefined) return null;
   const causes = (hypothesis: Hypothesis, instead: boolean): Diagnosed['causes'] =>
-    hypothesis.mistakes.map(({ kind, message }) => ({
+    hypothesis.mistakes.map(({ kind, message, about, why, becomes }) => ({
       id: kind,
+      about,
+      why,
+      becomes,
       certainty: hypothesis.certainty,
       message,
       checkIds: instead ? [] : hypothesis.checks.map(({ checkId }) => checkId),

@@ -11,6 +11,7 @@ import type { Mistake } from './mistake.ts';
 import { misreadNumbers } from './numbers-misread.ts';
 import { misplacedIn } from './misplaced.ts';
 import { misordered } from './order.ts';
+import { shiftedIn } from './shifted.ts';
 import { misreadSizes } from './sizes-misread.ts';
 import { Subject } from './subject.ts';
 
@@ -39,6 +40,7 @@ export function mistakesOf(
     forgottenIn(subject, step);
     choicesIn(subject, step);
     misplacedIn(subject, step);
+    shiftedIn(subject, step);
     misordered(subject, step, place);
   }
   otherVariants(subject);

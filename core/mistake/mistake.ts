@@ -17,6 +17,17 @@ export const MistakeSchema = v.object({
   stepIds: v.pipe(v.array(v.string()), v.readonly()),
   /** A sentence for the student, in the words and numbers of the exercise. */
   message: v.string(),
+  /** What it is made in, as the student calls it. */
+  about: v.optional(v.string()),
+  /** Of a size that is another than the sheet gives: how that may have come. */
+  why: v.optional(v.string()),
+  /** Of a size: what it became, and from what, in mm or degrees as a check measures it; a place, by how much it moved. */
+  becomes: v.optional(
+    v.variant('kind', [
+      v.object({ kind: v.literal('size'), from: v.number(), to: v.number() }),
+      v.object({ kind: v.literal('place'), byMm: v.number() }),
+    ]),
+  ),
   /** A few words for the instructor. */
   summary: v.string(),
   /** Many sizes give this shape: of mistakes with one shape it stands for all, since nothing shows which size it was. */

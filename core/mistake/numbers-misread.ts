@@ -1,10 +1,13 @@
 import type { MistakeKind } from '#core/cause';
 import type { Exercise } from '#core/exercise';
-import type { NumberRole } from '#core/recipe';
+import { LENGTH_UNITS } from '#core/quantity';
+import type { NumberRole, Step } from '#core/recipe';
 
-import type { Path } from './edit.ts';
+import type { Edit, Path } from './edit.ts';
+import type { Mistake } from './mistake.ts';
 import type { NumericArgument } from './numeric-arguments.ts';
 import { nameOf, rounded, swapDigits, written, type Subject } from './subject.ts';
+import { sameCoordinates, wallOf, type Wall } from './walls.ts';
 
 /** Sizes that dialogs open with, in the drawing unit. */
 const DEFAULTS: Readonly<Record<Exercise['recipe']['unit'], Readonly<Partial<Record<NumberRole, readonly number[]>>>>> =
@@ -46,6 +49,10 @@ export function misreadNumbers(subject: Subject): void {
 function atArgument(subject: Subject, argument: NumericArgument): void {
   const { role, value } = argument;
   const size = Math.abs(value);
+  const step = subject.stepOf(argument.stepId);
+  const wall = step === undefined ? null : wallOf(step, argument, subject.numericArguments);
+  // A wall is told once, at its first corner.
+  if (wall !== null && wall.corners[0] !== argument) return;
   const change = (
     kind: MistakeKind,
     next: string,
@@ -55,19 +62,21 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
       said = subject.valueOf(next) ?? Number.NaN,
     }: { readonly factor?: number; readonly said?: number } = {},
   ): void => {
-    const step = subject.stepOf(argument.stepId);
     if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
     if (role !== 'position' && role !== 'angle' && role !== 'offset' && said <= 0) return;
     const name = nameOf(step);
-    const isOnly = step.op === 'hole' && step.at.kind === 'points' && step.at.points.length === 1;
-    const key = role === 'position' ? placeName(argument.path, isOnly) : KEY[role];
-    const what = `${key} ${subject.words(said, role)} for ${subject.words(value, role)}`;
+    const told = toldOf(step, argument, wall);
+    const what = `${told.key} ${subject.words(said * told.times, told.role)} for ${subject.words(value * told.times, told.role)}`;
+    const [first = argument, ...others] = wall?.corners ?? [];
+    const set = ({ stepId, path }: NumericArgument, to: string): Edit => ({ kind: 'set', stepId, path, value: to });
     subject.put({
       kind,
       key: `${argument.stepId}/${argument.path.join('/')}=${written(said)}`,
-      edits: [{ kind: 'set', stepId: argument.stepId, path: argument.path, value: next }],
+      edits: [set(first, next), ...others.map((other) => set(other, next))],
       summary: `${name}, ${what}`,
-      message: `${name}: ${saidOf(subject, argument, { key, said })}. ${why}`,
+      message: `${name}: ${saidOf(subject, argument, { ...told, said })}. ${why}`,
+      why,
+      becomes: becomesOf(subject, told, { from: value, to: said }),
       factor,
       expression: argument.expression,
     });
@@ -110,7 +119,18 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
       change('wrong-edge', `${own} - ${written(other)}`, words);
       change('wrong-edge', `${own} + ${written(other)}`, words);
     }
-  if (role === 'position') {
+  if (wall?.isRadius === true) {
+    change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
+    change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', { factor: 0.4 });
+    for (const [i, other] of subject.neighborsOf(2 * size).entries())
+      change('neighboring-dimension', written(other / 2), 'That is another number on the sheet.', {
+        factor: 1 / (i + 1),
+      });
+    const swapped = swapDigits(written(2 * size));
+    if (swapped !== null) change('digits-swapped', written(Number(swapped) / 2), 'Were two digits swapped?');
+  }
+  if (step?.op === 'revolve' && wall !== null && !wall.isRadius) chained(subject, step, { argument, wall });
+  if (role === 'position' && wall?.isRadius !== true) {
     const words = 'Was the place measured from another edge than the sheet shows?';
     for (const [i, other] of edgesNear(subject, argument).entries()) {
       change('wrong-edge', `${own} - ${written(other)}`, words, { factor: 1 / (1 + i) });
@@ -132,17 +152,73 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
     change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', { factor: 0.6 });
   }
 }
+/** A place on a turned part that the sheet gives from the end, measured from the shoulder before it: all after it moves along. */
+function chained(
+  subject: Subject,
+  step: Step,
+  { argument, wall }: { readonly argument: NumericArgument; readonly wall: Wall },
+): void {
+  const along = sameCoordinates(argument, subject.numericArguments);
+  const before = Math.max(0, ...along.map(({ value }) => value).filter((value) => value < argument.value - 1e-9));
+  const moved = along.filter(({ value }) => value > argument.value - 1e-9);
+  const [first, ...others] = moved.map(({ stepId, path, expression }): Edit => ({
+    kind: 'set',
+    stepId,
+    path,
+    value: `(${expression}) + ${written(before)}`,
+  }));
+  if (before === 0 || first === undefined) return;
+  const [is, own] = [subject.words(argument.value + before, 'position'), subject.words(argument.value, 'position')];
+  const line = wall.name === null ? 'a shoulder' : `"${wall.name}"`;
+  subject.put({
+    kind: 'wrong-edge',
+    key: `${argument.stepId}/${argument.path.join('/')}/chained`,
+    edits: [first, ...others],
+    summary: `${nameOf(step)}, ${line} from the shoulder before`,
+    message: `${nameOf(step)}: ${line} lies at ${is} where it should at ${own}, and all after it as much farther on. Was it measured from the shoulder before it instead of from the end?`,
+    expression: argument.expression,
+  });
+}
+
+interface Told {
+  /** What the number is called. */
+  readonly key: string;
+  /** How it is read on the sheet: a radius of a turned part as a diameter. */
+  readonly role: NumberRole;
+  readonly times: number;
+}
+
+/** What a number becomes, as a check measures it. */
+function becomesOf(
+  subject: Subject,
+  { role, times }: Told,
+  { from, to }: { readonly from: number; readonly to: number },
+): Mistake['becomes'] {
+  const unit = role === 'angle' || role === 'count' ? 1 : LENGTH_UNITS[subject.recipe.unit];
+  return role === 'position'
+    ? { kind: 'place', byMm: Math.abs(to - from) * unit }
+    : { kind: 'size', from: from * times * unit, to: to * times * unit };
+}
+
+function toldOf(step: Step, { role, path }: NumericArgument, wall: Wall | null): Told {
+  if (role !== 'position') return { key: KEY[role], role, times: 1 };
+  const line = wall?.name === null || wall?.name === undefined ? '' : ` of "${wall.name}"`;
+  if (wall?.isRadius === true) return { key: `diameter${line}`, role: 'diameter', times: 2 };
+  const isOnly = step.op === 'hole' && step.at.kind === 'points' && step.at.points.length === 1;
+  return { key: line === '' ? placeName(path, isOnly) : `place${line}`, role, times: 1 };
+}
+
 /**
  * What a number is instead of what it should be: as the sheet prints it; of a place that it prints nowhere, how far off it
  * is; of another number, that it follows.
  */
 function saidOf(
   subject: Subject,
-  { role, value }: NumericArgument,
-  { key, said }: { readonly key: string; readonly said: number },
+  { value }: NumericArgument,
+  { key, role, times, said }: Told & { readonly said: number },
 ): string {
-  const [is, wanted] = [subject.words(said, role), subject.words(value, role)];
-  if (subject.prints(value, role)) return `the ${key} is ${is} where the sheet gives ${wanted}`;
+  const [is, wanted] = [subject.words(said * times, role), subject.words(value * times, role)];
+  if (subject.prints(value * times, role)) return `the ${key} is ${is} where the sheet gives ${wanted}`;
   if (role === 'position') return `the ${key} is off by ${subject.words(Math.abs(said - value), role)}`;
   return `the ${key} is ${is} where ${wanted} follows from the sheet`;
 }

@@ -18,6 +18,7 @@ export function misreadParameters(subject: Subject): void {
         edits: [{ kind: 'parameter', name, value: written(next) }],
         summary: `${said}, ${what}`,
         message: `${said} is ${subject.words(next, role)} where the sheet gives ${subject.words(value, role)}. ${why}`,
+        about: said,
         factor,
         expression: name,
       });

@@ -26,6 +26,7 @@ function atSize(subject: Subject, { check, valueMm, halvesMm, ways }: DrivenSize
         edits: way.edits((next - value) * unit),
         summary: `${check.label}, ${said} for ${right}`,
         message: `${check.label}: ${said} where the sheet gives ${right}. ${why}`,
+        about: check.label,
         factor: factor * way.factor,
         expression: check.nominal,
       });

@@ -20,6 +20,11 @@ export interface Draft {
   readonly edits: readonly [Edit, ...Edit[]];
   readonly summary: string;
   readonly message: string;
+  /** What it is made in, where it is not the step of its first edit. */
+  readonly about?: string;
+  /** Of a size that is another than the sheet gives: how that may have come. */
+  readonly why?: string;
+  readonly becomes?: Mistake['becomes'];
   /** How often this one is made, beside others of its kind. */
   readonly factor?: number;
   /** The expression that has another value. */
@@ -84,10 +89,13 @@ export class Subject {
   }
 
   /** The first of a kind and key stays. */
-  put({ kind, key, edits, summary, message, factor = 1, expression, ofAnySize }: Draft): void {
+  put({ kind, key, edits, summary, message, about, why, becomes, factor = 1, expression, ofAnySize }: Draft): void {
     const id = `${kind}:${key}`;
     const likelihood = this.document.likelihoods?.[kind] ?? 1;
     if (this.found.has(id) || likelihood === 0) return;
+    const [{ stepId = '' }] = edits.map((edit) => ('stepId' in edit ? edit : {})) as [{ stepId?: string }];
+    const step = this.stepOf(stepId);
+    const where = about ?? (step === undefined ? undefined : nameOf(step));
     this.found.set(id, {
       id,
       kind,
@@ -96,6 +104,9 @@ export class Subject {
       expression: expression ?? null,
       stepIds: [...new Set(edits.flatMap((edit) => ('stepId' in edit ? edit.stepId : [])))],
       message,
+      ...(where === undefined ? {} : { about: where }),
+      ...(why === undefined ? {} : { why }),
+      ...(becomes === undefined ? {} : { becomes }),
       summary: `${causeName(kind)}: ${summary}`,
       ...(ofAnySize === undefined ? {} : { ofAnySize }),
     });

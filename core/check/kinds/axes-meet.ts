@@ -27,4 +27,5 @@ export const axesMeet = defineKind({
     }),
   marks: facesOfPair,
   picking: { label: 'two axes that cross', fills: PAIR_FILLS },
+  notAsDrawn: (value) => `the two axes, which cross on the sheet, pass each other by ${value}`,
 });

@@ -17,4 +17,5 @@ export const concentric = defineKind({
   measure: ({ fromFaceIds, toFaceIds }, context) => context.between(fromFaceIds, toFaceIds, axisDistance(null)),
   marks: facesOfPair,
   picking: { label: 'two cylinders on one axis', fills: PAIR_FILLS },
+  notAsDrawn: (value) => `the two axes, which the sheet draws as one, are ${value} apart`,
 });

@@ -65,4 +65,5 @@ export const flush = defineKind({
   },
   marks: facesOfPair,
   picking: { label: 'two surfaces flush', fills: PAIR_FILLS },
+  notAsDrawn: (value) => `what the sheet draws as one face has a step of ${value}`,
 });

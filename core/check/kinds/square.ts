@@ -49,4 +49,5 @@ export const square = defineKind({
   },
   marks: () => [],
   nominalWords: 'as drawn',
+  notAsDrawn: (value) => `a face that the sheet draws square leans by ${value}`,
 });

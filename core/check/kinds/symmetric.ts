@@ -20,4 +20,5 @@ export const symmetric = defineKind({
   },
   marks: () => [],
   nominalWords: 'yes',
+  notAsDrawn: () => 'the model is not symmetric there, as the sheet draws it',
 });
