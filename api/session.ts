@@ -25,6 +25,10 @@ export const SignInSchema = v.strictObject({
 });
 export type SignIn = v.InferOutput<typeof SignInSchema>;
 
+/** Where a calendar program reads the due dates of who is signed in. Whoever has the address can read them. */
+export const CalendarSchema = v.object({ address: v.string() });
+export type CalendarAnswer = v.InferOutput<typeof CalendarSchema>;
+
 /** Every refused request is answered with this. */
 export const FailureSchema = v.object({ error: v.object({ code: v.string(), message: v.string() }) });
 export type Failure = v.InferOutput<typeof FailureSchema>;

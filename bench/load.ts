@@ -185,7 +185,8 @@ async function measure(app: ReturnType<typeof createServer>['app']): Promise<voi
     ['assignment', orla, (run) => `/api/assignments/${String(1 + (run % ASSIGNMENTS))}`, 150],
     ['review step', orla, (run) => `/api/attempts/${String(1 + ((run * 97) % ATTEMPTS))}`, 250],
     ['exercises', orla, () => '/api/exercises', 150],
-    ['grades', orla, () => '/api/courses/1/gradebook', 250],
+    ['grades of a section', orla, (run) => `/api/courses/1/gradebook?section=${String(1 + (run % SECTIONS))}`, 250],
+    ['grades of all 5,000', orla, () => '/api/courses/1/gradebook', 250],
     ['grades of a student', orla, () => '/api/courses/1/students/2', 150],
     ['people', orla, () => '/api/courses', 150],
   ];

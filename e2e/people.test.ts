@@ -192,6 +192,29 @@ describe('an instructor of a course that runs', () => {
     await page.shows('Bettina Crane');
   });
 
+  it('weighs groups of assignments, leaves the lowest out, gives letters, and takes it back', async () => {
+    await page.follow('Grades');
+    await page.shows('All assignments count alike.');
+    await page.press('How grades come about');
+    await page.press('Add a group');
+    await page.press('Save');
+    await page.shows('Give each group a name.');
+    await page.fill('Name', 'Weekly parts');
+    await page.fill('Lowest out', '1');
+    await page.press('Use letters');
+    await page.press('Save');
+    await page.shows('Weekly parts 100 % (the lowest left out).');
+    await driver.wait(
+      async () => (await driver.findElements(By.css('[data-testid="gradebook"] tbody s'))).length > 0,
+      60_000,
+    );
+    await page.follow('Bettina Crane');
+    await page.shows('the lowest left out, counts 100 % of the grade.');
+    await page.shows('Bettina Crane: A');
+    await page.press('Undo');
+    await page.shows('Bettina Crane: 94.1 of 100');
+  });
+
   it('gives one student more time, which that student sees, and takes it back', async () => {
     await page.open('/desk');
     await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));

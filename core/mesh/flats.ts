@@ -33,9 +33,7 @@ const widthOf = (mesh: FacetMesh, facet: number, shape: Extract<Shape, { kind: '
  */
 export function flatsAmong(mesh: FacetMesh, shape: Shape, facets: readonly number[]): readonly number[] {
   if (shape.kind !== 'cylinder') return [];
-  const wide = facets
-    .map((facet) => ({ facet, width: widthOf(mesh, facet, shape) }))
-    .sort((a, b) => b.width - a.width);
+  const wide = facets.map((facet) => ({ facet, width: widthOf(mesh, facet, shape) })).sort((a, b) => b.width - a.width);
   const jump = wide.findIndex(({ width }, i) => width > OUT_OF_PROPORTION * (wide[i + 1]?.width ?? width));
   if (jump < 0 || jump >= MOST_FLATS || wide.length - jump - 1 < FEWEST_FACETS) return [];
   return wide.slice(0, jump + 1).map(({ facet }) => facet);

@@ -14,6 +14,7 @@ import type { Activity, Failure, ServiceState } from '#api';
 import { machineZone } from '#core/time';
 import { assignmentRoutes, createAssignmentChanges, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
+import { calendarRoutes, createCalendars } from '#server/calendar';
 import { createAudit } from '#server/audit';
 import { authRoutes, createAccounts, createSessions, createSignInCodes, identify, newSetupCode } from '#server/auth';
 import { courseRoutes, createCourseManagement, createCourses, fillTimeZones } from '#server/course';
@@ -30,7 +31,7 @@ import {
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import { createGradebooks, gradebookRoutes } from '#server/gradebook';
+import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createRosters, rosterRoutes } from '#server/roster';
@@ -203,7 +204,8 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });
-  gradebookRoutes(app, createGradebooks(db, now));
+  gradebookRoutes(app, createGradebooks(db, now), createGrading(db, audit));
+  calendarRoutes(app, createCalendars(db, now), front);
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });

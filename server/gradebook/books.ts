@@ -1,10 +1,16 @@
-/** The gradebook of a course, for its page and as a table. */
-import type { Hono } from 'hono';
-
-import type { GradebookAnswer, StudentRecord } from '#api';
+/** The gradebook of a course, read from its attempts and extensions. */
+import type { StudentRecord } from '#api';
 import { causeName, type CauseKind } from '#core/cause';
 import { stageCount } from '#core/exercise';
-import { gradebookAsCsv, gradebookOf, type CellState, type Gradebook, type GradebookCell } from '#core/gradebook';
+import {
+  gradebookOf,
+  sharesInWords,
+  type CellState,
+  type GradedAssignment,
+  type Gradebook,
+  type GradebookCell,
+} from '#core/gradebook';
+import type { ScoringPolicy } from '#core/grade';
 import {
   countingOfStages,
   documentOf,
@@ -18,7 +24,8 @@ import {
 } from '#server/assignment';
 import { staffMay } from '#server/auth';
 import type { Db } from '#server/db';
-import { allow, idParam, notFound, safeFileName, userOf, type AppEnv } from '#server/http';
+
+import { schemeOf } from './grading.ts';
 
 interface AttemptFacts {
   readonly assignmentId: number;
@@ -45,11 +52,30 @@ interface StudentFacts {
   readonly sectionId: number;
 }
 
+/** Parameters of a statement about a course, or about one section of it. */
+interface Asked {
+  readonly courseId: number;
+  readonly sectionId: number | null;
+}
+
+interface CourseFacts {
+  readonly title: string;
+  readonly gradingJson: string | null;
+}
+
 export interface Gradebooks {
-  /** The gradebook of a course, for whoever teaches it; null for others. */
-  of(courseId: number, userId: number): { readonly course: string; readonly book: Gradebook } | null;
+  /** The gradebook of a course, or of one of its sections, for whoever teaches it; null for others. */
+  of(courseId: number, userId: number, sectionId?: number): FoundGradebook | null;
+  /** How the grades of a course come about, and what counts where; null for who does not teach it. */
+  gradingOf(courseId: number, userId: number): Pick<Gradebook, 'scheme' | 'assignments'> | null;
   /** One student of a course, for whoever teaches it; null for others. */
   student(courseId: number, studentId: number, userId: number): StudentRecord | null;
+}
+
+export interface FoundGradebook {
+  readonly course: string;
+  readonly sections: readonly { readonly id: number; readonly name: string; readonly students: number }[];
+  readonly book: Gradebook;
 }
 
 const keyOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
@@ -68,15 +94,29 @@ function byPlace<T extends { readonly assignmentId: number; readonly studentId: 
   return places;
 }
 
+/** An assignment with what is read from its documents once for all students. */
+interface Assigned {
+  readonly row: AssignmentRow;
+  readonly policy: ScoringPolicy;
+  readonly stages: number;
+}
+
+const assigned = (row: AssignmentRow): Assigned => ({
+  row,
+  policy: policyOf(row),
+  stages: stageCount(documentOf(row)),
+});
+
 /** What a student has of an assignment, as it is for them. */
 function cellOf(
-  row: AssignmentRow,
+  { row: forAll, policy, stages }: Assigned,
   attempts: readonly AttemptFacts[],
   extension: ExtensionFacts | undefined,
   now: string,
 ): GradebookCell {
+  const row = extendedBy(forAll, extension);
   const graded = attempts.filter(({ state }) => state === 'graded');
-  const score = scoreOfStages(countingOfStages(graded, policyOf(row)), stageCount(documentOf(row)));
+  const score = scoreOfStages(countingOfStages(graded, policy), stages);
   const newest = graded.at(-1) ?? attempts.at(-1);
   const state = ((): CellState => {
     if (extension?.excused === 1) return 'excused';
@@ -94,31 +134,55 @@ function cellOf(
 }
 
 export function createGradebooks(db: Db, now: () => Date): Gradebooks {
-  const teaches = db
-    .prepare<[number, number], string>(
-      `SELECT courses.title FROM course_staff JOIN courses ON courses.id = course_staff.course_id
-       WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
-    )
-    .pluck();
+  const teaches = db.prepare<[number, number], CourseFacts>(
+    `SELECT courses.title, courses.grading_json AS gradingJson
+     FROM course_staff JOIN courses ON courses.id = course_staff.course_id
+     WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
+  );
+  const groups = db.prepare<[number], { id: number; groupId: string | null }>(
+    `SELECT assignments.id, grade_group AS groupId FROM assignments
+     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`,
+  );
+  const sections = db.prepare<[number], FoundGradebook['sections'][number]>(
+    `SELECT sections.id, sections.name, count(enrollments.user_id) AS students
+     FROM sections LEFT JOIN enrollments ON enrollments.section_id = sections.id
+     WHERE sections.course_id = ? GROUP BY sections.id ORDER BY sections.name`,
+  );
+  const gradedAssignments = (courseId: number, rows: readonly AssignmentRow[]): readonly GradedAssignment[] => {
+    const groupIdOf = new Map(groups.all(courseId).map(({ id, groupId }) => [id, groupId]));
+    return rows.map(({ id, exerciseNumber, exerciseTitle, section }) => ({
+      id,
+      number: exerciseNumber,
+      title: exerciseTitle,
+      section,
+      groupId: groupIdOf.get(id) ?? null,
+    }));
+  };
   const assignments = db.prepare<[number], AssignmentRow>(
     `${SELECT_ASSIGNMENT} WHERE courses.id = ? AND assignments.withdrawn_at IS NULL ORDER BY assignments.opens_at, assignments.id`,
   );
   const STUDENTS = `SELECT users.id, users.name, users.login, sections.name AS section, sections.id AS sectionId
      FROM sections JOIN enrollments ON enrollments.section_id = sections.id JOIN users ON users.id = enrollments.user_id
      WHERE sections.course_id = ?`;
-  const students = db.prepare<[number], StudentFacts>(`${STUDENTS} ORDER BY users.name, users.id, sections.name`);
+  /** Of one section where one is asked for. */
+  const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';
+  const students = db.prepare<[Asked], StudentFacts>(
+    `${STUDENTS.replace('?', '@courseId')} ${IN_SECTION} ORDER BY users.name, users.id, sections.name`,
+  );
   const oneStudent = db.prepare<[number, number], StudentFacts>(`${STUDENTS} AND users.id = ? ORDER BY sections.name`);
   const OF_COURSE = `JOIN assignments ON assignments.id = assignment_id
      JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`;
   const ATTEMPTS = `SELECT assignment_id AS assignmentId, student_id AS studentId, attempts.id, stage, state, score,
             handed_in_at AS handedInAt, reviews.accepted_at IS NOT NULL AS accepted
      FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE}`;
-  const attempts = db.prepare<[number], AttemptFacts>(`${ATTEMPTS} ORDER BY attempts.id`);
+  const attempts = db.prepare<[Asked], AttemptFacts>(
+    `${ATTEMPTS.replace('?', '@courseId')} ${IN_SECTION} ORDER BY attempts.id`,
+  );
   const ownAttempts = db.prepare<[number, number], AttemptFacts>(`${ATTEMPTS} AND student_id = ? ORDER BY attempts.id`);
   const EXTENSIONS = `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
             extra_attempts AS extraAttempts, excused
      FROM extensions ${OF_COURSE}`;
-  const extensions = db.prepare<[number], ExtensionFacts>(EXTENSIONS);
+  const extensions = db.prepare<[Asked], ExtensionFacts>(`${EXTENSIONS.replace('?', '@courseId')} ${IN_SECTION}`);
   const ownExtensions = db.prepare<[number, number], ExtensionFacts>(`${EXTENSIONS} AND student_id = ?`);
   const causes = db.prepare<[{ courseId: number; studentId: number }], { kind: CauseKind; attemptId: number }>(
     `WITH newest AS (
@@ -147,66 +211,75 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
       if (course === undefined || student === undefined) return null;
       const handedIn = byPlace(ownAttempts.all(courseId, studentId));
       const given = byPlace(ownExtensions.all(courseId, studentId));
+      const scheme = schemeOf(course.gradingJson);
+      const time = now().toISOString();
       const why = new Map(reasons.all(studentId).map(({ assignmentId, reason }) => [assignmentId, reason]));
-      const work = assignments
-        .all(courseId)
-        .filter(({ sectionId }) => sectionId === student.sectionId)
-        .map((row) => {
-          const own = handedIn.get(keyOf(row.id, studentId)) ?? [];
-          const extension = given.get(keyOf(row.id, studentId))?.[0];
-          const ownRow = extendedBy(row, extension);
-          return {
-            assignmentId: row.id,
-            number: row.exerciseNumber,
-            title: row.exerciseTitle,
-            dueAt: ownRow.dueAt,
-            cell: cellOf(ownRow, own, extension, now().toISOString()),
-            scores: own.flatMap(({ id, score }) => (score === null ? [] : { attemptId: id, score })),
-            extension: why.get(row.id) ?? null,
-          };
-        });
+      const rows = assignments.all(courseId).filter(({ sectionId }) => sectionId === student.sectionId);
+      const work = rows.map((row) => {
+        const own = handedIn.get(keyOf(row.id, studentId)) ?? [];
+        const extension = given.get(keyOf(row.id, studentId))?.[0];
+        return {
+          assignmentId: row.id,
+          number: row.exerciseNumber,
+          title: row.exerciseTitle,
+          dueAt: extendedBy(row, extension).dueAt,
+          cell: cellOf(assigned(row), own, extension, time),
+          scores: own.flatMap(({ id, score }) => (score === null ? [] : { attemptId: id, score })),
+          extension: why.get(row.id) ?? null,
+        };
+      });
       const cells = new Map(work.map(({ assignmentId, cell }) => [assignmentId, cell]));
       const { name, login, section } = student;
-      const places = work.map(({ assignmentId, number, title }) => ({ id: assignmentId, number, title, section }));
       const [row] = gradebookOf({
-        assignments: places,
+        assignments: gradedAssignments(courseId, rows),
+        scheme,
         students: [{ id: studentId, name, login, section, cells }],
       }).rows;
+      const left = new Set(row?.shares.flatMap((share) => share.left));
       return {
-        course,
+        course: course.title,
         name,
         login,
         section,
         total: row?.total ?? null,
-        work,
+        letter: row?.letter ?? null,
+        shares: row === undefined ? [] : [...sharesInWords(row)],
+        work: work.map((one) => ({ ...one, leftOut: left.has(one.assignmentId) })),
         causes: commonCauses(courseId, studentId),
       };
     },
-    of(courseId, userId) {
+    gradingOf(courseId, userId) {
+      const course = teaches.get(courseId, userId);
+      return course === undefined
+        ? null
+        : {
+            scheme: schemeOf(course.gradingJson),
+            assignments: gradedAssignments(courseId, assignments.all(courseId)),
+          };
+    },
+    of(courseId, userId, sectionId) {
       const course = teaches.get(courseId, userId);
       if (course === undefined) return null;
-      const rows = assignments.all(courseId);
-      const handedIn = byPlace(attempts.all(courseId));
-      const given = byPlace(extensions.all(courseId));
+      const asked: Asked = { courseId, sectionId: sectionId ?? null };
+      const rows = assignments
+        .all(courseId)
+        .filter((row) => asked.sectionId === null || row.sectionId === asked.sectionId);
+      const bySection = new Map<number, Assigned[]>();
+      for (const row of rows) bySection.set(row.sectionId, [...(bySection.get(row.sectionId) ?? []), assigned(row)]);
+      const handedIn = byPlace(attempts.all(asked));
+      const given = byPlace(extensions.all(asked));
       const time = now().toISOString();
-      const cellsOf = ({ id, sectionId }: StudentFacts): ReadonlyMap<number, GradebookCell> =>
+      const cellsOf = (student: StudentFacts): ReadonlyMap<number, GradebookCell> =>
         new Map(
-          rows
-            .filter((row) => row.sectionId === sectionId)
-            .map((row) => {
-              const key = keyOf(row.id, id);
-              const extension = given.get(key)?.[0];
-              return [row.id, cellOf(extendedBy(row, extension), handedIn.get(key) ?? [], extension, time)] as const;
-            }),
+          (bySection.get(student.sectionId) ?? []).map((one) => {
+            const key = keyOf(one.row.id, student.id);
+            return [one.row.id, cellOf(one, handedIn.get(key) ?? [], given.get(key)?.[0], time)] as const;
+          }),
         );
       const book = gradebookOf({
-        assignments: rows.map(({ id, exerciseNumber, exerciseTitle, section }) => ({
-          id,
-          number: exerciseNumber,
-          title: exerciseTitle,
-          section,
-        })),
-        students: students.all(courseId).map((student) => ({
+        assignments: gradedAssignments(courseId, rows),
+        scheme: schemeOf(course.gradingJson),
+        students: students.all(asked).map((student) => ({
           id: student.id,
           name: student.name,
           login: student.login,
@@ -214,35 +287,7 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
           cells: cellsOf(student),
         })),
       });
-      return { course, book };
+      return { course: course.title, sections: sections.all(courseId), book };
     },
   };
-}
-
-export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks): void {
-  app.get('/api/courses/:id/gradebook', allow('read-course'), (c) => {
-    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
-    if (found === null) return notFound(c);
-    const { course, book } = found;
-    return c.json({
-      course,
-      assignments: [...book.assignments],
-      rows: book.rows.map((row) => ({ ...row, cells: [...row.cells] })),
-    } satisfies GradebookAnswer);
-  });
-
-  app.get('/api/courses/:id/students/:studentId', allow('read-course'), (c) => {
-    const record = gradebooks.student(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c).id);
-    return record === null ? notFound(c) : c.json(record satisfies StudentRecord);
-  });
-
-  app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {
-    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
-    if (found === null) return notFound(c);
-    // The mark in front tells spreadsheets that names are in UTF-8.
-    return c.body(`\uFEFF${gradebookAsCsv(found.book)}`, 200, {
-      'Content-Type': 'text/csv; charset=utf-8',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(`${found.course} grades.csv`))}`,
-    });
-  });
 }

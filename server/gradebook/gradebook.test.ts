@@ -1,8 +1,10 @@
+import readExcelFile from 'read-excel-file/node';
 import { describe, expect, it } from 'vitest';
 
 import type { GradebookAnswer } from '#api';
 
 import { GRADED, openSchool, REFUSED, type School } from '../testing/fixture.ts';
+import { columnName, meanFormula } from './spreadsheet.ts';
 
 const bookOf = async (school: School, login = 'orla') =>
   (await (await school.request(login, 'GET', '/api/courses/1/gradebook')).json()) as GradebookAnswer;
@@ -68,6 +70,94 @@ describe('the gradebook of a course', () => {
     expect(csv.split('\r\n')[1]).toBe('ansel,ansel,Morning,80,,80');
     for (const login of ['pim', 'ansel', 'bodil'])
       expect([403, 404]).toContain((await school.request(login, 'GET', '/api/courses/1/gradebook.csv')).status);
+  });
+});
+
+const SCHEME = {
+  groups: [
+    { id: 'weekly', name: 'Weekly', weight: 60, dropLowest: 1 },
+    { id: 'test', name: 'Test', weight: 40, dropLowest: 0 },
+  ],
+  letters: [
+    { letter: 'A', from: 80 },
+    { letter: 'B', from: 0 },
+  ],
+};
+const setGrading = (school: School, body: object, login = 'orla') =>
+  school.request(login, 'PUT', '/api/courses/1/grading', body);
+
+describe('how grades come about', () => {
+  it('is set by those who manage the course, and written down with what it was', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', 1, 'a model');
+    await school.queue.idle();
+    for (const login of ['ansel', 'pim', 'tilda'])
+      expect([403, 404]).toContain((await setGrading(school, { scheme: SCHEME, groupOf: [] }, login)).status);
+    const groupOf = [{ assignmentId: 1, groupId: 'test' }];
+    expect((await setGrading(school, { scheme: SCHEME, groupOf })).status).toBe(200);
+    expect(await bookOf(school)).toMatchObject({
+      scheme: SCHEME,
+      assignments: [
+        { id: 1, groupId: 'test' },
+        { id: 2, groupId: null },
+      ],
+    });
+    expect(await rowOf(school, 'ansel')).toMatchObject({
+      total: 80,
+      letter: 'A',
+      shares: ['Weekly: nothing counts yet.', 'Test: 80.0, the mean of 1, counts 100 % of the grade.'],
+    });
+    const { entries } = (await (await school.request('orla', 'GET', '/api/courses/1/log')).json()) as {
+      entries: { what: string; before: string; after: string }[];
+    };
+    const note = entries.find(({ what }) => what === 'how grades come about');
+    expect(JSON.parse(note?.before ?? '')).toMatchObject({ scheme: { groups: [] }, groups: { 1: null } });
+    expect(JSON.parse(note?.after ?? '')).toMatchObject({ scheme: SCHEME, groups: { 1: 'test' } });
+  });
+
+  it('is refused with an assignment of another course, or a group that is not there', async () => {
+    const school = await openSchool();
+    for (const groupOf of [[{ assignmentId: 99, groupId: 'test' }], [{ assignmentId: 1, groupId: 'gone' }]])
+      expect((await setGrading(school, { scheme: SCHEME, groupOf })).status).toBe(400);
+    expect(await bookOf(school)).toMatchObject({ scheme: { groups: [], letters: [] } });
+  });
+});
+
+describe('the workbook of a course', () => {
+  it('has scores as numbers, totals as formulas over them, and how they come about', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', 1, 'a model');
+    await school.queue.idle();
+    await setGrading(school, { scheme: SCHEME, groupOf: [] });
+    const answer = await school.request('orla', 'GET', '/api/courses/1/gradebook.xlsx');
+    const bytes = Buffer.from(await answer.arrayBuffer());
+    const sheets = await readExcelFile(bytes);
+    expect(sheets.map(({ sheet }) => sheet)).toEqual(['Grades', 'How it counts']);
+    const rows = sheets[0]?.data ?? [];
+    expect(rows[1]?.slice(0, 4)).toEqual(['Name', 'Sign-in name', 'Section', 'SB-101 Cleat plate (Morning)']);
+    expect(rows.find(([name]) => name === 'ansel')?.[3]).toBe(80);
+    expect(sheets[1]?.data.flat()).toEqual(expect.arrayContaining(['Weekly', 60, 'Test', 40, 'A', 80, 'B', 0]));
+  });
+
+  // With 3 scores and 1 left out: (sum - lowest) / 2; with 1 score, that score.
+  it.each([
+    [0, 'IF(COUNT(D3:F3)=0,"",AVERAGE(D3:F3))'],
+    [
+      2,
+      'IF(COUNT(D3:F3)=0,"",IF(COUNT(D3:F3)<=2,MAX(D3:F3),(SUM(D3:F3)-SMALL(D3:F3,1)-SMALL(D3:F3,2))/(COUNT(D3:F3)-2)))',
+    ],
+  ])('leaves out the %i lowest', (dropLowest, words) => {
+    expect(meanFormula('D3:F3', dropLowest)).toBe(words);
+  });
+
+  it.each([
+    [0, 'A'],
+    [25, 'Z'],
+    [26, 'AA'],
+    [701, 'ZZ'],
+    [702, 'AAA'],
+  ])('calls column %i %s', (place, name) => {
+    expect(columnName(place)).toBe(name);
   });
 });
 

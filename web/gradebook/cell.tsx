@@ -16,14 +16,22 @@ export const STATES: Readonly<Record<GradebookCellAnswer['state'], { readonly si
   };
 
 /** What a student has of an assignment. */
-export function Cell({ cell: { state, score, attemptId, attempts, isLate } }: { readonly cell: GradebookCellAnswer }) {
+export function Cell({
+  cell: { state, score, attemptId, attempts, isLate },
+  isLeftOut = false,
+}: {
+  readonly cell: GradebookCellAnswer;
+  /** It does not count, as one of the lowest of its group. */
+  readonly isLeftOut?: boolean;
+}) {
   const { sign, word } = STATES[state];
   const hasScore = score !== null && (state === 'graded' || state === 'to-review');
   const words = (
     <span className={state === 'missing' ? 'text-wrong' : ''}>
       {hasScore ? (
         <span className="tabular-nums">
-          {formatFixed(score, 1)} {sign && <span aria-hidden>{sign}</span>}
+          {isLeftOut ? <s title="Left out, as one of the lowest.">{formatFixed(score, 1)}</s> : formatFixed(score, 1)}{' '}
+          {sign && <span aria-hidden>{sign}</span>}
         </span>
       ) : (
         <>
@@ -31,6 +39,7 @@ export function Cell({ cell: { state, score, attemptId, attempts, isLate } }: { 
         </>
       )}
       {state === 'to-review' && <span className="sr-only">, to accept</span>}
+      {isLeftOut && <span className="sr-only">, left out</span>}
       {isLate && <span className="ml-1 text-xs text-soft">late</span>}
       {hasScore && attempts > 1 && <span className="block text-xs text-soft">{plural(attempts, 'attempt')}</span>}
     </span>

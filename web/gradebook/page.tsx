@@ -1,12 +1,13 @@
 import { useState, type ReactNode } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 
-import type { GradebookAnswer } from '#api';
-import { formatFixed } from '#core/quantity';
+import type { Course, GradebookAnswer } from '#api';
 import { useCoursesQuery, useGradebookQuery } from '#web/api';
-import { Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
+import { Button, Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
 
-import { Cell, STATES } from './cell.tsx';
+import { STATES } from './cell.tsx';
+import { GradingDialog } from './grading-dialog.tsx';
+import { GradeTable } from './table.tsx';
 
 /** The grades page without a course goes to the newest one. */
 export function GradebookPage() {
@@ -20,7 +21,7 @@ export function GradebookPage() {
   return (
     <Grades
       key={course.id}
-      courseId={course.id}
+      course={course}
       chooser={
         courses.length > 1 && (
           <div className="w-64">
@@ -42,34 +43,50 @@ export function GradebookPage() {
   );
 }
 
+/** With more students than this, one section is shown at a time. */
+const MOST_AT_ONCE = 400;
+
 /** How does everybody stand? */
-function Grades({ courseId, chooser }: { readonly courseId: number; readonly chooser: ReactNode }) {
-  const { data, error, refetch } = useGradebookQuery(courseId);
+function Grades({ course, chooser }: { readonly course: Course; readonly chooser: ReactNode }) {
+  const students = course.sections.reduce((sum, section) => sum + section.students, 0);
+  const isLarge = students > MOST_AT_ONCE && course.sections.length > 1;
+  const [sectionId, setSectionId] = useState(isLarge ? (course.sections[0]?.id ?? null) : null);
+  const { data, error, isFetching, refetch } = useGradebookQuery({ courseId: course.id, sectionId });
   const [search, setSearch] = useState('');
-  const [section, setSection] = useState('');
+  const [isMaking, setIsMaking] = useState(false);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the grades" />;
-  const missing = data.rows.flatMap(({ cells }) => cells).filter((cell) => cell?.state === 'missing').length;
-  const sections = [...new Set(data.rows.map((row) => row.section))].sort();
+  const missing = data.rows.flatMap(({ cells }) => cells).filter(({ state }) => state === 'missing').length;
   const words = search.trim().toLowerCase();
-  const rows = data.rows.filter(
-    (row) => (section === '' || row.section === section) && `${row.name} ${row.login}`.toLowerCase().includes(words),
-  );
+  const rows = data.rows.filter((row) => `${row.name} ${row.login}`.toLowerCase().includes(words));
   return (
     <>
       <PageHead
         answer={`${plural(data.rows.length, 'student')}, ${plural(data.assignments.length, 'assignment')}, ${String(missing)} missing`}
-        detail={`Grades of ${data.course}. What is missing counts as 0; what is excused or still open does not count.`}
+        detail={`Grades of ${data.course}. ${howItCounts(data.scheme)} What is missing counts as 0; what is excused or still open does not count.`}
         actions={
-          <a
-            className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
-            href={`/api/courses/${String(courseId)}/gradebook.csv`}
-            download
-          >
-            Table for a spreadsheet
-          </a>
+          <>
+            {course.mayManage && (
+              <Button
+                onClick={() => {
+                  setIsMaking(true);
+                }}
+              >
+                How grades come about
+              </Button>
+            )}
+            <Tables courseId={course.id} />
+          </>
         }
       />
+      {isMaking && (
+        <GradingDialog
+          course={course}
+          onClose={() => {
+            setIsMaking(false);
+          }}
+        />
+      )}
       <div className="flex flex-wrap gap-4">
         {chooser}
         <div className="w-56">
@@ -81,87 +98,62 @@ function Grades({ courseId, chooser }: { readonly courseId: number; readonly cho
             }}
           />
         </div>
-        {sections.length > 1 && (
+        {course.sections.length > 1 && (
           <div className="w-48">
             <SelectField
               label="Section"
-              value={section}
+              value={sectionId ?? ''}
               onChange={(event) => {
-                setSection(event.target.value);
+                setSectionId(event.target.value === '' ? null : Number(event.target.value));
               }}
             >
-              <option value="">All</option>
-              {sections.map((name) => (
-                <option key={name}>{name}</option>
+              {!isLarge && <option value="">All</option>}
+              {course.sections.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
               ))}
             </SelectField>
           </div>
         )}
       </div>
       {rows.length === 0 ? (
-        <Empty>Nobody of this name.</Empty>
+        <Empty>{data.rows.length === 0 ? 'Nobody belongs to it yet.' : 'Nobody of this name.'}</Empty>
       ) : (
-        <GradeTable courseId={courseId} assignments={data.assignments} rows={rows} />
+        <GradeTable courseId={course.id} book={data} rows={rows} isStale={isFetching} />
       )}
       <Legend />
     </>
   );
 }
 
-function GradeTable({
-  courseId,
-  assignments,
-  rows,
-}: Pick<GradebookAnswer, 'assignments' | 'rows'> & { readonly courseId: number }) {
-  return (
-    <div className="max-h-[70vh] overflow-auto panel">
-      <table className="border-collapse text-sm" data-testid="gradebook">
-        <thead className="sticky top-0 z-10 bg-paper text-left">
-          <tr className="border-b border-ink/70">
-            <th scope="col" className="sticky left-0 z-10 bg-paper px-3 py-2 font-medium">
-              Student
-            </th>
-            <th scope="col" className="px-3 py-2 text-right font-medium">
-              Mean
-            </th>
-            {assignments.map(({ id, number, title, section }) => (
-              <th key={id} scope="col" className="min-w-24 px-2 py-2 align-bottom font-normal">
-                <Link
-                  to={`/assignments/${String(id)}`}
-                  className="block hover:underline"
-                  title={`${title}, ${section}`}
-                >
-                  <b className="block font-medium">{number}</b>
-                  <span className="block max-w-28 truncate text-xs text-soft">{title}</span>
-                </Link>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ id, name, section, cells, total }) => (
-            <tr key={`${String(id)} ${section}`} className="border-b border-rule">
-              <th scope="row" className="sticky left-0 bg-paper px-3 py-1 text-left font-medium whitespace-nowrap">
-                <Link to={`/grades/${String(courseId)}/students/${String(id)}`} className="hover:underline">
-                  {name}
-                </Link>{' '}
-                <span className="block text-xs font-normal text-soft">{section}</span>
-              </th>
-              <td className="px-3 text-right font-medium tabular-nums">
-                {total === null ? '' : formatFixed(total, 1)}
-              </td>
-              {cells.map((cell, i) => (
-                <td key={assignments[i]?.id} className="px-2 py-1">
-                  {cell !== null && <Cell cell={cell} />}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+/** The scheme of a course in a sentence. */
+function howItCounts({ groups }: GradebookAnswer['scheme']): string {
+  if (groups.length === 0) return 'All assignments count alike.';
+  const weights = groups.reduce((sum, { weight }) => sum + weight, 0);
+  const shares = groups.map(
+    ({ name, weight, dropLowest }) =>
+      `${name} ${String(Math.round((1000 * weight) / weights) / 10)} %${dropLowest === 0 ? '' : ` (${dropLowest === 1 ? 'the lowest' : `the ${String(dropLowest)} lowest`} left out)`}`,
   );
+  return `${shares.join(', ')}.`;
 }
+
+const Tables = ({ courseId }: { readonly courseId: number }) =>
+  (
+    [
+      ['xlsx', 'Workbook'],
+      ['csv', 'Table'],
+    ] as const
+  ).map(([ending, words]) => (
+    <a
+      key={ending}
+      className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
+      href={`/api/courses/${String(courseId)}/gradebook.${ending}`}
+      download
+    >
+      {words} ({ending.toUpperCase()})
+    </a>
+  ));
 
 const Legend = () => (
   <p className="flex flex-wrap gap-x-4 text-xs text-soft">
@@ -172,5 +164,8 @@ const Legend = () => (
           <span aria-hidden>{sign}</span> {word}
         </span>
       ))}
+    <span>
+      <s>80.0</s> left out, as one of the lowest
+    </span>
   </p>
 );

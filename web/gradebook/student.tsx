@@ -14,12 +14,12 @@ export function StudentPage() {
   const { data, error, refetch } = useStudentRecordQuery({ courseId, studentId: Number(studentId) });
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the student" />;
-  const { name, login, section, course, total, work, causes } = data;
+  const { name, login, section, course, total, letter, shares, work, causes } = data;
   const missing = work.filter(({ cell }) => cell.state === 'missing').length;
   return (
     <>
       <PageHead
-        answer={`${name}: ${total === null ? 'no grade yet' : `${formatFixed(total, 1)} of 100 in the mean`}`}
+        answer={`${name}: ${total === null ? 'no grade yet' : `${letter === null ? '' : `${letter}, `}${formatFixed(total, 1)} of 100 in the mean`}`}
         detail={
           <>
             {missing > 0 && `${plural(missing, 'assignment')} missing. `}
@@ -37,6 +37,13 @@ export function StudentPage() {
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <Panel title="Work, by date" className="overflow-x-auto">
           <Work work={work} />
+          {shares.length > 0 && (
+            <ul className="border-t border-rule px-3 py-2 text-sm text-soft">
+              {shares.map((share) => (
+                <li key={share}>{share}</li>
+              ))}
+            </ul>
+          )}
         </Panel>
         <Panel title="What went wrong, in the newest attempt of each exercise">
           {causes.length === 0 ? (
@@ -76,7 +83,7 @@ function Work({ work }: Pick<StudentRecord, 'work'>) {
         </tr>
       </thead>
       <tbody className="divide-y divide-rule">
-        {work.map(({ assignmentId, number, title, dueAt, cell, scores, extension }) => (
+        {work.map(({ assignmentId, number, title, dueAt, cell, scores, extension, leftOut }) => (
           <tr key={assignmentId}>
             <th scope="row" className="px-3 py-1.5 font-medium">
               <Link to={`/assignments/${String(assignmentId)}`} className="hover:underline">
@@ -85,7 +92,7 @@ function Work({ work }: Pick<StudentRecord, 'work'>) {
             </th>
             <td className="px-3">{dateTime(dueAt)}</td>
             <td className="px-3">
-              <Cell cell={cell} />
+              <Cell cell={cell} isLeftOut={leftOut} />
             </td>
             <td className="px-3 tabular-nums">
               {scores.map(({ attemptId, score }) => (

@@ -11,7 +11,7 @@ import {
   type Setup,
   type SetupState,
 } from '#api/people';
-import { SessionSchema, type SignIn } from '#api/session';
+import { CalendarSchema, SessionSchema, type CalendarAnswer, type SignIn } from '#api/session';
 
 import { api } from './base.ts';
 
@@ -27,7 +27,9 @@ export const {
   useJoinInfoQuery,
   useJoinMutation,
   useChangePasswordMutation,
+  useCalendarQuery,
   useEndOtherSessionsMutation,
+  useRenewCalendarMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     session: build.query<SessionAnswer, void>({
@@ -67,6 +69,16 @@ export const {
     endOtherSessions: build.mutation<null, void>({
       query: () => ({ url: 'account/end-others', method: 'POST', body: {} }),
       transformResponse: () => null,
+    }),
+    calendar: build.query<CalendarAnswer, void>({
+      query: () => 'calendar',
+      responseSchema: CalendarSchema,
+      providesTags: ['calendar'],
+    }),
+    renewCalendar: build.mutation<CalendarAnswer, void>({
+      query: () => ({ url: 'calendar/renew', method: 'POST', body: {} }),
+      responseSchema: CalendarSchema,
+      invalidatesTags: ['calendar'],
     }),
     signOut: build.mutation<SessionAnswer, void>({
       query: () => ({ url: 'session', method: 'DELETE' }),

@@ -4,12 +4,17 @@ import { toast } from 'sonner';
 
 import { ChangePasswordSchema, type ChangePassword } from '#api/people';
 import type { User } from '#api/session';
-import { useChangePasswordMutation, useEndOtherSessionsMutation } from '#web/server';
+import {
+  useCalendarQuery,
+  useChangePasswordMutation,
+  useEndOtherSessionsMutation,
+  useRenewCalendarMutation,
+} from '#web/server';
 import { Button, Dialog, Refused, TextField } from '#web/ui';
 
 import { NewPasswordField } from './outside.tsx';
 
-/** The own account: another password, and signing out everywhere else. */
+/** The own account: another password, signing out everywhere else, and the dates for a calendar program. */
 export function AccountDialog({
   user,
   open,
@@ -69,6 +74,47 @@ export function AccountDialog({
           </Button>
         </div>
       </form>
+      <CalendarAddress />
     </Dialog>
+  );
+}
+
+/** Where a calendar program reads the own due dates. */
+function CalendarAddress() {
+  const { data } = useCalendarQuery();
+  const [renew, { isLoading }] = useRenewCalendarMutation();
+  if (!data) return null;
+  return (
+    <section className="mt-5 flex flex-col gap-2 border-t border-rule pt-4">
+      <TextField
+        label="Due dates for a calendar program"
+        readOnly
+        value={data.address}
+        hint="Subscribe to this address. Whoever has it can read the dates; with a new one, this one ends."
+        onFocus={(event) => {
+          event.target.select();
+        }}
+      />
+      <div className="flex flex-wrap gap-2">
+        <Button
+          onClick={() => {
+            void navigator.clipboard.writeText(data.address).then(
+              () => toast.success('The address is copied.'),
+              () => toast.error('The browser does not let the page copy. Choose the address and copy it.'),
+            );
+          }}
+        >
+          Copy the address
+        </Button>
+        <Button
+          disabled={isLoading}
+          onClick={() => {
+            void renew().then(() => toast.success('The address is a new one.'));
+          }}
+        >
+          Make a new address
+        </Button>
+      </div>
+    </section>
   );
 }

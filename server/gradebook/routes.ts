@@ -1,0 +1,85 @@
+import type { Hono } from 'hono';
+
+import { GradingInputSchema, type GradebookAnswer, type GradingAnswer, type StudentRecord } from '#api';
+import { gradebookAsCsv, sharesInWords, type Gradebook } from '#core/gradebook';
+import { allow, idParam, jsonBody, notFound, refuseProblem, safeFileName, userOf, type AppEnv } from '#server/http';
+
+import type { FoundGradebook, Gradebooks } from './books.ts';
+import type { Grading } from './grading.ts';
+import { gradebookAsWorkbook } from './spreadsheet.ts';
+
+const schemeAnswer = ({ groups, letters }: Gradebook['scheme']): GradebookAnswer['scheme'] => ({
+  groups: [...groups],
+  letters: [...letters],
+});
+
+/** The gradebook as its page gets it: each row has the cells of its own section alone. */
+function answerOf({ course, sections, book }: FoundGradebook): GradebookAnswer {
+  const { assignments, scheme, rows } = book;
+  return {
+    course,
+    sections: [...sections],
+    scheme: schemeAnswer(scheme),
+    assignments: [...assignments],
+    rows: rows.map((row) => ({
+      id: row.id,
+      name: row.name,
+      login: row.login,
+      section: row.section,
+      total: row.total,
+      letter: row.letter,
+      shares: [...sharesInWords(row)],
+      left: row.shares.flatMap(({ left }) => left),
+      cells: [...row.cells].map(([assignmentId, cell]) => ({ assignmentId, ...cell })),
+    })),
+  };
+}
+
+const asFile = (name: string, type: string): Record<string, string> => ({
+  'Content-Type': type,
+  'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(name))}`,
+});
+
+export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks, grading: Grading): void {
+  app.get('/api/courses/:id/gradebook', allow('read-course'), (c) => {
+    const asked = Number(c.req.query('section'));
+    const sectionId = Number.isSafeInteger(asked) && asked > 0 ? asked : undefined;
+    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id, sectionId);
+    return found === null ? notFound(c) : c.json(answerOf(found));
+  });
+
+  app.get('/api/courses/:id/grading', allow('read-course'), (c) => {
+    const found = gradebooks.gradingOf(idParam(c) ?? 0, userOf(c).id);
+    if (found === null) return notFound(c);
+    return c.json({
+      scheme: schemeAnswer(found.scheme),
+      assignments: [...found.assignments],
+    } satisfies GradingAnswer);
+  });
+
+  app.put('/api/courses/:id/grading', allow('manage-course'), jsonBody(GradingInputSchema), (c) => {
+    const set = grading.set(idParam(c) ?? 0, userOf(c), c.req.valid('json'));
+    if (set === null) return notFound(c);
+    return set.ok ? c.json({}) : refuseProblem(c, set.problem);
+  });
+
+  app.get('/api/courses/:id/students/:studentId', allow('read-course'), (c) => {
+    const record = gradebooks.student(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c).id);
+    return record === null ? notFound(c) : c.json(record satisfies StudentRecord);
+  });
+
+  // The mark in front tells spreadsheets that names are in UTF-8.
+  const csv = (book: Gradebook): string => `\uFEFF${gradebookAsCsv(book)}`;
+  app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {
+    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
+    if (found === null) return notFound(c);
+    return c.body(csv(found.book), 200, asFile(`${found.course} grades.csv`, 'text/csv; charset=utf-8'));
+  });
+
+  app.get('/api/courses/:id/gradebook.xlsx', allow('read-course'), async (c) => {
+    const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
+    if (found === null) return notFound(c);
+    const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+    return c.body(await gradebookAsWorkbook(found.book), 200, asFile(`${found.course} grades.xlsx`, type));
+  });
+}
