@@ -20,9 +20,29 @@ export const ExerciseSummarySchema = v.object({
   checks: v.number(),
   steps: v.number(),
   assignments: v.number(),
+  courseId: v.number(),
+  course: v.string(),
+  archivedAt: v.nullable(v.string()),
+  /** What its instructors sort it by. */
+  tags: v.array(v.string()),
+  /** Letters of its sheet, and the names of the operations of its steps. */
+  letters: v.array(v.string()),
+  operations: v.array(v.string()),
+  /** Of the part as drawn; null where there is no revision. */
+  massG: v.nullable(v.number()),
 });
 export type ExerciseSummary = v.InferOutput<typeof ExerciseSummarySchema>;
 export const ExerciseListSchema = v.object({ exercises: v.array(ExerciseSummarySchema) });
+
+export const TagsSchema = v.pipe(
+  v.array(v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(30, 'A tag has 30 characters at most.'))),
+  v.maxLength(12, 'An exercise has 12 tags at most.'),
+  v.transform((tags) => [...new Set(tags)]),
+);
+
+/** Puts an exercise away or takes it out again; sets the tags that it is sorted by. */
+export const ArrangeExerciseSchema = v.partial(v.strictObject({ archived: v.boolean(), tags: TagsSchema }));
+export type ArrangeExercise = v.InferOutput<typeof ArrangeExerciseSchema>;
 
 export const ExerciseDetailSchema = v.object({
   id: v.number(),
@@ -102,6 +122,13 @@ export const NewExerciseSchema = v.object({
   unit: DrawingUnitSchema,
 });
 export type NewExercise = v.InferOutput<typeof NewExerciseSchema>;
+/** A copy of an exercise, in a course and under a number of its own. */
+export const CopyExerciseSchema = v.strictObject({
+  courseId: v.number(),
+  number: NumberTextSchema,
+  title: NewExerciseSchema.entries.title,
+});
+export type CopyExercise = v.InferOutput<typeof CopyExerciseSchema>;
 export const CreatedSchema = v.object({ id: v.number() });
 
 /** The exercise as its editor has it. `version` counts the saves. */

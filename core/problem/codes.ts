@@ -50,6 +50,7 @@ const BY_STATUS = {
   409: [
     'closed',
     'conflict',
+    'exercise-issued',
     'login-taken',
     'no-attempts-left',
     'no-course',

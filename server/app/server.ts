@@ -25,7 +25,9 @@ import {
   createExercises,
   createExerciseFiles,
   createRevisionJobs,
+  createLibrary,
   draftRoutes,
+  libraryRoutes,
   exerciseRoutes,
   type Exercises,
   type RevisionJobs,
@@ -178,10 +180,12 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   scoringRoutes(app, scoring);
   courseRoutes(app, { courses, management, audit });
   rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl, printer });
+  const drafts = createDrafts(db, now);
+  libraryRoutes(app, createLibrary({ db, exercises, drafts, audit, now }));
   exerciseRoutes(app, { exercises, files, atlases, studies, printer });
   draftRoutes(app, {
     exercises,
-    drafts: createDrafts(db, now),
+    drafts,
     revisionJobs,
     exerciseFiles: createExerciseFiles(db, files, now),
     files,

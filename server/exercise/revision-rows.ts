@@ -4,8 +4,18 @@ import { joinStaff, staffMay } from '#server/auth';
 import type { Db } from '#server/db';
 import type { Prepared } from '#server/jobs';
 
-export interface RevisionRow {
+/** What the library knows of an exercise beside its document. */
+export interface Placed {
+  readonly courseId: number;
+  readonly course: string;
+  readonly archivedAt: string | null;
+  readonly tagsJson: string;
+}
+
+export interface RevisionRow extends Placed {
   readonly id: number;
+  /** Of the part as drawn; null where it was not kept. */
+  readonly volumeMm3: number | null;
   readonly revisionId: number;
   readonly revision: number;
   readonly documentJson: string;
@@ -16,8 +26,9 @@ export interface RevisionRow {
   readonly assignments: number;
 }
 
-export interface DraftRow {
+export interface DraftRow extends Placed {
   readonly id: number;
+  readonly volumeMm3: null;
   readonly revision: null;
   readonly documentJson: string;
   readonly assignments: number;
@@ -42,13 +53,17 @@ export interface NewRevision {
   readonly further: readonly FurtherPart[];
 }
 
+const PLACED = `exercises.course_id AS courseId, courses.title AS course, exercises.archived_at AS archivedAt,
+         exercises.tags_json AS tagsJson`;
+
 const LATEST = `
-  SELECT exercises.id, exercise_revisions.id AS revisionId, exercise_revisions.number AS revision,
+  SELECT exercises.id, ${PLACED},
+         (SELECT volume_mm3 FROM part_sizes WHERE reference_sha256 = exercise_revisions.reference_sha256) AS volumeMm3, exercise_revisions.id AS revisionId, exercise_revisions.number AS revision,
          document_json AS documentJson, exercise_revisions.created_at AS createdAt,
          reference_sha256 AS referenceSha256, sheet_sha256 AS sheetSha256, part_sha256 AS partSha256,
          (SELECT count(*) FROM assignments JOIN exercise_revisions AS r ON r.id = assignments.revision_id
           WHERE r.exercise_id = exercises.id) AS assignments
-  FROM exercises
+  FROM exercises JOIN courses ON courses.id = exercises.course_id
   JOIN exercise_revisions ON exercise_revisions.exercise_id = exercises.id
    AND exercise_revisions.number = (SELECT max(number) FROM exercise_revisions WHERE exercise_id = exercises.id)
   ${joinStaff('exercises.course_id', 'read-course')}
@@ -63,8 +78,10 @@ function readingOf(db: Db) {
   const list = db.prepare<[number], RevisionRow>(`${LATEST} ORDER BY exercises.number`);
   const find = db.prepare<[number, number], RevisionRow>(`${LATEST} AND exercises.id = ?`);
   const drafts = db.prepare<[number], DraftRow>(
-    `SELECT exercises.id, NULL AS revision, exercise_drafts.document_json AS documentJson, 0 AS assignments
-     FROM exercises JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
+    `SELECT exercises.id, ${PLACED}, NULL AS volumeMm3, NULL AS revision,
+            exercise_drafts.document_json AS documentJson, 0 AS assignments
+     FROM exercises JOIN courses ON courses.id = exercises.course_id
+     JOIN exercise_drafts ON exercise_drafts.exercise_id = exercises.id
      ${joinStaff('exercises.course_id', 'read-course')}
      WHERE course_staff.user_id = ?
        AND NOT EXISTS (SELECT 1 FROM exercise_revisions WHERE exercise_id = exercises.id)

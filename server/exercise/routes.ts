@@ -2,14 +2,7 @@ import type { Hono } from 'hono';
 import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 
-import type {
-  CoverageAnswer,
-  ExerciseDetail,
-  ExerciseSummary,
-  FurtherWarnings,
-  StudiesAnswer,
-  VariantBlurs,
-} from '#api';
+import type { CoverageAnswer, ExerciseDetail, FurtherWarnings, StudiesAnswer, VariantBlurs } from '#api';
 import { ReferenceSchema } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
@@ -47,26 +40,6 @@ export function exerciseRoutes(app: Hono<AppEnv>, parts: ExerciseParts): void {
 }
 
 function listRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
-  app.get('/api/exercises', allow('read-course'), (c) => {
-    const rows = exercises.listFor(userOf(c).id);
-    const summaries = [...rows, ...exercises.draftsFor(userOf(c).id)].map((row): ExerciseSummary => {
-      const document = parseExercise(row.documentJson);
-      return {
-        id: row.id,
-        number: document.number,
-        title: document.title,
-        level: document.level,
-        unit: document.recipe.unit,
-        material: document.material.name,
-        revision: row.revision,
-        checks: document.checks.length,
-        steps: document.recipe.steps.length,
-        assignments: row.assignments,
-      };
-    });
-    return c.json({ exercises: summaries.sort((a, b) => a.number.localeCompare(b.number, 'en', { numeric: true })) });
-  });
-
   app.get('/api/exercises/:id', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);

@@ -2,6 +2,8 @@
 import * as v from 'valibot';
 
 import {
+  type ArrangeExercise,
+  type CopyExercise,
   type CoverageAnswer,
   CoverageAnswerSchema,
   CreatedSchema,
@@ -28,6 +30,9 @@ export const {
   useExerciseQuery,
   useCreateExerciseMutation,
   useImportExerciseMutation,
+  useArrangeExerciseMutation,
+  useCopyExerciseMutation,
+  useDeleteExerciseMutation,
   useCoverageQuery,
   useRetryCoverageMutation,
   useFurtherWarningsQuery,
@@ -37,6 +42,19 @@ export const {
   useIssueMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
+    arrangeExercise: build.mutation<unknown, ArrangeExercise & { readonly id: number }>({
+      query: ({ id, ...body }) => ({ url: `exercises/${String(id)}`, method: 'PATCH', body }),
+      invalidatesTags: ['exercises'],
+    }),
+    copyExercise: build.mutation<v.InferOutput<typeof CreatedSchema>, CopyExercise & { readonly id: number }>({
+      query: ({ id, ...body }) => ({ url: `exercises/${String(id)}/copy`, method: 'POST', body }),
+      responseSchema: CreatedSchema,
+      invalidatesTags: ['exercises'],
+    }),
+    deleteExercise: build.mutation<unknown, number>({
+      query: (id) => ({ url: `exercises/${String(id)}`, method: 'DELETE' }),
+      invalidatesTags: ['exercises'],
+    }),
     exercises: build.query<ExerciseSummary[], void>({
       query: () => 'exercises',
       rawResponseSchema: ExerciseListSchema,

@@ -6,6 +6,7 @@ export { NumberField } from './number-field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { OwnStateMark, ScoreBar, StateMark, VerdictMark } from './state.tsx';
 export { Tab } from './tab.tsx';
+export { Menu, type MenuItem } from './menu.tsx';
 export { Toggle } from './toggle.tsx';
 export { RootCauseToggle } from './root-cause.tsx';
 export { FileButton } from './file-button.tsx';
