@@ -16,6 +16,7 @@ const CORE = {
   material: [],
   fit: ['vector'],
   solid: ['fit', 'quantity', 'vector'],
+  likeness: ['solid'],
   kernel: ['fit', 'problem', 'quantity', 'solid', 'tolerance', 'vector'],
   mesh: ['archive', 'fit', 'problem', 'quantity', 'solid', 'vector'],
   feature: ['fit', 'solid', 'tolerance', 'vector'],

@@ -1,8 +1,9 @@
-/** `npm run bench [-- core | author | determinacy | sheet | mistakes | files | score | models | native | load | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
+/** `npm run bench [-- core | author | determinacy | sheet | mistakes | files | score | models | native | load | likeness | server]`: what an attempt costs in the core, authoring, sheets, large models, the server. */
 import { benchAuthor } from './author.ts';
 import { benchDeterminacy } from './determinacy.ts';
 import { benchCore } from './core.ts';
 import { benchFileReferences } from './file-references.ts';
+import { benchLikeness } from './likeness.ts';
 import { benchLoad } from './load.ts';
 import { benchMistakes } from './mistakes.ts';
 import { benchModels } from './models.ts';
@@ -19,6 +20,7 @@ if (only === undefined || only === 'sheet') await benchSheet();
 if (only === undefined || only === 'score') await benchScore();
 if (only === 'mistakes') await benchMistakes(process.argv[3]);
 if (only === 'files') await benchFileReferences(process.argv[3]);
+if (only === 'likeness') await benchLikeness();
 if (only === undefined || only === 'models') await benchModels();
 if (only === undefined || only === 'native') await benchNative();
 if (only === undefined || only === 'load') await benchLoad();

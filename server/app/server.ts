@@ -33,6 +33,7 @@ import {
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
+import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
@@ -210,6 +211,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   });
   gradebookRoutes(app, createGradebooks(db, now), createGrading(db, audit));
   calendarRoutes(app, createCalendars(db, now), front);
+  likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });

@@ -10,6 +10,8 @@ import {
   type Desk,
   DeskSchema,
   type GroupReview,
+  type LikenessAnswer,
+  LikenessSchema,
   GroupReviewedSchema,
   type PolicyAnswer,
   PolicyAnswerSchema,
@@ -30,6 +32,7 @@ export const {
   useExtendMutation,
   useTakeBackExtensionMutation,
   useAssignmentQuery,
+  useLikenessQuery,
   usePolicyQuery,
   useRescoreMutation,
   useRemarksQuery,
@@ -48,6 +51,11 @@ export const {
     assignment: build.query<AssignmentDetail, number>({
       query: (id) => `assignments/${String(id)}`,
       responseSchema: AssignmentDetailSchema,
+      providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
+    }),
+    likeness: build.query<LikenessAnswer, number>({
+      query: (id) => `assignments/${String(id)}/alike`,
+      responseSchema: LikenessSchema,
       providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
     }),
     changeAssignment: build.mutation<null, ChangeAssignment & { readonly id: number }>({

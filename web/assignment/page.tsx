@@ -17,6 +17,7 @@ import {
   type Fact,
 } from '#web/ui';
 
+import { Alike } from './alike.tsx';
 import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
 import { ChangeDialog } from './change.tsx';
@@ -104,6 +105,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
         )}
       </Panel>
       <Extensions assignment={assignment} />
+      {assignment.attempts.length > 1 && <Alike assignmentId={assignment.id} />}
     </div>
   );
 }
