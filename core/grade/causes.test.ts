@@ -336,14 +336,28 @@ describe('a diagnosis is told in the terms of the sheet', () => {
     expect(told({ becomes: { kind: 'place', byMm: 3 } })).toEqual([['wrong-edge', found({}).message]]);
     expect(told({ becomes: { kind: 'size', from: 14, to: 17 } })).toEqual([['wrong-edge', found({}).message]]);
   });
-  it('and names no number that explains the part only in part', () => {
+  it('and what explains the part only in part is not told beside a size that was measured', () => {
     expect(told({ explains: 'most', certainty: 0.3 }, false)).toEqual([
       ['wrong-size', 'pins is 15.5 mm where the sheet says 14.0 mm.'],
-      [
-        'wrong-size',
-        'Look at Hole "pins" again: most of what differs lies there, but no mistake that is known explains all of it.',
-      ],
     ]);
+  });
+  it('but alone, as a place to look at, where a check that says where is missing or wrong with it', () => {
+    const alone = (checkIds: readonly string[], pins: number | null) =>
+      gradeMeasurement(reference([target('pins', 14), VOLUME]), measurement({ pins, volume: 9000 }), {
+        typed: [],
+        policy: POLICY,
+        diagnosed: {
+          causes: [found({ explains: 'most', certainty: 0.3, checkIds })],
+          complete: false,
+          inPlace: false,
+          checks: [],
+          roots: [],
+        },
+      }).causes.map(({ message }) => message);
+    expect(alone(['pins', 'volume'], null)).toEqual([
+      'Look at Hole "pins" again: most of what differs lies there, but no mistake that is known explains all of it.',
+    ]);
+    expect(alone(['volume'], 14)).toEqual([]);
   });
 });
 
@@ -420,7 +434,7 @@ describe('what a report says of its causes', () => {
 
 describe('features that only one of the two has', () => {
   const odd = (
-    kind: 'slot' | 'pocket' | 'fillet' | 'chamfer' | 'rib',
+    kind: 'slot' | 'pocket' | 'fillet' | 'chamfer' | 'rib' | 'hole',
     sizeMm: number,
   ): Measurement['missing'][number] => ({ kind, sizeMm, faceIds: [] });
 
@@ -441,6 +455,26 @@ describe('features that only one of the two has', () => {
       message: 'On the model, but not on the sheet: chamfer 2.0 mm.',
       checkIds: [],
     });
+  });
+
+  it('are holes too, where no check counts those of their size', () => {
+    const extra = { extra: [odd('hole', 8)] };
+    expect(causes(LENGTH, OFF, extra)[1]?.message).toBe('On the model, but not on the sheet: hole of diameter 8.0 mm.');
+    const counted: Target = {
+      kind: 'hole-count',
+      checkId: 'count',
+      label: 'Number of holes',
+      group: 'features',
+      weight: 1,
+      nominal: 4,
+      tolerance: 0,
+      diameterMm: 8,
+      faceIds: [],
+    };
+    expect(causes([...LENGTH, counted], { ...OFF, count: 5 }, extra).map(({ message }) => message)).toEqual([
+      'The model has 5 holes of diameter 8.0 mm, the sheet shows 4.',
+      'length is 24.0 mm where the sheet says 20.0 mm.',
+    ]);
   });
 
   it('are not named where there are more than four, where hardly anything fits, or where nothing is wrong', () => {

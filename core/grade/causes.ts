@@ -1,5 +1,5 @@
 import type { CauseKind } from '#core/cause';
-import { checkValueText, kindOf, originShift, type Measurement, type Reference } from '#core/check';
+import { checkValueText, kindOf, originShift, saysWhere, type Measurement, type Reference } from '#core/check';
 import { lengthText, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
@@ -25,17 +25,17 @@ export function findCauses(evidence: Evidence, diagnosed: Diagnosed | null): Cau
     instead: false,
   }));
   if (diagnosed === null) return consistent(observed, evidence);
-  const all = [...inWordsOfSheet(diagnosed, evidence), ...observed];
-  // What explains the part completely comes first, whatever was observed beside it.
-  return consistent(diagnosed.complete ? all : all.sort((a, b) => b.certainty - a.certainty), evidence);
+  // What explains the part completely comes first, whatever was observed beside it; what does not, where nothing was observed.
+  const told = diagnosed.complete
+    ? [...inWordsOfSheet(diagnosed, evidence), ...observed]
+    : observed.length > 0
+      ? observed
+      : whereToLook(diagnosed.causes, evidence);
+  return consistent(told, evidence);
 }
 
-/**
- * What a diagnosis found, in the terms of the sheet: a wrong size by the check that speaks of it, where one does. A mistake
- * that only comes near the part is no reason to name its numbers: only where to look is said, and nothing instead of it.
- */
-function inWordsOfSheet({ causes, complete, roots }: Diagnosed, evidence: Evidence): Cause[] {
-  if (!complete) return whereToLook(causes);
+/** What a diagnosis found, in the terms of the sheet: a wrong size by the check that speaks of it, where one does. */
+function inWordsOfSheet({ causes, roots }: Diagnosed, evidence: Evidence): Cause[] {
   const told = causes.filter(({ instead }) => !instead);
   const [only, ...others] = wrongSizes(evidence).filter(({ target }) => roots.includes(target.checkId));
   return causes.map(({ about: _, why, becomes, ...cause }) =>
@@ -56,17 +56,25 @@ function speaksOf({ target, measured }: WrongSize, becomes: DiagnosedCause['beco
     : near(target.nominal, becomes.from) && near(measured, becomes.to);
 }
 
-function whereToLook(causes: readonly DiagnosedCause[]): Cause[] {
-  const [first] = causes;
+/**
+ * A mistake that only comes near the part is no reason to name its numbers: only where to look is said, and that only where
+ * a check that says where fails as it would.
+ */
+function whereToLook([first]: readonly DiagnosedCause[], { lines }: Evidence): Cause[] {
   if (first?.about === undefined) return [];
   const { about, why: _, becomes: __, ...cause } = first;
-  return [
-    {
-      ...cause,
-      id: 'wrong-size',
-      message: `Look at ${about} again: most of what differs lies there, but no mistake that is known explains all of it.`,
-    },
-  ];
+  const isSeen = failed(lines).some(
+    (line) => cause.checkIds.includes(line.checkId) && line.kind !== 'nothing-else' && saysWhere(line),
+  );
+  return isSeen
+    ? [
+        {
+          ...cause,
+          id: 'wrong-size',
+          message: `Look at ${about} again: most of what differs lies there, but no mistake that is known explains all of it.`,
+        },
+      ]
+    : [];
 }
 
 /**
@@ -293,10 +301,13 @@ const FEATURE_WORDS: Readonly<Record<string, string>> = {
   chamfer: 'chamfer',
 };
 
-/** Features other than holes, which have a check of their own, that are on one of the two parts only. */
+/** Features that are on one of the two parts only; holes where no check counts those of their size. */
 function featureCauses({ reference, measurement, lines }: Evidence): Observed[] {
   if (failed(lines).length === 0 || measurement.frame.agreement < 0.3) return [];
+  const isCounted = (sizeMm: number): boolean =>
+    reference.targets.some((target) => 'diameterMm' in target && near(target.diameterMm, sizeMm));
   const words = ({ kind, sizeMm }: Measurement['missing'][number]): string | null => {
+    if (kind === 'hole') return isCounted(sizeMm) ? null : `hole of diameter ${lengthIn(reference, sizeMm)}`;
     const name = FEATURE_WORDS[kind];
     return name === undefined ? null : `${name} ${lengthIn(reference, sizeMm)}`;
   };
