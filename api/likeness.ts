@@ -6,6 +6,8 @@ import { LIKENESS_KINDS } from '#core/likeness';
 export const LikenessSchema = v.object({
   /** Hand-ins that were compared: the newest measured one of each student and stage. */
   looked: v.number(),
+  /** Of these, wrong ones whose cause is still looked for: they are compared when it is known. */
+  pending: v.number(),
   pairs: v.array(
     v.object({
       kind: v.picklist(LIKENESS_KINDS),

@@ -61,6 +61,7 @@ const BY_STATUS = {
     'not-printed',
     'number-taken',
     'old-sheet',
+    'other-courses',
     'reason-needed',
     'review-changed',
     'revision-running',

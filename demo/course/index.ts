@@ -256,6 +256,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Karin Loft', work: slip(['drill-point']), afterHours: 22 },
       { student: 'Lars Mizzen', work: slip(['through-for-blind']), afterHours: 24 },
       { student: 'Malin Nock', work: slip(['wrong-variant', 1]), afterHours: 30 },
+      { student: 'Nora Oakum', work: slip(['offset-forgotten']), afterHours: 34 },
     ],
   },
   {
@@ -284,6 +285,10 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
       { student: 'Petra Quay', work: slip(['wall-or-all']), afterHours: 18 },
       { student: 'Quint Rove', work: right, afterHours: 24 },
       { student: 'Rasmus Stay', work: { kind: 'of-exercise', number: 'SB-202' }, afterHours: 30 },
+      { student: 'Ulf Vang', work: slip(['legs-swapped']), afterHours: 31 },
+      // One has the part of the other: the same two mistakes, which two hardly make alike.
+      { student: 'Signe Thole', work: slip(['radius-for-diameter'], ['wall-or-all']), afterHours: 33 },
+      { student: 'Tilda Udell', work: slip(['radius-for-diameter'], ['wall-or-all']), afterHours: 41 },
     ],
   },
 ];

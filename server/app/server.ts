@@ -33,6 +33,7 @@ import {
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
+import { createPersonalData, personalDataRoutes } from '#server/personal';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
@@ -214,6 +215,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
+  personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
   serviceRoutes(app, {
     db,

@@ -2,16 +2,13 @@ import type { Hono } from 'hono';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
-import { MAX_FILE_BYTES, TypedInputsSchema, type AttemptDetail, type DisplayModel } from '#api';
+import { MAX_FILE_BYTES, TypedInputsSchema, type DisplayModel } from '#api';
 import { ReferenceSchema } from '#core/check';
-import type { Report } from '#core/grade';
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, type Result } from '#core/problem';
 import { LengthUnitSchema } from '#core/quantity';
 import { forDisplay } from '#core/solid';
-import { minuteIn } from '#core/time';
 import { placeBack, type Placement } from '#core/vector';
-import type { PrintedReport } from '#print';
 import type { Printer } from '#server/jobs';
 import { sheetAsSvg } from '#server/sheet';
 import type { FileStore } from '#server/files';
@@ -31,6 +28,7 @@ import {
 
 import type { Attempts } from './attempts.ts';
 import type { HandInRequest } from './hand-in.ts';
+import { printedOf } from './printed.ts';
 
 /** What a field of a hand-in may hold: a list of build steps may be far too long, which is said by whoever reads it. */
 const MAX_FIELD_BYTES = 2 * 1024 * 1024;
@@ -45,26 +43,6 @@ const FILE_TOO_LARGE = {
   code: 'file-too-large',
   message: `The file is larger than ${String(MAX_FILE_BYTES / 1024 / 1024)} MB. Export the part alone, without threads or text, and hand in the smaller file.`,
 } as const;
-
-function printedOf(detail: AttemptDetail, report: Report): PrintedReport {
-  const { assignment, student, variant, stage, number } = detail;
-  return {
-    title: `${assignment.exerciseNumber} ${assignment.exerciseTitle}: report for ${student.name}`,
-    facts: [
-      ['Course', `${assignment.course}, ${assignment.section}`],
-      [
-        'Attempt',
-        `${String(number ?? '')} of ${String(assignment.attemptsAllowed)}${stage === null ? '' : `, ${stage}`}`,
-      ],
-      ['Revision', `${String(assignment.revision)}${variant === null ? '' : `, variant ${variant}`}`],
-      ['Handed in', minuteIn(detail.handedInAt, assignment.timeZone)],
-      ['File', detail.fileName],
-      ['Material, unit', `${assignment.material}, ${assignment.unit}`],
-    ],
-    report,
-    remarks: detail.review.remarks,
-  };
-}
 
 /** A reference laid where the model that was handed in lies, so that both can be seen in one view. */
 function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): DisplayModel {

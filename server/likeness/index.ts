@@ -79,9 +79,12 @@ export function createLikenesses(db: Db, files: Pick<FileStore, 'read'>): Likene
       const rows = newest.all(assignmentId, MOST_HAND_INS);
       const byStage = new Map<number, HandIn[]>();
       const older: LikenessAnswer['older'] = [];
+      let pending = 0;
       for (const row of rows) {
         const trace = await traceOfFile(row);
-        byStage.set(row.stage, [...(byStage.get(row.stage) ?? []), handInOf(row, trace, densityGPerCm3)]);
+        const handIn = handInOf(row, trace, densityGPerCm3);
+        if (!handIn.isRight && row.diagnosisJson === null) pending++;
+        byStage.set(row.stage, [...(byStage.get(row.stage) ?? []), handIn]);
         if (trace.writtenAt !== null && Date.parse(trace.writtenAt) < Date.parse(assignment.opensAt) - A_DAY_MS)
           older.push({ attemptId: row.attemptId, student: row.student, writtenAt: trace.writtenAt });
       }
@@ -91,7 +94,7 @@ export function createLikenesses(db: Db, files: Pick<FileStore, 'read'>): Likene
         attempts: attemptIds.map((id) => ({ id, student: nameOf.get(id) ?? '' })),
         words: [...words],
       }));
-      return { looked: rows.length, pairs, older };
+      return { looked: rows.length, pending, pairs, older };
     },
   };
 }

@@ -11,29 +11,37 @@ import {
 
 import { api } from '#web/server';
 
-export const { useGradebookQuery, useGradingQuery, useStudentRecordQuery, useSetGradingMutation } = api.injectEndpoints(
-  {
-    endpoints: (build) => ({
-      gradebook: build.query<GradebookAnswer, { readonly courseId: number; readonly sectionId: number | null }>({
-        query: ({ courseId, sectionId }) =>
-          `courses/${String(courseId)}/gradebook${sectionId === null ? '' : `?section=${String(sectionId)}`}`,
-        responseSchema: GradebookSchema,
-        providesTags: ['assignments', 'people'],
-      }),
-      studentRecord: build.query<StudentRecord, { readonly courseId: number; readonly studentId: number }>({
-        query: ({ courseId, studentId }) => `courses/${String(courseId)}/students/${String(studentId)}`,
-        responseSchema: StudentRecordSchema,
-        providesTags: ['assignments', 'people'],
-      }),
-      grading: build.query<GradingAnswer, number>({
-        query: (courseId) => `courses/${String(courseId)}/grading`,
-        responseSchema: GradingSchema,
-        providesTags: ['assignments'],
-      }),
-      setGrading: build.mutation<unknown, GradingDraft & { readonly courseId: number }>({
-        query: ({ courseId, ...body }) => ({ url: `courses/${String(courseId)}/grading`, method: 'PUT', body }),
-        invalidatesTags: ['assignments'],
-      }),
+export const {
+  useGradebookQuery,
+  useEraseStudentMutation,
+  useGradingQuery,
+  useStudentRecordQuery,
+  useSetGradingMutation,
+} = api.injectEndpoints({
+  endpoints: (build) => ({
+    gradebook: build.query<GradebookAnswer, { readonly courseId: number; readonly sectionId: number | null }>({
+      query: ({ courseId, sectionId }) =>
+        `courses/${String(courseId)}/gradebook${sectionId === null ? '' : `?section=${String(sectionId)}`}`,
+      responseSchema: GradebookSchema,
+      providesTags: ['assignments', 'people'],
     }),
-  },
-);
+    studentRecord: build.query<StudentRecord, { readonly courseId: number; readonly studentId: number }>({
+      query: ({ courseId, studentId }) => `courses/${String(courseId)}/students/${String(studentId)}`,
+      responseSchema: StudentRecordSchema,
+      providesTags: ['assignments', 'people'],
+    }),
+    grading: build.query<GradingAnswer, number>({
+      query: (courseId) => `courses/${String(courseId)}/grading`,
+      responseSchema: GradingSchema,
+      providesTags: ['assignments'],
+    }),
+    eraseStudent: build.mutation<unknown, number>({
+      query: (studentId) => ({ url: `students/${String(studentId)}`, method: 'DELETE' }),
+      invalidatesTags: ['assignments', 'people'],
+    }),
+    setGrading: build.mutation<unknown, GradingDraft & { readonly courseId: number }>({
+      query: ({ courseId, ...body }) => ({ url: `courses/${String(courseId)}/grading`, method: 'PUT', body }),
+      invalidatesTags: ['assignments'],
+    }),
+  }),
+});

@@ -45,6 +45,12 @@ function Compared({ assignmentId }: { readonly assignmentId: number }) {
           ? `Nothing in ${plural(data.looked, 'hand-in')} that chance does not explain.`
           : `${plural(data.pairs.length, 'pair')} of ${plural(data.looked, 'hand-in')} to look at. It is evidence, no verdict.`}
       </p>
+      {data.pending > 0 && (
+        <p className="text-soft">
+          {plural(data.pending, 'wrong part')} {data.pending === 1 ? 'is' : 'are'} still being explained; look again
+          later.
+        </p>
+      )}
       <ul className="divide-y divide-rule" data-testid="alike">
         {data.pairs.map((pair) => (
           <Pair key={pair.attempts.map(({ id }) => id).join(' ')} pair={pair} />

@@ -2,19 +2,22 @@ import { Link, useParams } from 'react-router';
 
 import type { StudentRecord } from '#api';
 import { formatFixed } from '#core/quantity';
-import { useStudentRecordQuery } from '#web/api';
+import { useCoursesQuery, useStudentRecordQuery } from '#web/api';
 import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
 
 import { Cell } from './cell.tsx';
+import { Personal } from './personal.tsx';
 
 /** How does this student stand, and what goes wrong again and again? */
 export function StudentPage() {
   const { id, studentId } = useParams();
   const courseId = Number(id);
   const { data, error, refetch } = useStudentRecordQuery({ courseId, studentId: Number(studentId) });
+  const { data: courses } = useCoursesQuery();
+  const course = courses?.find(({ id: own }) => own === courseId);
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the student" />;
-  const { name, login, section, course, total, letter, shares, work, causes } = data;
+  const { name, login, section, total, letter, shares, work, causes } = data;
   const missing = work.filter(({ cell }) => cell.state === 'missing').length;
   return (
     <>
@@ -24,9 +27,14 @@ export function StudentPage() {
           <>
             {missing > 0 && `${plural(missing, 'assignment')} missing. `}
             <Link className="underline" to={`/grades/${String(courseId)}`}>
-              Grades of {course}
+              Grades of {data.course}
             </Link>
           </>
+        }
+        actions={
+          course?.mayManage === true && (
+            <Personal studentId={Number(studentId)} name={name} login={login} courseId={courseId} />
+          )
         }
         facts={[
           { label: 'Sign-in name', value: login },

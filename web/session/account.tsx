@@ -2,6 +2,7 @@ import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 
+import { may } from '#api/roles';
 import { ChangePasswordSchema, type ChangePassword } from '#api/people';
 import type { User } from '#api/session';
 import {
@@ -75,6 +76,13 @@ export function AccountDialog({
         </div>
       </form>
       <CalendarAddress />
+      {may(user.role, 'work') && (
+        <p className="mt-4 text-sm">
+          <a className="underline" href="/api/my-data.zip" download>
+            All that is kept of you (ZIP)
+          </a>
+        </p>
+      )}
     </Dialog>
   );
 }
