@@ -11,7 +11,7 @@ const CORE = {
   archive: [],
   gradebook: ['table'],
   json: ['problem'],
-  roster: ['problem', 'table'],
+  roster: ['archive', 'problem', 'table'],
   quantity: ['problem'],
   material: [],
   fit: ['vector'],

@@ -256,6 +256,7 @@ printTable(
   'All',
   ['what', 'share', 'bar'],
   [
+    ['parts that can be built and planned', share(rows.length, to - from + 1), '100 %'],
     ['plans that leave nothing open', share(rows.filter(({ open }) => open.length === 0).length, rows.length), '99 %'],
     ['sheets without a fault', share(rows.filter(({ faults }) => faults.length === 0).length, rows.length), '100 %'],
     ['right parts with full marks and no cause', total(({ right }) => right), '99.5 %'],

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 
-import { By, type WebDriver } from 'selenium-webdriver';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 import { INSTRUCTOR } from '#demo/course';
@@ -231,7 +231,35 @@ describe('an instructor of a course that runs', () => {
     await page.shows('No extensions');
   });
 
+  it('compares all hand-ins, and is told that right parts say nothing', async () => {
+    await page.press('Compare them');
+    await page.shows('hand-ins that chance does not explain.');
+  });
+
+  it('reads the own due dates in a calendar program, by an address that can be changed', async () => {
+    await page.press(INSTRUCTOR.name);
+    const address = await (await page.field('Due dates for a calendar program')).getAttribute('value');
+    expect(await (await fetch(address ?? '')).text()).toMatch(/SUMMARY:SB-101 Cleat plate is due/);
+    await page.press('Make a new address');
+    await page.shows('The address is a new one.');
+    expect((await fetch(address ?? '')).status).toBe(404);
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+  });
+
+  it('erases a student only by the sign-in name, after which nothing is there', async () => {
+    await page.follow('Grades');
+    await page.follow('Nils Osprey');
+    await page.press('Erase the student');
+    await page.fill('Type the sign-in name nils', 'nil');
+    expect(await (await page.button('Erase for good')).isEnabled()).toBe(false);
+    await page.fill('Type the sign-in name nils', 'nils');
+    await page.press('Erase for good');
+    await page.shows('37 students');
+  });
+
   it('changes the due time, and withdraws the assignment for a while', async () => {
+    await page.open('/desk');
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
     await page.press('Change dates and attempts');
     await page.fill('Attempts', '7');
     await page.press('Save the change');

@@ -2,3 +2,4 @@
 export { readRoster, type RosterLine, type RosterReading } from './read.ts';
 export { compareRoster, type KnownPerson, type RosterComparison, type RosterEntry } from './compare.ts';
 export { loginFor } from './login.ts';
+export { listOfClass, readOneRoster, type RosterClass } from './one-roster.ts';

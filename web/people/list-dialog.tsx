@@ -1,8 +1,10 @@
 import { useState } from 'react';
 
 import type { Roster, RosterPreview } from '#api';
+import type { Result } from '#core/problem';
+import { listOfClass, readOneRoster, type RosterClass } from '#core/roster';
 import { useApplyRosterMutation, usePreviewRosterMutation } from '#web/api';
-import { Button, Dialog, FileButton, plural, TextArea, Refused } from '#web/ui';
+import { Alert, Button, Dialog, FileButton, plural, Refused, SelectField, TextArea } from '#web/ui';
 
 type Entry = RosterPreview['entries'][number];
 
@@ -22,6 +24,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
   const [text, setText] = useState('');
   const [preview, { data, error, isLoading }] = usePreviewRosterMutation();
   const [shown, setShown] = useState<string | null>(null);
+  const [classes, setClasses] = useState<Result<readonly RosterClass[]> | null>(null);
   const look = (list: string): void => {
     void preview({ id, text: list }).then((answer) => {
       if (answer.data) setShown(list);
@@ -70,16 +73,58 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
             </Button>
             <FileButton
               label="List of students as a file"
-              accept=".csv,.tsv,.txt"
+              accept=".csv,.tsv,.txt,.zip"
               testId="list-file"
-              onFile={(file) => void file.text().then(setText)}
+              onFile={(file) => {
+                setClasses(null);
+                if (file.name.toLowerCase().endsWith('.zip'))
+                  void file.arrayBuffer().then((content) => {
+                    setClasses(readOneRoster(new Uint8Array(content)));
+                  });
+                else void file.text().then(setText);
+              }}
             >
               From a file
             </FileButton>
           </div>
+          <p className="text-xs text-soft">
+            A file is a delimited list, or the zip of class lists that a school information system exports (OneRoster
+            CSV).
+          </p>
+          {classes !== null && <Classes classes={classes} onChoose={setText} />}
         </div>
       )}
     </Dialog>
+  );
+}
+
+/** The classes of a package, of which one becomes the list. */
+function Classes({
+  classes,
+  onChoose,
+}: {
+  readonly classes: Result<readonly RosterClass[]>;
+  readonly onChoose: (list: string) => void;
+}) {
+  if (!classes.ok) return <Alert>{classes.problem.message}</Alert>;
+  return (
+    <SelectField
+      label="Class of the package"
+      defaultValue=""
+      onChange={(event) => {
+        const chosen = classes.value.find(({ id }) => id === event.target.value);
+        if (chosen !== undefined) onChoose(listOfClass(chosen));
+      }}
+    >
+      <option value="" disabled>
+        Choose one
+      </option>
+      {classes.value.map(({ id, title, students }) => (
+        <option key={id} value={id}>
+          {title}, {plural(students.length, 'student')}
+        </option>
+      ))}
+    </SelectField>
   );
 }
 

@@ -44,6 +44,8 @@ export function fork(sketch: Sketch): void {
       id: 'ends',
       op: 'fillet',
       radius: text(dice.size(4, 6)),
-      edges: [{ along: 'z', convexity: 'convex', count: '4' }],
+      edges: ['left', 'right'].flatMap((end) =>
+        ['lower', 'upper'].map((side) => ({ between: [`foot.${end}`, `foot.${side}`] as const })),
+      ),
     });
 }
