@@ -34,12 +34,37 @@ const AttemptsSchema = v.pipe(
   v.maxValue(20, 'At most 20 attempts.'),
 );
 
+const AFTER_OPENING = 'The due time must be after the opening.';
+const isAfterOpening = ({ opensAt, dueAt }: { readonly opensAt: string; readonly dueAt: string }): boolean =>
+  Date.parse(dueAt) > Date.parse(opensAt);
+
+/** A section that an exercise is issued to, and when. */
+const toSection = {
+  sectionId: v.pipe(v.number('Choose a section.'), v.integer('Choose a section.')),
+  opensAt: TimeSchema,
+  dueAt: TimeSchema,
+};
+
 export const IssueSchema = v.pipe(
   v.strictObject({
     exerciseId: v.pipe(v.number(), v.integer()),
-    sectionId: v.pipe(v.number('Choose a section.'), v.integer('Choose a section.')),
-    opensAt: TimeSchema,
-    dueAt: TimeSchema,
+    ...toSection,
+    /** Other sections of the course, with dates of their own and all else as in the first; late work as long after the due time. */
+    alsoTo: v.optional(
+      v.pipe(
+        v.array(
+          v.pipe(
+            v.strictObject(toSection),
+            v.forward(
+              v.check((one) => isAfterOpening(one), AFTER_OPENING),
+              ['dueAt'],
+            ),
+          ),
+        ),
+        v.maxLength(40),
+      ),
+      [],
+    ),
     attemptsAllowed: AttemptsSchema,
     answers: AnswersSchema,
     /** Late work is taken until then, with the points off that the scoring says; null where the due time is the end. */
@@ -50,8 +75,15 @@ export const IssueSchema = v.pipe(
     openReason: v.optional(v.pipe(v.string(), v.trim(), v.maxLength(500)), ''),
   }),
   v.forward(
-    v.check((issue) => Date.parse(issue.dueAt) > Date.parse(issue.opensAt), 'The due time must be after the opening.'),
+    v.check((one) => isAfterOpening(one), AFTER_OPENING),
     ['dueAt'],
+  ),
+  v.forward(
+    v.check(
+      ({ sectionId, alsoTo }) => new Set([sectionId, ...alsoTo.map((one) => one.sectionId)]).size === alsoTo.length + 1,
+      'A section is named twice.',
+    ),
+    ['sectionId'],
   ),
   v.forward(
     v.check(

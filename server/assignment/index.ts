@@ -1,6 +1,7 @@
 /** Exercises issued to sections, as the instructor sees them. */
 import { subDays } from 'date-fns';
 import type { Hono } from 'hono';
+import * as v from 'valibot';
 
 import {
   ChangeAssignmentSchema,
@@ -51,6 +52,7 @@ export {
 export { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows.ts';
 
 export interface Assignments {
+  /** Issues a revision to one section or several, all or none; the assignment of the first one. */
   issue(issue: IssueInput, revisionId: number): number;
   listFor(instructorId: number): AssignmentSummary[];
   detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
@@ -106,25 +108,30 @@ export function createAssignments(
     }));
   };
   return {
-    issue: db.transaction((issue: IssueInput, revisionId: number) => {
-      const { sectionId, opensAt, dueAt, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
-      const assignmentId = Number(
-        rows.put.run(
-          revisionId,
-          sectionId,
-          new Date(opensAt).toISOString(),
-          new Date(dueAt).toISOString(),
-          attemptsAllowed,
-          answers,
-          typeof lateUntil === 'string' ? new Date(lateUntil).toISOString() : null,
-          release ?? 'automatic',
-          JSON.stringify(feedback ?? ['overlay']),
-          openReason === undefined || openReason === '' ? null : openReason,
-          now().toISOString(),
-        ).lastInsertRowid,
-      );
-      variants.give(assignmentId);
-      return assignmentId;
+    issue: db.transaction((input: IssueInput, revisionId: number) => {
+      const issue = v.parse(IssueSchema, input);
+      const { alsoTo, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
+      const lateMs = lateUntil === null ? null : Date.parse(lateUntil) - Date.parse(issue.dueAt);
+      const [first = 0] = [issue, ...alsoTo].map(({ sectionId, opensAt, dueAt }) => {
+        const assignmentId = Number(
+          rows.put.run(
+            revisionId,
+            sectionId,
+            new Date(opensAt).toISOString(),
+            new Date(dueAt).toISOString(),
+            attemptsAllowed,
+            answers,
+            lateMs === null ? null : new Date(Date.parse(dueAt) + lateMs).toISOString(),
+            release,
+            JSON.stringify(feedback),
+            openReason === '' ? null : openReason,
+            now().toISOString(),
+          ).lastInsertRowid,
+        );
+        variants.give(assignmentId);
+        return assignmentId;
+      });
+      return first;
     }),
     listFor: (instructorId) => listSince(instructorId, ''),
     deskFor(instructorId) {
@@ -265,9 +272,9 @@ export function assignmentRoutes(
     const issue = c.req.valid('json');
     const user = userOf(c);
     const revision = revisionToIssue(issue.exerciseId, user.id);
-    const courseId = courses.courseToIssueIn(issue.sectionId, user.id);
-    if (revision === null || courseId === null) return notFound(c);
-    if (revision.courseId !== courseId)
+    const courseIds = [issue, ...issue.alsoTo].map(({ sectionId }) => courses.courseToIssueIn(sectionId, user.id));
+    if (revision === null || courseIds.includes(null)) return notFound(c);
+    if (courseIds.some((courseId) => revision.courseId !== courseId))
       return refuseWith(c, 'other-course', 'This section belongs to another course than the exercise.');
     const open = openSizesOf(revision.revisionId);
     if (open.length > 0 && issue.openReason === '')

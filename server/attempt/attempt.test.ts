@@ -241,6 +241,38 @@ describe('the instructor', () => {
   });
 });
 
+it('is issued to several sections at once, each with dates of its own and late work as long after', async () => {
+  const school = await openSchool();
+  const noon = Number(
+    school.db.prepare("INSERT INTO sections (course_id, name) VALUES (1, 'Noon')").run().lastInsertRowid,
+  );
+  const issue = {
+    exerciseId: 1,
+    sectionId: 1,
+    opensAt: '2026-05-04T12:00:00.000Z',
+    dueAt: '2026-05-11T12:00:00.000Z',
+    lateUntil: '2026-05-12T12:00:00.000Z',
+    attemptsAllowed: 3,
+    answers: 'never',
+    alsoTo: [{ sectionId: noon, opensAt: '2026-05-05T12:00:00.000Z', dueAt: '2026-05-13T08:00:00.000Z' }],
+  };
+  const post = (body: object) => school.request('orla', 'POST', '/api/assignments', body);
+  const last = () =>
+    school.db.prepare('SELECT section_id, due_at, late_until FROM assignments ORDER BY id DESC LIMIT 2').raw().all();
+  expect((await post(issue)).status).toBe(201);
+  expect(last()).toEqual([
+    [noon, '2026-05-13T08:00:00.000Z', '2026-05-14T08:00:00.000Z'],
+    [1, '2026-05-11T12:00:00.000Z', '2026-05-12T12:00:00.000Z'],
+  ]);
+  // All or none: a section twice, one of another school, a due time before the opening.
+  const before = last();
+  const [also] = issue.alsoTo;
+  expect((await post({ ...issue, alsoTo: [also, also] })).status).toBe(400);
+  expect((await post({ ...issue, alsoTo: [{ ...also, sectionId: 99 }] })).status).toBe(404);
+  expect((await post({ ...issue, alsoTo: [{ ...also, dueAt: '2026-05-01T12:00:00.000Z' }] })).status).toBe(400);
+  expect(last()).toEqual(before);
+});
+
 it('makes file names safe for headers and disks', () => {
   expect(safeFileName('../../etc/passwd')).toBe('_.._etc_passwd');
   expect(safeFileName('Größe "1"\r\n.step')).toBe('Größe _1___.step');

@@ -25,7 +25,7 @@ import {
 import { staffMay } from '#server/auth';
 import type { Db } from '#server/db';
 
-import { schemeOf } from './grading.ts';
+import { groupsOfAssignments, schemeOf } from './grading.ts';
 
 interface AttemptFacts {
   readonly assignmentId: number;
@@ -139,17 +139,14 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
      FROM course_staff JOIN courses ON courses.id = course_staff.course_id
      WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
   );
-  const groups = db.prepare<[number], { id: number; groupId: string | null }>(
-    `SELECT assignments.id, grade_group AS groupId FROM assignments
-     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`,
-  );
+  const groupsOf = groupsOfAssignments(db);
   const sections = db.prepare<[number], FoundGradebook['sections'][number]>(
     `SELECT sections.id, sections.name, count(enrollments.user_id) AS students
      FROM sections LEFT JOIN enrollments ON enrollments.section_id = sections.id
      WHERE sections.course_id = ? GROUP BY sections.id ORDER BY sections.name`,
   );
   const gradedAssignments = (courseId: number, rows: readonly AssignmentRow[]): readonly GradedAssignment[] => {
-    const groupIdOf = new Map(groups.all(courseId).map(({ id, groupId }) => [id, groupId]));
+    const groupIdOf = groupsOf(courseId);
     return rows.map(({ id, exerciseNumber, exerciseTitle, section }) => ({
       id,
       number: exerciseNumber,

@@ -12,6 +12,15 @@ import type { Db } from '#server/db';
 export const schemeOf = (json: string | null): GradingScheme =>
   json === null ? PLAIN_SCHEME : v.parse(GradingSchemeSchema, JSON.parse(json));
 
+/** The group of each assignment of a course, of withdrawn ones too. */
+export function groupsOfAssignments(db: Db): (courseId: number) => ReadonlyMap<number, string | null> {
+  const groups = db.prepare<[number], { id: number; groupId: string | null }>(
+    `SELECT assignments.id, grade_group AS groupId FROM assignments
+     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`,
+  );
+  return (courseId) => new Map(groups.all(courseId).map(({ id, groupId }) => [id, groupId]));
+}
+
 export interface Grading {
   /** Sets scheme and groups of assignments; what is not named keeps its group. Null for who may not. */
   set(courseId: number, by: User, grading: GradingInput): Result<null> | null;
@@ -23,10 +32,7 @@ export function createGrading(db: Db, audit: Audit): Grading {
      FROM course_staff JOIN courses ON courses.id = course_staff.course_id
      WHERE course_id = ? AND user_id = ? AND ${staffMay('manage-course')}`,
   );
-  const groups = db.prepare<[number], { id: number; groupId: string | null }>(
-    `SELECT assignments.id, grade_group AS groupId FROM assignments
-     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`,
-  );
+  const groupsOf = groupsOfAssignments(db);
   const save = db.prepare('UPDATE courses SET grading_json = ? WHERE id = ?');
   const put = db.prepare('UPDATE assignments SET grade_group = ? WHERE id = ?');
   return {
@@ -34,7 +40,7 @@ export function createGrading(db: Db, audit: Audit): Grading {
       return db.transaction((): Result<null> | null => {
         const course = find.get(courseId, by.id);
         if (course === undefined) return null;
-        const before = new Map(groups.all(courseId).map(({ id, groupId }) => [id, groupId]));
+        const before = groupsOf(courseId);
         const known = new Set(scheme.groups.map(({ id }) => id));
         for (const { assignmentId, groupId } of groupOf) {
           if (!before.has(assignmentId))

@@ -2,7 +2,14 @@ import { valibotResolver } from '@hookform/resolvers/valibot';
 import { tz } from '@date-fns/tz';
 import { addDays, set } from 'date-fns';
 import { useState } from 'react';
-import { useForm, type FieldErrors, type UseFormRegister } from 'react-hook-form';
+import {
+  useFieldArray,
+  useForm,
+  useWatch,
+  type Control,
+  type FieldErrors,
+  type UseFormRegister,
+} from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
@@ -25,7 +32,18 @@ import {
   useSectionsQuery,
   useStudiesQuery,
 } from '#web/api';
-import { Button, Dialog, plural, SelectField, TextField, zoneOfTimes, LATEST_LOCAL, localOf, momentOf } from '#web/ui';
+import {
+  Button,
+  Dialog,
+  LATEST_LOCAL,
+  localOf,
+  momentOf,
+  plural,
+  SelectField,
+  TextField,
+  Toggle,
+  zoneOfTimes,
+} from '#web/ui';
 import * as v from 'valibot';
 
 const ANSWERS: Readonly<Record<Answers, string>> = {
@@ -40,6 +58,7 @@ const FieldsSchema = v.pipe(
     sectionId: v.string(),
     opensAt: v.string(),
     dueAt: v.string(),
+    alsoTo: v.array(v.object({ sectionId: v.string(), opensAt: v.string(), dueAt: v.string() })),
     attemptsAllowed: v.string(),
     answers: AnswersSchema,
     lateUntil: v.string(),
@@ -53,6 +72,11 @@ const FieldsSchema = v.pipe(
     sectionId: fields.sectionId === '' ? Number.NaN : Number(fields.sectionId),
     opensAt: momentOf(fields.opensAt),
     dueAt: momentOf(fields.dueAt),
+    alsoTo: fields.alsoTo.map(({ sectionId, opensAt, dueAt }) => ({
+      sectionId: Number(sectionId),
+      opensAt: momentOf(opensAt),
+      dueAt: momentOf(dueAt),
+    })),
     attemptsAllowed: fields.attemptsAllowed.trim() === '' ? Number.NaN : Number(fields.attemptsAllowed),
     answers: fields.answers,
     lateUntil: fields.lateUntil === '' ? null : momentOf(fields.lateUntil),
@@ -194,6 +218,7 @@ function Warnings({ all }: { readonly all: readonly string[] }) {
 
 const defaultFields = (): Fields => ({
   sectionId: '',
+  alsoTo: [],
   opensAt: localOf(new Date()),
   dueAt: localOf(set(addDays(new Date(), 7), { hours: 18, minutes: 0 }, { in: tz(zoneOfTimes()) })),
   attemptsAllowed: '3',
@@ -213,10 +238,11 @@ interface IssueFormProps extends Pick<IssueDialogProps, 'exerciseId' | 'title' |
 function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
   const [issue, { error, isLoading }] = useIssueMutation();
   const navigate = useNavigate();
-  const { register, handleSubmit, formState, setError } = useForm<Fields, unknown, Filled>({
+  const { control, register, handleSubmit, formState, setError } = useForm<Fields, unknown, Filled>({
     resolver: valibotResolver(FieldsSchema),
     defaultValues: defaultFields(),
   });
+  const others = useWatch({ control, name: 'alsoTo' }).length;
   const submit = handleSubmit(async (values) => {
     if (isOpen && values.openReason === '') {
       setError(
@@ -228,12 +254,14 @@ function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
     }
     const answer = await issue({ ...values, exerciseId });
     if (!answer.data) return;
-    toast.success(`${title} is issued.`);
+    const sections = values.alsoTo.length;
+    toast.success(`${title} is issued${sections === 0 ? '' : ` to ${plural(sections + 1, 'section')}`}.`);
     await navigate(`/assignments/${String(answer.data.id)}`);
   });
   return (
     <form noValidate className="grid grid-cols-2 gap-x-4 gap-y-2" onSubmit={(event) => void submit(event)}>
       <TimesAndAttempts register={register} errors={formState.errors} />
+      <OtherSections control={control} register={register} errors={formState.errors} />
       <WhatIsTold register={register} errors={formState.errors} />
       {isOpen && (
         <div className="col-span-2">
@@ -255,7 +283,7 @@ function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
           Not now
         </Button>
         <Button kind="main" type="submit" disabled={isLoading}>
-          Issue to the section
+          {others === 0 ? 'Issue to the section' : `Issue to ${plural(others + 1, 'section')}`}
         </Button>
       </div>
     </form>
@@ -303,6 +331,58 @@ function TimesAndAttempts({ register, errors }: FieldsProps) {
         {...register('attemptsAllowed')}
       />
     </>
+  );
+}
+
+/** Other sections of the same course, each with dates of its own. */
+function OtherSections({
+  control,
+  register,
+  errors,
+}: FieldsProps & { readonly control: Control<Fields, unknown, Filled> }) {
+  const { data: sections = [] } = useSectionsQuery();
+  const { fields, append, remove } = useFieldArray({ control, name: 'alsoTo' });
+  const [sectionId, opensAt, dueAt] = useWatch({ control, name: ['sectionId', 'opensAt', 'dueAt'] });
+  const chosen = sections.find(({ id }) => String(id) === sectionId);
+  const others = sections.filter(({ id, course }) => course === chosen?.course && id !== chosen.id);
+  if (others.length === 0) return null;
+  return (
+    <fieldset className="col-span-2 flex flex-col gap-1">
+      <legend className="mb-1 text-sm font-medium">Also to</legend>
+      {others.map(({ id, name }) => {
+        const at = fields.findIndex((field) => field.sectionId === String(id));
+        return (
+          <div key={id}>
+            <Toggle
+              label={name}
+              on={at >= 0}
+              onChange={(on) => {
+                if (on) append({ sectionId: String(id), opensAt, dueAt });
+                else remove(at);
+              }}
+            />
+            {at >= 0 && (
+              <div className="mt-1 grid grid-cols-2 gap-x-4">
+                <TextField
+                  label={`Opens for ${name}`}
+                  type="datetime-local"
+                  max={LATEST_LOCAL}
+                  error={errors.alsoTo?.[at]?.opensAt?.message}
+                  {...register(`alsoTo.${at}.opensAt`)}
+                />
+                <TextField
+                  label={`Due for ${name}`}
+                  type="datetime-local"
+                  max={LATEST_LOCAL}
+                  error={errors.alsoTo?.[at]?.dueAt?.message}
+                  {...register(`alsoTo.${at}.dueAt`)}
+                />
+              </div>
+            )}
+          </div>
+        );
+      })}
+    </fieldset>
   );
 }
 
