@@ -38,7 +38,7 @@ it('does not hold an attempt that is refused without a reason', () => {
   const db = openDatabase(place());
   db.exec(`INSERT INTO users (id, login, name, role, password_hash, created_at) VALUES (1, 'a', 'A', 'student', '', '');
     INSERT INTO courses (id, title, school) VALUES (1, 'c', 's'); INSERT INTO sections (id, course_id, name) VALUES (1, 1, 'x');
-    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises (id, course_id, number, title) VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
     INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at, policy_json) VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '', NULL);`);
   const insert = (state: string, code: string | null) =>
@@ -59,7 +59,7 @@ it('brings reports of earlier programs up to date without losing what they say',
   const db = openDatabase(file, 1);
   db.exec(`INSERT INTO users (id, login, name, role, password_hash, created_at) VALUES (1, 'a', 'A', 'student', '', '');
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections (id, course_id, name) VALUES (1, 1, 'x');
-    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises (id, course_id, number, title) VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
     INSERT INTO assignments VALUES (1, 1, 1, '2026-01-01', '2026-01-02', 1, 'never', '');
     INSERT INTO attempts VALUES (1, 1, 1, 'f', 'a.step', 1, '[]', '', 'graded', NULL, NULL);`);
@@ -114,7 +114,7 @@ it('gives causes, groups of checks and staff of earlier programs their names of 
   db.exec(`INSERT INTO users VALUES (1, 'a', 'A', 'instructor', '', ''), (2, 'b', 'B', 'student', '', '');
     INSERT INTO courses VALUES (1, 'c', 's'); INSERT INTO sections (id, course_id, name) VALUES (1, 1, 'x');
     INSERT INTO course_instructors (course_id, user_id) VALUES (1, 1);
-    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises VALUES (1, 1, 'n', 't');
+    INSERT INTO files VALUES ('f', 1, ''); INSERT INTO exercises (id, course_id, number, title) VALUES (1, 1, 'n', 't');
     INSERT INTO exercise_revisions (id, exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
       VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '');
     INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at)
