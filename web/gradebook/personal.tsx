@@ -55,7 +55,7 @@ function EraseDialog({ studentId, courseId, name, login, onClose }: PersonalProp
         if (!isOpen) onClose();
       }}
       title={`Erase ${name}`}
-      description="The account, all hand-ins, reports and grades are deleted for good. The log keeps who changed a grade or a date, with names. Files go from the disk at the next start of the server, and from backups after two weeks."
+      description="The account, all hand-ins, reports and grades are deleted for good. The log keeps who changed a grade or a date, with names; the last list of the section cannot be taken back any more. Files go from the disk at the next start of the server, and from backups after two weeks."
     >
       <form
         noValidate

@@ -1,0 +1,95 @@
+/** What is kept of a student, as files of a zip. */
+import type { User } from '#api';
+import { printedOf, type Attempts } from '#server/attempt';
+import type { Db } from '#server/db';
+import type { FileStore } from '#server/files';
+import { safeFileName } from '#server/http';
+import type { Printer } from '#server/jobs';
+
+import type { BundleEntry } from './bundle.ts';
+
+export interface Person {
+  readonly id: number;
+  readonly name: string;
+  readonly login: string;
+  readonly email: string | null;
+  readonly createdAt: string;
+  readonly signedInAt: string | null;
+}
+
+interface AttemptRow {
+  readonly id: number;
+  readonly number: string;
+  readonly fileName: string;
+  readonly handedInAt: string;
+}
+
+export interface CollectParts {
+  readonly db: Db;
+  readonly files: Pick<FileStore, 'read'>;
+  readonly attempts: Pick<Attempts, 'detailFor' | 'filesFor'>;
+  readonly printer: Pick<Printer, 'report'>;
+}
+
+const json = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value, null, 2));
+
+/** What the first file of the bundle says. */
+const ABOUT = `What Zorvet keeps of this person, as far as it is shown to whoever asked.
+
+person.json     the account
+work.json       sections, and one line for each hand-in
+attempts/       of each hand-in the file, and what its page shows as JSON and PDF
+
+The log of a course keeps who changed a grade, a date or a role, with names, and is not part of this. Backups are kept for two weeks.
+`;
+
+/** Collects entries one at a time, as they are packed: to the degree that `viewer` sees them on the pages. */
+export function createCollector({
+  db,
+  files,
+  attempts,
+  printer,
+}: CollectParts): (student: Person, viewer: User) => Generator<BundleEntry> {
+  const sections = db.prepare<[number], { course: string; section: string }>(
+    `SELECT courses.title AS course, sections.name AS section FROM enrollments
+     JOIN sections ON sections.id = enrollments.section_id JOIN courses ON courses.id = sections.course_id
+     WHERE enrollments.user_id = ?`,
+  );
+  const handedIn = db.prepare<[number], AttemptRow>(
+    `SELECT attempts.id, exercises.number, attempts.file_name AS fileName, handed_in_at AS handedInAt
+     FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     WHERE student_id = ? ORDER BY attempts.id`,
+  );
+  return function* entriesOf(student: Person, viewer: User): Generator<BundleEntry> {
+    const now = async (value: Uint8Array): Promise<Uint8Array> => Promise.resolve(value);
+    const visible = handedIn
+      .all(student.id)
+      .flatMap((row) => (attempts.filesFor(row.id, viewer) === null ? [] : [row]));
+    yield { name: 'about.txt', content: () => now(new TextEncoder().encode(ABOUT)) };
+    yield { name: 'person.json', content: () => now(json(student)) };
+    yield {
+      name: 'work.json',
+      content: () => now(json({ sections: sections.all(student.id), attempts: visible })),
+    };
+    for (const { id, number, fileName } of visible) {
+      const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];
+      const at = `attempts/${String(id)} ${safeFileName(number)}`;
+      if (found !== null)
+        yield { name: `${at}/${safeFileName(fileName)}`, content: () => files.read(found.fileSha256) };
+      if (detail === null) continue;
+      yield { name: `${at}/report.json`, content: () => now(json(detail)) };
+      const { report } = detail;
+      if (report !== null)
+        yield {
+          name: `${at}/report.pdf`,
+          content: async () => {
+            const pdf = await printer.report(printedOf(detail, report));
+            if (!pdf.ok) throw new Error(pdf.problem.message);
+            return pdf.value;
+          },
+        };
+    }
+  };
+}
