@@ -10,7 +10,7 @@ import {
 import type { Exercise } from '#core/exercise';
 import { featuresOf, findHoles, type Hole } from '#core/feature';
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
-import type { Plane, Solid } from '#core/solid';
+import type { Axis, Face, Plane, Solid } from '#core/solid';
 import { SAME_DIRECTION_COSINE } from '#core/tolerance';
 import { add, cross, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
@@ -212,7 +212,7 @@ function unsaidAngles(
     if (surface.kind !== 'plane' || chamfers.has(id) || touchesCylinders(solid, edgeIds)) continue;
     const { normal } = surface;
     if (AXES.some((axis) => Math.abs(normal[axis]) > SAME_DIRECTION_COSINE)) continue;
-    if (isOfPolygon(solid, targets, surface)) continue;
+    if (isOfPolygon(solid, targets, surface) || isTurnedCopy(solid, id)) continue;
     if (
       [...given, ...told].some(
         (direction) => alike(direction, normal) || Math.abs(dot(direction, normal)) > SAME_DIRECTION_COSINE,
@@ -235,6 +235,60 @@ function unsaidAngles(
     });
   }
   return findings;
+}
+
+/** Copies around a center stand at a part of the turn that is drawn as equal spacing: an nth of it, n no more than this. */
+const MOST_COPIES = 36;
+/** So many alike around a center are seen as equally spaced; of two, the angle has to be said. */
+const FEWEST_COPIES = 3;
+
+/**
+ * Whether a flat face is one of several around an axis of the part at even parts of the turn, one of which lies along the
+ * axes: equal spacing as it is drawn says how it lies.
+ */
+function isTurnedCopy({ faces }: Solid, id: number): boolean {
+  const own = faces[id];
+  if (own?.surface.kind !== 'plane') return false;
+  const isAlong = (direction: Vec3): boolean => AXES.some((axis) => Math.abs(direction[axis]) > SAME_DIRECTION_COSINE);
+  const axes = faces.flatMap(({ surface }) =>
+    surface.kind === 'cylinder' && isAlong(surface.direction) ? [surface] : [],
+  );
+  const alike = faces.filter(
+    ({ surface, areaMm2 }) => surface.kind === 'plane' && Math.abs(areaMm2 / own.areaMm2 - 1) < 1e-6,
+  );
+  return axes.some(({ origin, direction }) => {
+    const ring = alike.filter((other) => isEvenlyTurned(other, own, { origin, direction }));
+    return (
+      ring.length >= FEWEST_COPIES && ring.some(({ surface }) => surface.kind === 'plane' && isAlong(surface.normal))
+    );
+  });
+}
+
+/** Whether one flat face becomes another by an even part of a turn about an axis. */
+function isEvenlyTurned(from: Face, to: Face, { origin, direction }: Axis): boolean {
+  if (from.surface.kind !== 'plane' || to.surface.kind !== 'plane') return false;
+  const [a, b] = [subtract(from.centroid, origin), subtract(to.centroid, origin)];
+  const turn = turnAbout(direction, from.surface.normal, to.surface.normal);
+  const place = turnAbout(direction, a, b);
+  if (turn === null || place === null) return false;
+  const isCopy =
+    Math.abs(dot(subtract(b, a), direction)) < SAME_NUMBER_MM &&
+    Math.abs(length(cross(a, direction)) - length(cross(b, direction))) < SAME_NUMBER_MM &&
+    Math.abs(Math.sin((place - turn) / 2)) < 1e-6;
+  return (
+    isCopy &&
+    Array.from({ length: MOST_COPIES }, (_, n) => ((n + 1) * turn) / (2 * Math.PI)).some(
+      (turns) => Math.abs(turns - Math.round(turns)) < 1e-6,
+    )
+  );
+}
+
+/** By how much a vector is turned about an axis to become another, rad; null where either lies along it. */
+function turnAbout(axis: Vec3, from: Vec3, to: Vec3): number | null {
+  const across = (p: Vec3): Vec3 => subtract(p, scale(axis, dot(p, axis)));
+  const [a, b] = [across(from), across(to)];
+  if (Math.min(length(a), length(b)) < 1e-6) return null;
+  return Math.atan2(dot(cross(a, b), axis), dot(a, b));
 }
 
 /**

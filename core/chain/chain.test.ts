@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { analyzeSheet, Chain, chainsOf, derivation, derivedSizes } from '#core/chain';
 import { prepareReference, type Reference, type Check } from '#core/check';
-import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { blankExercise, exerciseOfStage, type Exercise } from '#core/exercise';
 import type { ParameterValues } from '#core/recipe';
 import type { Kernel } from '#core/kernel';
 import { withPart } from '#core/model';
@@ -11,6 +11,7 @@ import { demoExercises, gudgeonBracketExercise, mastStepExercise, strutBearingEx
 import { loadKernel } from '#runtime';
 
 import { sampleOf } from '../../demo/exercises/testing.ts';
+import { recipeOf } from '../recipe/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -169,6 +170,47 @@ it.each(
   ),
 )('the sheet of the %s says every size for variant %s too', (_title, _name, exercise, values) => {
   expect(analyzeSheet(...referenceOf(exercise, values)).map(({ message }) => message)).toEqual([]);
+});
+
+describe('arms around a center', () => {
+  /** A disk with notches of 8 x 5 at its rim, `angles` degrees apart, the first across X. */
+  const notched = (...angles: readonly number[]): Exercise => ({
+    ...blankExercise('SB-1', 'Disk', 'mm'),
+    recipe: recipeOf([
+      {
+        id: 'disk',
+        op: 'extrude',
+        mode: 'add',
+        plane: { base: 'XY' },
+        outlines: [{ shape: 'circle', center: ['0', '0'], diameter: '60' }],
+        extent: { kind: 'depth', depth: '8' },
+      },
+      {
+        id: 'notch',
+        op: 'extrude',
+        mode: 'cut',
+        plane: { base: 'XY' },
+        outlines: angles.map((angle) => ({
+          shape: 'turned',
+          of: { shape: 'corner-rectangle', corner: ['25', '-4'], width: '10', height: '8' },
+          center: ['0', '0'],
+          angle: String(angle),
+        })),
+        extent: { kind: 'through' },
+      },
+    ]),
+  });
+  const remarks = (...angles: readonly number[]): number =>
+    analyzeSheet(...referenceOf(notched(...angles))).filter(({ message }) => message.includes('slanting')).length;
+
+  it('say how they lie by being equally spaced, also where one is left out', () => {
+    expect(remarks(0, 72, 144, 216, 288)).toBe(0);
+    expect(remarks(0, 72, 144, 288)).toBe(0);
+  });
+  it('do not where there are two, or where they are spaced in no even way', () => {
+    expect(remarks(0, 72)).toBeGreaterThan(0);
+    expect(remarks(0, 70.3, 151)).toBeGreaterThan(0);
+  });
 });
 
 describe('a slanting face', () => {
