@@ -97,6 +97,35 @@ describe('holes', () => {
     expect(hole!.depthMm).toBeCloseTo(6, 5);
   });
 
+  it('a drill point that breaks into a cross hole is one all the same, and no countersink', () => {
+    const centered = kernel.moved(
+      plate(),
+      [
+        [1, 0, 0],
+        [0, 1, 0],
+        [0, 0, 1],
+      ],
+      [-30, -20, 0],
+    );
+    // Along X, from end to end, a little above the tip.
+    const across = kernel.moved(
+      rod(0, 0, 0.7, -40, 40),
+      [
+        [0, 0, 1],
+        [0, 1, 0],
+        [-1, 0, 0],
+      ],
+      [0, 0, 2],
+    );
+    const holes = featuresOf(
+      analyze(kernel.cut(centered, [turn(path([0, 1], [3, 4], [3, 12], [0, 12])), across])),
+      'hole',
+    );
+    const drilled = holes.find(({ diameterMm }) => Math.abs(diameterMm - 6) < 1e-6);
+    expect(drilled).toMatchObject({ through: false, bottom: 'drill-point', countersink: null });
+    expect(drilled?.depthMm).toBeCloseTo(6, 5);
+  });
+
   it('counterbore and countersink are sizes of the hole', () => {
     const sunk = turn(path([0, -1], [3, -1], [3, 7], [6, 10], [6, 11], [0, 11]));
     const centered = (): Shape =>

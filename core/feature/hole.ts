@@ -166,7 +166,16 @@ interface Bottom {
   readonly at: number | null;
 }
 
-/** A bottom is a face across the end of the wall that the axis runs into: a full disk, a cone's tip, a ball's cap. */
+/** Whether a cone at the end of a wall is cut into by rounds that run another way alone: the tip of a drill in a cross hole. */
+const isPiercedAcross = (graph: FaceGraph, cone: Face, wall: Cylinder): boolean =>
+  graph
+    .around(cone)
+    .every(({ face: { surface } }) =>
+      surface.kind === 'cylinder'
+        ? sameAxis(surface, wall, 2 * graph.toleranceMm) || !parallel(surface.direction, wall.direction)
+        : false,
+    );
+
 /** Whether a round wall meets a flat face all round in an inner corner, and the face reaches nowhere beyond the wall. */
 function isFloor(graph: FaceGraph, wall: Face, floor: Face, radiusMm: number): boolean {
   const rimMm = graph
@@ -176,6 +185,7 @@ function isFloor(graph: FaceGraph, wall: Face, floor: Face, radiusMm: number): b
   return rimMm > 0.9 * 2 * Math.PI * radiusMm && floor.areaMm2 < 1.02 * Math.PI * radiusMm ** 2;
 }
 
+/** A bottom is a face across the end of the wall that the axis runs into: a full disk, a cone's tip, a ball's cap. */
 function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
   for (const { face, surface } of walls) {
     const along = (point: Vec3): number => dot(subtract(point, surface.origin), surface.direction);
@@ -185,7 +195,7 @@ function bottomOf(graph: FaceGraph, walls: readonly On<Cylinder>[]): Bottom {
       switch (other.surface.kind) {
         case 'cone': {
           const onAxis = distanceToLine(other.surface.apex, surface.origin, surface.direction) < 1e-2;
-          const closes = graph.around(other).length === 1;
+          const closes = graph.around(other).length === 1 || isPiercedAcross(graph, other, surface);
           if (onAxis && closes && other.surface.side === 'concave')
             return { kind: 'drill-point', faceId: other.id, at };
           break;
