@@ -285,7 +285,7 @@ describe('the instructor', () => {
     }
     await page.shows('1 of 14 handed in');
     const row = await page.find(By.css('[data-testid="attempts"] tr[data-state="graded"]'));
-    expect(await row.getText()).toContain('Pin hole: the diameter is 8.0 mm where the sheet gives 16.0 mm');
+    expect(await row.getText()).toContain('Pin hole: the diameter is 8.0 mm where the sheet says 16.0 mm');
     await page.follow('Ivo Jarrow');
     await page.canvas();
     await page.press('Pin hole');

@@ -248,6 +248,7 @@ describe('an instructor of a course that runs', () => {
 
   it('erases a student only by the sign-in name, after which nothing is there', async () => {
     await page.follow('Grades');
+    await page.fill('Student', 'nils');
     await page.follow('Nils Osprey');
     await page.press('Erase the student');
     await page.fill('Type the sign-in name nils', 'nil');

@@ -332,6 +332,30 @@ describe('a diagnosis is told in the terms of the sheet', () => {
       ['wrong-edge', 'pins is 15.5 mm where the sheet says 14.0 mm. Was it measured from another edge?'],
     ]);
   });
+  it('which of the sizes of a round it is, where its name does not say so', () => {
+    const diameter = (label: string) =>
+      gradeMeasurement(
+        reference([target('pins', 14, { kind: 'diameter', members: [[0]], label })]),
+        measurement({ pins: 7 }),
+        {
+          typed: [],
+          policy: POLICY,
+          diagnosed: {
+            causes: [found({ why: 'Was it the radius?', becomes: { kind: 'size', from: 14, to: 7 } })],
+            complete: true,
+            inPlace: false,
+            checks: [],
+            roots: ['pins'],
+          },
+        },
+      ).causes[0]?.message;
+    expect(diameter('Pin hole')).toBe(
+      'Pin hole: the diameter is 7.0 mm where the sheet says 14.0 mm. Was it the radius?',
+    );
+    expect(diameter('Pin hole diameter')).toBe(
+      'Pin hole diameter is 7.0 mm where the sheet says 14.0 mm. Was it the radius?',
+    );
+  });
   it('but in its own words where that size is off by something else', () => {
     expect(told({ becomes: { kind: 'place', byMm: 3 } })).toEqual([['wrong-edge', found({}).message]]);
     expect(told({ becomes: { kind: 'size', from: 14, to: 17 } })).toEqual([['wrong-edge', found({}).message]]);

@@ -171,10 +171,14 @@ export function wrongSizes({ reference, measurement, lines }: Evidence): readonl
   });
 }
 
-/** "Pins from Foot is 12.0 mm where the sheet says 14.0 mm." */
+/** "Pins from Foot is 12.0 mm where the sheet says 14.0 mm."; of a round, which of its sizes where its name does not say. */
 export function sizeInWords({ target, check, measured }: WrongSize, reference: Reference): string {
   const [is, wanted] = toldApart(target, measured, reference);
-  return `${target.label}${whichMembers(target, check)} is ${is} ${whereItSays(target, wanted)}.`;
+  const { tellsOf } = kindOf(target.kind);
+  const size = tellsOf === 'diameter' || tellsOf === 'radius' ? tellsOf : null;
+  const which = whichMembers(target, check);
+  const named = size === null || target.label.toLowerCase().includes(size) ? '' : `: the ${size}`;
+  return `${target.label}${which}${named} is ${is} ${whereItSays(target, wanted)}.`;
 }
 
 /** Deviations that differ by less are one: what is left of a sum of sizes, mm. */
