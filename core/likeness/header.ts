@@ -5,7 +5,10 @@ export interface FileTrace {
   readonly author: string | null;
   /** When it was written, by the clock of that machine; null where it does not say. */
   readonly writtenAt: string | null;
-  /** Everything behind the header, without white space, for a hash; null for files of other formats. */
+  /**
+   * Everything behind the header, without white space and without what stands in quotes, such as the name of the part; for a
+   * hash. Null for files of other formats.
+   */
   readonly data: string | null;
 }
 
@@ -30,6 +33,12 @@ export function traceOf(text: string): FileTrace {
   return {
     author: authors.length === 0 ? null : authors.join(', '),
     writtenAt: Number.isNaN(Date.parse(writtenAt)) ? null : writtenAt,
-    data: start < 0 ? null : text.slice(start).replace(/\s+/g, ''),
+    data:
+      start < 0
+        ? null
+        : text
+            .slice(start)
+            .replace(/'(?:[^']|'')*'/g, "''")
+            .replace(/\s+/g, ''),
   };
 }

@@ -12,6 +12,10 @@ describe('the trace of a file', () => {
     expect(a).toMatchObject({ author: 'Ansel Brody', writtenAt: '2026-05-04T10:11:12' });
     const b = traceOf(step('b', '2026-05-05T08:00:00', 'Bettina Crane', '#1 = POINT(0.,\n  0.);'));
     expect(b.data).toBe(a.data);
+    // What a part is called says nothing of its shape.
+    const named = (name: string) => traceOf(step('c', '', '', `#1=PRODUCT('${name}','');#2=POINT(0.,0.);`)).data;
+    expect(named("Ansel''s plate")).toBe(named('plate'));
+    expect(named('plate')).not.toBe(a.data);
   });
   it('names nobody where the program wrote a word in place of a name, and no time where it is none', () => {
     expect(traceOf(step('a', 'now', 'Unknown'))).toMatchObject({ author: null, writtenAt: null });
