@@ -76,26 +76,31 @@ function invariantsOf({ volumeMm3, areaMm2, inertiaMm5 }: MassProperties): reado
   ];
 }
 
+const agree = (a: readonly number[], b: readonly number[]): boolean =>
+  a.every((value, i) => near(value, b[i] ?? Number.NaN));
+
 /** Whether two solids are one and the same, wherever they lie. */
-export const isSameModel = (a: MassProperties, b: MassProperties): boolean => {
-  const other = invariantsOf(b);
-  return invariantsOf(a).every((value, i) => near(value, other[i] ?? Number.NaN));
-};
+export const isSameModel = (a: MassProperties, b: MassProperties): boolean => agree(invariantsOf(a), invariantsOf(b));
+
+/** A hand-in with what is compared of it, worked out once: there are as many pairs as the square of the class. */
+interface Compared extends HandIn {
+  readonly invariants: readonly number[];
+  readonly plainLog: string;
+}
 
 const inWords = (chance: number): string =>
   `Of two wrong parts by honest students, about one pair in ${String(Math.round(1 / chance))} would be alike so.`;
 
 /** Evidence of one pair; null where it is as alike as honest pairs are. */
-function likenessOf(a: HandIn, b: HandIn, all: readonly HandIn[]): Likeness | null {
+function likenessOf(a: Compared, b: Compared, all: readonly Compared[]): Likeness | null {
   const attemptIds = [a.attemptId, b.attemptId] as const;
-  const beside = alsoAlike(a, b, all);
   // A file that says when it was written is not made twice to the second.
   if (a.fileSha256 === b.fileSha256 && a.writtenAt !== null)
     return {
       kind: 'same-file',
       attemptIds,
       chance: null,
-      words: [`It is one file, written at ${a.writtenAt}.`, ...beside],
+      words: [`It is one file, written at ${a.writtenAt}.`, ...alsoAlike(a, b, all)],
     };
   const isSameData = a.fileSha256 === b.fileSha256 || (a.dataHash !== null && a.dataHash === b.dataHash);
   const chance = Math.max(a.chance, b.chance) * (isSameData ? SAME_DATA_SHARE : 1);
@@ -106,7 +111,7 @@ function likenessOf(a: HandIn, b: HandIn, all: readonly HandIn[]): Likeness | nu
         : isSameData
           ? 'The two files say the same behind their headers'
           : 'The two models are one to the last digit, with the same mistakes';
-    return { kind: 'same-model', attemptIds, chance, words: [`${how}.`, inWords(chance), ...beside] };
+    return { kind: 'same-model', attemptIds, chance, words: [`${how}.`, inWords(chance), ...alsoAlike(a, b, all)] };
   }
   const ids = typedOf(a, b) ? attemptIds : typedOf(b, a) ? ([b.attemptId, a.attemptId] as const) : null;
   return ids === null
@@ -115,14 +120,17 @@ function likenessOf(a: HandIn, b: HandIn, all: readonly HandIn[]): Likeness | nu
         kind: 'typed-of-other',
         attemptIds: ids,
         chance: null,
-        words: ['The numbers that the first typed are those of the second’s file, not of the own one.', ...beside],
+        words: [
+          'The numbers that the first typed are those of the second’s file, not of the own one.',
+          ...alsoAlike(a, b, all),
+        ],
       };
 }
 
 /** Whether two models are one, which few others have too: what many make wrong alike is the fault of the sheet. */
-const isSharedByFew = (a: HandIn, b: HandIn, all: readonly HandIn[]): boolean =>
-  isSameModel(a.massProperties, b.massProperties) &&
-  all.filter(({ massProperties }) => isSameModel(massProperties, a.massProperties)).length <= MOST_OF_MODEL;
+const isSharedByFew = (a: Compared, b: Compared, all: readonly Compared[]): boolean =>
+  agree(a.invariants, b.invariants) &&
+  all.filter(({ invariants }) => agree(invariants, a.invariants)).length <= MOST_OF_MODEL;
 
 /** Whether what one typed belongs to the file of the other, which is wrong, and not to the own. */
 function typedOf({ typed }: HandIn, { own, isRight }: HandIn): boolean {
@@ -137,22 +145,27 @@ function typedOf({ typed }: HandIn, { own, isRight }: HandIn): boolean {
 const plain = (log: string): string => log.toLowerCase().replace(/\s+/g, ' ').trim();
 
 /** What else is alike of a pair that is alike already. By itself it proves nothing. */
-function alsoAlike(a: HandIn, b: HandIn, all: readonly HandIn[]): readonly string[] {
+function alsoAlike(a: Compared, b: Compared, all: readonly Compared[]): readonly string[] {
   const named = all.filter(({ author }) => author === a.author).length;
-  const log = plain(a.buildLog);
-  const sharing = all.filter(({ buildLog }) => plain(buildLog) === log).length;
+  const log = a.plainLog;
+  const sharing = all.filter(({ plainLog }) => plainLog === log).length;
   return [
     ...(a.author !== null && a.author === b.author && named <= MOST_OF_AUTHOR
       ? [`Both files name "${a.author}" as their author, and no other file of the class does.`]
       : []),
-    ...(log.length >= SHORTEST_LOG && log === plain(b.buildLog) && sharing === 2
+    ...(log.length >= SHORTEST_LOG && log === b.plainLog && sharing === 2
       ? ['Their lists of steps are the same word for word, and no other list is.']
       : []),
   ];
 }
 
 /** All pairs of different students that are alike in a way that chance does not explain, the least likely first. */
-export function likenesses(all: readonly HandIn[]): readonly Likeness[] {
+export function likenesses(handIns: readonly HandIn[]): readonly Likeness[] {
+  const all = handIns.map((one): Compared => ({
+    ...one,
+    invariants: invariantsOf(one.massProperties),
+    plainLog: plain(one.buildLog),
+  }));
   const found = all.flatMap((a, i) =>
     all.slice(i + 1).flatMap((b) => (a.studentId === b.studentId ? [] : (likenessOf(a, b, all) ?? []))),
   );

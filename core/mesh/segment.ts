@@ -161,10 +161,18 @@ class Segmenter {
       triangles = this.grow(seed, fit.shape);
     }
     if (fit === null) return false;
-    for (const facet of flatsAmong(this.mesh, fit.shape, this.facetsOf(triangles))) this.flats.add(facet);
-    if (this.facetsOf(triangles).some((facet) => this.flats.has(facet))) triangles = this.grow(seed, fit.shape);
-    if (triangles.length < 4 || !this.isEnough(fit.shape, triangles)) return false;
-    if (trust === 'wary' && fit.shape.kind === 'cylinder' && this.goesOn(fit.shape.direction, triangles)) return false;
+    const flats = flatsAmong(this.mesh, fit.shape, this.facetsOf(triangles));
+    for (const facet of flats) this.flats.add(facet);
+    if (flats.length > 0) triangles = this.grow(seed, fit.shape);
+    if (
+      triangles.length < 4 ||
+      !this.isEnough(fit.shape, triangles) ||
+      (trust === 'wary' && fit.shape.kind === 'cylinder' && this.goesOn(fit.shape.direction, triangles))
+    ) {
+      // Of a surface that is not there, nothing is a flat.
+      for (const facet of flats) this.flats.delete(facet);
+      return false;
+    }
     this.keep(triangles, this.simplest(fit, triangles));
     return true;
   }

@@ -168,14 +168,13 @@ function chained(
     value: `(${expression}) + ${written(before)}`,
   }));
   if (before === 0 || first === undefined) return;
-  const [is, own] = [subject.words(argument.value + before, 'position'), subject.words(argument.value, 'position')];
   const line = wall.name === null ? 'a shoulder' : `"${wall.name}"`;
   subject.put({
     kind: 'wrong-edge',
     key: `${argument.stepId}/${argument.path.join('/')}/chained`,
     edits: [first, ...others],
     summary: `${nameOf(step)}, ${line} from the shoulder before`,
-    message: `${nameOf(step)}: ${line} lies at ${is} where it should at ${own}, and all after it as much farther on. Was it measured from the shoulder before it instead of from the end?`,
+    message: `${nameOf(step)}: ${line} and all after it lie ${subject.words(before, 'position')} too far on. Was it measured from the shoulder before it instead of from the end?`,
     expression: argument.expression,
   });
 }

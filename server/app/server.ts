@@ -14,9 +14,9 @@ import type { Activity, Failure, ServiceState } from '#api';
 import { machineZone } from '#core/time';
 import { assignmentRoutes, createAssignmentChanges, createAssignments, type Assignments } from '#server/assignment';
 import { attemptRoutes, createAttempts, type Attempts } from '#server/attempt';
-import { calendarRoutes, createCalendars } from '#server/calendar';
 import { createAudit } from '#server/audit';
 import { authRoutes, createAccounts, createSessions, createSignInCodes, identify, newSetupCode } from '#server/auth';
+import { calendarRoutes, createCalendars } from '#server/calendar';
 import { courseRoutes, createCourseManagement, createCourses, fillTimeZones } from '#server/course';
 import { isUnwritable, type Db } from '#server/db';
 import { createEvents, eventRoutes } from '#server/events';
@@ -24,19 +24,19 @@ import {
   createDrafts,
   createExercises,
   createExerciseFiles,
-  createRevisionJobs,
   createLibrary,
+  createRevisionJobs,
   draftRoutes,
-  libraryRoutes,
   exerciseRoutes,
+  libraryRoutes,
   type Exercises,
   type RevisionJobs,
 } from '#server/exercise';
 import type { FileStore } from '#server/files';
-import { createPersonalData, personalDataRoutes } from '#server/personal';
-import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
 import { limitJson, NO_FRONT, notFound, refuseWith, type AppEnv, type Front } from '#server/http';
+import { createLikenesses, likenessRoutes } from '#server/likeness';
+import { createPersonalData, personalDataRoutes } from '#server/personal';
 import { createReviews, reviewRoutes, type Reviews } from '#server/review';
 import { createRosters, rosterRoutes } from '#server/roster';
 import { createScoring, scoringRoutes } from '#server/score';
@@ -210,12 +210,12 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });
-  gradebookRoutes(app, createGradebooks(db, now), createGrading(db, audit));
+  gradebookRoutes(app, { gradebooks: createGradebooks(db, now), grading: createGrading(db, audit), printer });
   calendarRoutes(app, createCalendars(db, now), front);
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
-  personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit }));
+  personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
   serviceRoutes(app, {
     db,

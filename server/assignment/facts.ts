@@ -129,7 +129,10 @@ export interface GivenDates {
 }
 
 /** An assignment as it is for a student who was given something, or nothing. */
-export function extendedBy(row: AssignmentRow, given: GivenDates | undefined): AssignmentRow {
+export function extendedBy<T extends Pick<AssignmentRow, 'dueAt' | 'lateUntil' | 'attemptsAllowed'>>(
+  row: T,
+  given: GivenDates | undefined,
+): T {
   if (given === undefined) return row;
   const dueAt = given.dueAt ?? row.dueAt;
   // A due time beyond the end of late work is the end.

@@ -24,6 +24,7 @@ import {
   refuseWith,
   safeFileName,
   userOf,
+  takesRoom,
 } from '#server/http';
 
 import type { Attempts } from './attempts.ts';
@@ -119,10 +120,7 @@ function sheetRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore, pr
 function handInRoute(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
   const handIns = new RateLimiterMemory(HAND_INS);
   app.post('/api/work/:id/attempts', allow('work'), async (c) => {
-    const room = await handIns.consume(userOf(c).id).then(
-      () => true,
-      () => false,
-    );
+    const room = await takesRoom(handIns, userOf(c).id);
     if (!room)
       return refuseWith(c, 'too-many-files', 'You have handed in too many files. Wait ten minutes and try again.');
     const form = await receiveForm(c.req.raw, files, {

@@ -25,6 +25,7 @@ import {
   userOf,
   type AppEnv,
   type Front,
+  takesRoom,
 } from '#server/http';
 
 import type { Accounts } from './account.ts';
@@ -158,10 +159,7 @@ function codeRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInLimi
 
   const joins = new RateLimiterMemory(JOINS);
   app.post('/api/join/:code', allow('anyone'), jsonBody(JoinSchema), async (c) => {
-    const hasRoom = await joins.consume(clientAddress(c, front)).then(
-      () => true,
-      () => false,
-    );
+    const hasRoom = await takesRoom(joins, clientAddress(c, front));
     if (!hasRoom)
       return refuseWith(
         c,

@@ -5,6 +5,7 @@ import type { Hono } from 'hono';
 
 import type { CalendarAnswer, User } from '#api';
 import { minuteIn } from '#core/time';
+import { extendedBy } from '#server/assignment';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 import { allow, notFound, userOf, type AppEnv, type Front } from '#server/http';
@@ -22,6 +23,7 @@ interface DateRow {
   readonly timeZone: string;
   readonly dueAt: string;
   readonly lateUntil: string | null;
+  readonly attemptsAllowed: number;
 }
 
 interface Owner {
@@ -41,20 +43,24 @@ export function createCalendars(db: Db, now: () => Date): Calendars {
   const find = db.prepare<[number], string | null>('SELECT calendar_key FROM users WHERE id = ?').pluck();
   const save = db.prepare('UPDATE users SET calendar_key = ? WHERE id = ?');
   const owner = db.prepare<[string], Owner>('SELECT id, name, role FROM users WHERE calendar_key = ?');
-  const DATES = `SELECT assignments.id AS assignmentId, exercises.number, exercises.title, sections.name AS section,
+  const DATES = `assignments.id AS assignmentId, exercises.number, exercises.title, sections.name AS section,
             courses.title AS course, coalesce(courses.time_zone, 'UTC') AS timeZone,
-            assignments.due_at AS dueAt, assignments.late_until AS lateUntil
+            assignments.due_at AS dueAt, assignments.late_until AS lateUntil,
+            assignments.attempts_allowed AS attemptsAllowed
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
      JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id`;
   const ACTIVE = 'courses.archived_at IS NULL AND assignments.withdrawn_at IS NULL';
   const ofStaff = db.prepare<[number], DateRow>(
-    `${DATES} ${joinStaff('courses.id', 'read-course')} WHERE course_staff.user_id = ? AND ${ACTIVE}
+    `SELECT ${DATES} ${joinStaff('courses.id', 'read-course')} WHERE course_staff.user_id = ? AND ${ACTIVE}
      ORDER BY assignments.due_at`,
   );
   // What is not open yet is not told: its number and title say what comes.
-  const ofStudent = db.prepare<[{ userId: number; now: string }], DateRow & { readonly ownDue: string | null }>(
-    `${DATES.replace('SELECT', 'SELECT extensions.due_at AS ownDue,')}
+  const ofStudent = db.prepare<
+    [{ userId: number; now: string }],
+    DateRow & { readonly ownDue: string | null; readonly extraAttempts: number }
+  >(
+    `SELECT extensions.due_at AS ownDue, coalesce(extensions.extra_attempts, 0) AS extraAttempts, ${DATES}
      JOIN enrollments ON enrollments.section_id = sections.id AND enrollments.user_id = @userId
      LEFT JOIN extensions ON extensions.assignment_id = assignments.id AND extensions.student_id = @userId
      WHERE ${ACTIVE} AND assignments.opens_at <= @now AND coalesce(extensions.excused, 0) = 0
@@ -72,20 +78,20 @@ export function createCalendars(db: Db, now: () => Date): Calendars {
       const found = owner.get(key);
       if (found === undefined) return null;
       const isStudent = found.role === 'student';
-      const dateOf = (row: DateRow, dueAt: string): CalendarDate => ({
+      const dateOf = (row: DateRow): CalendarDate => ({
         assignmentId: row.assignmentId,
         title: `${row.number} ${row.title}`,
         section: isStudent ? null : row.section,
         course: row.course,
-        dueAt,
-        lateUntil: row.lateUntil !== null && row.lateUntil > dueAt ? minuteIn(row.lateUntil, row.timeZone) : null,
+        dueAt: row.dueAt,
+        lateUntil: row.lateUntil === null ? null : minuteIn(row.lateUntil, row.timeZone),
         address: `${site}/${isStudent ? 'my' : 'assignments'}/${String(row.assignmentId)}`,
       });
       const dates = isStudent
         ? ofStudent
             .all({ userId: found.id, now: now().toISOString() })
-            .map((row) => dateOf(row, row.ownDue ?? row.dueAt))
-        : ofStaff.all(found.id).map((row) => dateOf(row, row.dueAt));
+            .map(({ ownDue: dueAt, extraAttempts, ...row }) => dateOf(extendedBy(row, { dueAt, extraAttempts })))
+        : ofStaff.all(found.id).map(dateOf);
       return calendarFeed(found.name, dates, isStudent);
     },
   };

@@ -84,6 +84,9 @@ export function createLibrary({ db, exercises, drafts, audit, now }: LibraryPart
        WHERE exercise_revisions.exercise_id = ?`,
     )
     .pluck();
+  const inWork = db
+    .prepare<[number], 1>("SELECT 1 FROM revision_jobs WHERE exercise_id = ? AND state = 'running'")
+    .pluck();
   const arrangeRow = db.prepare('UPDATE exercises SET archived_at = ?, tags_json = ? WHERE id = ?');
   const copyFiles = db.prepare(
     `INSERT INTO exercise_files (exercise_id, sha256, file_name, uploaded_at)
@@ -124,6 +127,11 @@ export function createLibrary({ db, exercises, drafts, audit, now }: LibraryPart
           return refuse(
             'exercise-issued',
             `${before.number} was issued ${times === 1 ? 'once' : `${String(times)} times`}, and its attempts belong to it. Put it away instead: then it is out of sight, and nothing is lost.`,
+          );
+        if (inWork.get(exerciseId) !== undefined)
+          return refuse(
+            'revision-running',
+            'A revision of it is being made. Wait until it is done, and delete it then.',
           );
         dropRevisions.run(exerciseId);
         drop.run(exerciseId);

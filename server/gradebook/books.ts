@@ -58,6 +58,11 @@ interface Asked {
   readonly sectionId: number | null;
 }
 
+interface OneStudent {
+  readonly courseId: number;
+  readonly studentId: number;
+}
+
 interface CourseFacts {
   readonly title: string;
   readonly gradingJson: string | null;
@@ -160,28 +165,30 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
   );
   const STUDENTS = `SELECT users.id, users.name, users.login, sections.name AS section, sections.id AS sectionId
      FROM sections JOIN enrollments ON enrollments.section_id = sections.id JOIN users ON users.id = enrollments.user_id
-     WHERE sections.course_id = ?`;
+     WHERE sections.course_id = @courseId`;
   /** Of one section where one is asked for. */
   const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';
   const students = db.prepare<[Asked], StudentFacts>(
-    `${STUDENTS.replace('?', '@courseId')} ${IN_SECTION} ORDER BY users.name, users.id, sections.name`,
+    `${STUDENTS} ${IN_SECTION} ORDER BY users.name, users.id, sections.name`,
   );
-  const oneStudent = db.prepare<[number, number], StudentFacts>(`${STUDENTS} AND users.id = ? ORDER BY sections.name`);
+  const oneStudent = db.prepare<[OneStudent], StudentFacts>(
+    `${STUDENTS} AND users.id = @studentId ORDER BY sections.name`,
+  );
   const OF_COURSE = `JOIN assignments ON assignments.id = assignment_id
-     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = ?`;
+     JOIN sections ON sections.id = assignments.section_id WHERE sections.course_id = @courseId`;
   const ATTEMPTS = `SELECT assignment_id AS assignmentId, student_id AS studentId, attempts.id, stage, state, score,
             handed_in_at AS handedInAt, reviews.accepted_at IS NOT NULL AS accepted
      FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE}`;
-  const attempts = db.prepare<[Asked], AttemptFacts>(
-    `${ATTEMPTS.replace('?', '@courseId')} ${IN_SECTION} ORDER BY attempts.id`,
+  const attempts = db.prepare<[Asked], AttemptFacts>(`${ATTEMPTS} ${IN_SECTION} ORDER BY attempts.id`);
+  const ownAttempts = db.prepare<[OneStudent], AttemptFacts>(
+    `${ATTEMPTS} AND student_id = @studentId ORDER BY attempts.id`,
   );
-  const ownAttempts = db.prepare<[number, number], AttemptFacts>(`${ATTEMPTS} AND student_id = ? ORDER BY attempts.id`);
   const EXTENSIONS = `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
             extra_attempts AS extraAttempts, excused
      FROM extensions ${OF_COURSE}`;
-  const extensions = db.prepare<[Asked], ExtensionFacts>(`${EXTENSIONS.replace('?', '@courseId')} ${IN_SECTION}`);
-  const ownExtensions = db.prepare<[number, number], ExtensionFacts>(`${EXTENSIONS} AND student_id = ?`);
-  const causes = db.prepare<[{ courseId: number; studentId: number }], { kind: CauseKind; attemptId: number }>(
+  const extensions = db.prepare<[Asked], ExtensionFacts>(`${EXTENSIONS} ${IN_SECTION}`);
+  const ownExtensions = db.prepare<[OneStudent], ExtensionFacts>(`${EXTENSIONS} AND student_id = @studentId`);
+  const causes = db.prepare<[OneStudent], { kind: CauseKind; attemptId: number }>(
     `WITH newest AS (
        SELECT max(attempts.id) AS id FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
        JOIN sections ON sections.id = assignments.section_id
@@ -193,21 +200,21 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
   const reasons = db.prepare<[number], { assignmentId: number; reason: string }>(
     'SELECT assignment_id AS assignmentId, reason FROM extensions WHERE student_id = ?',
   );
-  const commonCauses = (courseId: number, studentId: number): StudentRecord['causes'] => {
+  const commonCauses = (one: OneStudent): StudentRecord['causes'] => {
     const kinds = new Map<CauseKind, number[]>();
-    for (const { kind, attemptId } of causes.all({ courseId, studentId }))
-      kinds.set(kind, [...(kinds.get(kind) ?? []), attemptId]);
+    for (const { kind, attemptId } of causes.all(one)) kinds.set(kind, [...(kinds.get(kind) ?? []), attemptId]);
     return [...kinds]
       .map(([kind, attemptIds]) => ({ name: causeName(kind), attemptIds }))
       .sort((a, b) => b.attemptIds.length - a.attemptIds.length);
   };
   return {
     student(courseId, studentId, userId) {
+      const one: OneStudent = { courseId, studentId };
       const course = teaches.get(courseId, userId);
-      const student = oneStudent.get(courseId, studentId);
+      const student = oneStudent.get(one);
       if (course === undefined || student === undefined) return null;
-      const handedIn = byPlace(ownAttempts.all(courseId, studentId));
-      const given = byPlace(ownExtensions.all(courseId, studentId));
+      const handedIn = byPlace(ownAttempts.all(one));
+      const given = byPlace(ownExtensions.all(one));
       const scheme = schemeOf(course.gradingJson);
       const time = now().toISOString();
       const why = new Map(reasons.all(studentId).map(({ assignmentId, reason }) => [assignmentId, reason]));
@@ -242,7 +249,7 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
         letter: row?.letter ?? null,
         shares: row === undefined ? [] : [...sharesInWords(row)],
         work: work.map((one) => ({ ...one, leftOut: left.has(one.assignmentId) })),
-        causes: commonCauses(courseId, studentId),
+        causes: commonCauses(one),
       };
     },
     gradingOf(courseId, userId) {

@@ -4,7 +4,6 @@ import { describe, expect, it } from 'vitest';
 import type { GradebookAnswer } from '#api';
 
 import { GRADED, openSchool, REFUSED, type School } from '../testing/fixture.ts';
-import { columnName, meanFormula } from './spreadsheet.ts';
 
 const bookOf = async (school: School, login = 'orla') =>
   (await (await school.request(login, 'GET', '/api/courses/1/gradebook')).json()) as GradebookAnswer;
@@ -137,27 +136,6 @@ describe('the workbook of a course', () => {
     expect(rows[1]?.slice(0, 4)).toEqual(['Name', 'Sign-in name', 'Section', 'SB-101 Cleat plate (Morning)']);
     expect(rows.find(([name]) => name === 'ansel')?.[3]).toBe(80);
     expect(sheets[1]?.data.flat()).toEqual(expect.arrayContaining(['Weekly', 60, 'Test', 40, 'A', 80, 'B', 0]));
-  });
-
-  // With 3 scores and 1 left out: (sum - lowest) / 2; with 1 score, that score.
-  it.each([
-    [0, 'IF(COUNT(D3:F3)=0,"",AVERAGE(D3:F3))'],
-    [
-      2,
-      'IF(COUNT(D3:F3)=0,"",IF(COUNT(D3:F3)<=2,MAX(D3:F3),(SUM(D3:F3)-SMALL(D3:F3,1)-SMALL(D3:F3,2))/(COUNT(D3:F3)-2)))',
-    ],
-  ])('leaves out the %i lowest', (dropLowest, words) => {
-    expect(meanFormula('D3:F3', dropLowest)).toBe(words);
-  });
-
-  it.each([
-    [0, 'A'],
-    [25, 'Z'],
-    [26, 'AA'],
-    [701, 'ZZ'],
-    [702, 'AAA'],
-  ])('calls column %i %s', (place, name) => {
-    expect(columnName(place)).toBe(name);
   });
 });
 

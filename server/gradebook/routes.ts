@@ -3,10 +3,10 @@ import type { Hono } from 'hono';
 import { GradingInputSchema, type GradebookAnswer, type GradingAnswer, type StudentRecord } from '#api';
 import { gradebookAsCsv, sharesInWords, type Gradebook } from '#core/gradebook';
 import { allow, idParam, jsonBody, notFound, refuseProblem, safeFileName, userOf, type AppEnv } from '#server/http';
+import type { Printer } from '#server/jobs';
 
 import type { FoundGradebook, Gradebooks } from './books.ts';
 import type { Grading } from './grading.ts';
-import { gradebookAsWorkbook } from './spreadsheet.ts';
 
 const schemeAnswer = ({ groups, letters }: Gradebook['scheme']): GradebookAnswer['scheme'] => ({
   groups: [...groups],
@@ -40,7 +40,13 @@ const asFile = (name: string, type: string): Record<string, string> => ({
   'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(name))}`,
 });
 
-export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks, grading: Grading): void {
+export interface GradebookRouteParts {
+  readonly gradebooks: Gradebooks;
+  readonly grading: Grading;
+  readonly printer: Pick<Printer, 'workbook'>;
+}
+
+export function gradebookRoutes(app: Hono<AppEnv>, { gradebooks, grading, printer }: GradebookRouteParts): void {
   app.get('/api/courses/:id/gradebook', allow('read-course'), (c) => {
     const asked = Number(c.req.query('section'));
     const sectionId = Number.isSafeInteger(asked) && asked > 0 ? asked : undefined;
@@ -80,6 +86,8 @@ export function gradebookRoutes(app: Hono<AppEnv>, gradebooks: Gradebooks, gradi
     const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
     if (found === null) return notFound(c);
     const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
-    return c.body(await gradebookAsWorkbook(found.book), 200, asFile(`${found.course} grades.xlsx`, type));
+    const workbook = await printer.workbook(found.book);
+    if (!workbook.ok) return refuseProblem(c, workbook.problem);
+    return c.body(new Uint8Array(workbook.value), 200, asFile(`${found.course} grades.xlsx`, type));
   });
 }

@@ -2,6 +2,7 @@
 import { vValidator } from '@hono/valibot-validator';
 import type { Context, MiddlewareHandler } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
+import type { RateLimiterAbstract } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
 import { parseJson } from '#core/json';
@@ -15,6 +16,13 @@ export interface AppEnv {
   /** Who asks, and the token of their session. */
   readonly Variables: { readonly user: User | null; readonly token: string | null };
 }
+
+/** Whether somebody has room for one more within a limit; takes it where there is. */
+export const takesRoom = (limiter: RateLimiterAbstract, who: string | number): Promise<boolean> =>
+  limiter.consume(who).then(
+    () => true,
+    () => false,
+  );
 
 /** Anybody, whoever is signed in, or the roles that may do something. */
 export type Access = 'anyone' | 'signed-in' | Action;

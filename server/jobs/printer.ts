@@ -1,3 +1,4 @@
+import type { Gradebook } from '#core/gradebook';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { PrintedReport, PrintedSlips, PrintedTable } from '#print';
 import type { FileStore } from '#server/files';
@@ -12,6 +13,7 @@ export interface Printer {
   report(report: PrintedReport): Promise<Result<Uint8Array>>;
   table(table: PrintedTable): Promise<Result<Uint8Array>>;
   slips(slips: PrintedSlips): Promise<Result<Uint8Array>>;
+  workbook(book: Gradebook): Promise<Result<Uint8Array>>;
 }
 
 export function createPrinter(runner: Pick<Runner, 'print'>, files: Pick<FileStore, 'root'>): Printer {
@@ -26,5 +28,6 @@ export function createPrinter(runner: Pick<Runner, 'print'>, files: Pick<FileSto
     report: (report) => print({ what: 'report', report }),
     table: (table) => print({ what: 'table', table }),
     slips: (slips) => print({ what: 'slips', slips }),
+    workbook: (book) => print({ what: 'workbook', book }),
   };
 }

@@ -1,11 +1,22 @@
 /** What is kept of a student: given out as a zip, and erased on request. */
-import type { Hono } from 'hono';
+import type { Context, Hono } from 'hono';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
 
 import type { User } from '#api';
 import type { Result } from '#core/problem';
 import type { Audit } from '#server/audit';
-import { joinStaff } from '#server/auth';
-import { allow, idParam, notFound, refuseProblem, safeFileName, userOf, type AppEnv } from '#server/http';
+import { joinStaff, type Sessions } from '#server/auth';
+import {
+  allow,
+  idParam,
+  notFound,
+  refuseProblem,
+  refuseWith,
+  safeFileName,
+  takesRoom,
+  userOf,
+  type AppEnv,
+} from '#server/http';
 
 import { bundle } from './bundle.ts';
 import { createCollector, type CollectParts, type Person } from './collect.ts';
@@ -26,9 +37,13 @@ export interface PersonalData {
 
 export interface PersonalDataParts extends CollectParts {
   readonly audit: Audit;
+  readonly sessions: Pick<Sessions, 'endAll'>;
 }
 
-export function createPersonalData({ audit, ...parts }: PersonalDataParts): PersonalData {
+/** Bundles that one person may ask for: each prints every report anew. */
+const BUNDLES = { points: 6, duration: 3600 } as const;
+
+export function createPersonalData({ audit, sessions, ...parts }: PersonalDataParts): PersonalData {
   const { db } = parts;
   const person = db.prepare<[number], Person>(
     `SELECT id, name, login, email, created_at AS createdAt, signed_in_at AS signedInAt
@@ -50,12 +65,15 @@ export function createPersonalData({ audit, ...parts }: PersonalDataParts): Pers
       if (student === undefined || !may) return null;
       return { name: student.name, content: bundle(entriesOf(student, viewer)) };
     },
-    erase: (studentId, by) =>
-      db.transaction((): Result<null> | null =>
-        person.get(studentId) === undefined || teaches.get(studentId, by.id) === undefined
-          ? null
-          : eraseStudent(studentId, by),
-      )(),
+    erase(studentId, by) {
+      if (person.get(studentId) === undefined || teaches.get(studentId, by.id) === undefined) return null;
+      return db.transaction(() => {
+        const done = eraseStudent(studentId, by);
+        // Open pages of the student end at once.
+        if (done.ok) sessions.endAll(studentId);
+        return done;
+      })();
+    },
   };
 }
 
@@ -69,13 +87,17 @@ export function personalDataRoutes(app: Hono<AppEnv>, personal: PersonalData): v
       },
     });
 
-  app.get('/api/my-data.zip', allow('work'), (c) => send(personal.zipOf(userOf(c).id, userOf(c))) ?? notFound(c));
+  const bundles = new RateLimiterMemory(BUNDLES);
+  const zipFor = async (c: Context<AppEnv>, studentId: number): Promise<Response> => {
+    const user = userOf(c);
+    if (!(await takesRoom(bundles, user.id)))
+      return refuseWith(c, 'too-many-files', 'You have asked for this too often. Wait an hour and try again.');
+    return send(personal.zipOf(studentId, user)) ?? notFound(c);
+  };
 
-  app.get(
-    '/api/students/:id/data.zip',
-    allow('manage-course'),
-    (c) => send(personal.zipOf(idParam(c) ?? 0, userOf(c))) ?? notFound(c),
-  );
+  app.get('/api/my-data.zip', allow('work'), (c) => zipFor(c, userOf(c).id));
+
+  app.get('/api/students/:id/data.zip', allow('manage-course'), (c) => zipFor(c, idParam(c) ?? 0));
 
   app.delete('/api/students/:id', allow('manage-course'), (c) => {
     const done = personal.erase(idParam(c) ?? 0, userOf(c));

@@ -1,12 +1,14 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 
+import type { Gradebook } from '#core/gradebook';
 import { succeed, type Result } from '#core/problem';
 import type { SheetFields } from '#core/sheet';
 import {
   renderReport,
   renderSlips,
   renderTable,
+  renderWorkbook,
   type PrintedReport,
   type PrintedSlips,
   type PrintedTable,
@@ -23,9 +25,10 @@ export type PrintTask =
     }
   | { readonly what: 'report'; readonly report: PrintedReport }
   | { readonly what: 'table'; readonly table: PrintedTable }
-  | { readonly what: 'slips'; readonly slips: PrintedSlips };
+  | { readonly what: 'slips'; readonly slips: PrintedSlips }
+  | { readonly what: 'workbook'; readonly book: Gradebook };
 
-/** The PDF of a task. Refuses with `old-sheet`. */
+/** The PDF of a task, or its workbook. Refuses with `old-sheet`. */
 export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
   switch (task.what) {
     case 'sheets': {
@@ -38,5 +41,7 @@ export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
       return succeed(await renderTable(task.table));
     case 'slips':
       return succeed(await renderSlips(task.slips));
+    case 'workbook':
+      return succeed(await renderWorkbook(task.book));
   }
 }

@@ -63,10 +63,7 @@ export function ChangeDialog({
   );
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={`Change ${assignment.exerciseNumber} for ${assignment.section}`}
       description="Students see the change at once. Attempts that are late otherwise than before are scored anew."
     >

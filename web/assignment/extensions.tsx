@@ -121,10 +121,7 @@ function ExtensionDialog({
   const isOther = dueAt !== localOf(assignment.dueAt);
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title="Give an extension"
       description="For one student. The others see nothing of it; they may read the answers after their own due time."
     >

@@ -42,7 +42,9 @@ export function GroupActions({ assignmentId, courseId, attemptIds, releases }: G
         title={`A remark to ${plural(attemptIds.length, 'student')}`}
         description="Each gets it with their own name and numbers in place of the braces."
         open={writing}
-        onOpenChange={setWriting}
+        onClose={() => {
+          setWriting(false);
+        }}
       >
         <RemarkForm
           courseId={courseId}

@@ -30,9 +30,7 @@ export function ScoringDialog({ assignmentId, open, onClose }: ScoringProps) {
       title="Scoring of this assignment"
       description="What was measured stays; only what it earns changes, and only when you say so."
       open={open}
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
     >
       {data ? (
         <Form

@@ -162,7 +162,7 @@ function Leaving({ edited: { leaving, state } }: { edited: Draft }) {
   return (
     <Dialog
       open={leaving.state === 'blocked' && (state.kind === 'failed' || state.kind === 'conflict')}
-      onOpenChange={() => leaving.reset?.()}
+      onClose={() => leaving.reset?.()}
       title="Your last changes are not saved"
       description={
         state.kind === 'conflict'

@@ -25,9 +25,7 @@ export function Palette({
   return (
     <Dialog
       open={open}
-      onOpenChange={(next) => {
-        if (!next) onClose();
-      }}
+      onClose={onClose}
       title="Add a step"
       description="It comes after the chosen step, or at the end. Type a word to search."
     >

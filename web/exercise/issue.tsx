@@ -145,9 +145,7 @@ export function IssueDialog({ exerciseId, title, warnings, open, onClose }: Issu
   return (
     <Dialog
       open={open}
-      onOpenChange={(next) => {
-        if (!next) onClose();
-      }}
+      onClose={onClose}
       title={`Issue ${title}`}
       description="The section sees the sheet from the opening time on. Files that cannot be read use up no attempt."
     >

@@ -61,12 +61,6 @@ interface DialogProps {
   readonly onClose: () => void;
 }
 
-const closing =
-  (onClose: () => void) =>
-  (isOpen: boolean): void => {
-    if (!isOpen) onClose();
-  };
-
 function CopyDialog({ exercise, onClose }: DialogProps) {
   const [copy, { error, isLoading }] = useCopyExerciseMutation();
   const { data: courses = [] } = useCoursesQuery();
@@ -79,8 +73,7 @@ function CopyDialog({ exercise, onClose }: DialogProps) {
   const { errors } = formState;
   return (
     <Dialog
-      open
-      onOpenChange={closing(onClose)}
+      onClose={onClose}
       title={`Copy ${exercise.number}`}
       description="The copy is a draft of its own: what is changed in one leaves the other as it is."
     >
@@ -124,8 +117,7 @@ function TagsDialog({ exercise, onClose }: DialogProps) {
   );
   return (
     <Dialog
-      open
-      onOpenChange={closing(onClose)}
+      onClose={onClose}
       title={`Tags of ${exercise.number}`}
       description="The library is sorted by them; students do not see them."
     >
@@ -163,8 +155,7 @@ function DeleteDialog({ exercise: { id, number, title, revision }, onClose }: Di
   const revisions = revision === null ? '' : `, its ${revision === 1 ? 'revision' : `${String(revision)} revisions`}`;
   return (
     <Dialog
-      open
-      onOpenChange={closing(onClose)}
+      onClose={onClose}
       title={`Delete ${number}`}
       description={`${title}: the draft${revisions}, sheets, answer key and known mistakes are gone for good. It was never issued, so no attempt is lost. Export it first to keep a copy.`}
     >

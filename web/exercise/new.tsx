@@ -68,7 +68,9 @@ export function NewExercise() {
       </FileButton>
       <Dialog
         open={open}
-        onOpenChange={setOpen}
+        onClose={() => {
+          setOpen(false);
+        }}
         title="New exercise"
         description="Number and unit stay; the title can be changed."
       >

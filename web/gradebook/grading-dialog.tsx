@@ -19,10 +19,7 @@ export function GradingDialog({ course, onClose }: { readonly course: Course; re
   const { data, error, refetch } = useGradingQuery(course.id);
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title="How grades come about"
       description={`In ${course.title}. Scores stay as they are; what they count is worked out anew. The log of the course keeps what was before.`}
     >

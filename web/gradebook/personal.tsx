@@ -50,10 +50,7 @@ function EraseDialog({ studentId, courseId, name, login, onClose }: PersonalProp
   const navigate = useNavigate();
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={`Erase ${name}`}
       description="The account, all hand-ins, reports and grades are deleted for good. The log keeps who changed a grade or a date, with names; the last list of the section cannot be taken back any more. Files go from the disk at the next start of the server, and from backups after two weeks."
     >

@@ -21,10 +21,7 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
   const { errors } = formState;
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={course === null ? 'New course' : course.title}
       description={
         course === null

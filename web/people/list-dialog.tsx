@@ -32,10 +32,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
   };
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={`Add students to ${name}`}
       description="Paste a list from a spreadsheet: one student a line, with name and, where there is one, mail address. Nothing happens before you have seen what it changes."
     >

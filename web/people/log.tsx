@@ -15,10 +15,7 @@ export function LogDialog({
   const { data, error, refetch } = useCourseLogQuery(courseId, { refetchOnMountOrArgChange: true });
   return (
     <Dialog
-      open
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={`Log of ${title}`}
       description="Who changed people, dates and extensions. Nobody can edit it; the newest hundred entries."
     >

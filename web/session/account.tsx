@@ -34,9 +34,7 @@ export function AccountDialog({
   return (
     <Dialog
       open={open}
-      onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
-      }}
+      onClose={onClose}
       title={user.name}
       description={`You sign in as ${user.login}. With another password, you are signed out everywhere else.`}
     >

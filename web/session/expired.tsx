@@ -7,7 +7,7 @@ export function ExpiredDialog({ open, onDone }: { open: boolean; onDone: () => v
   return (
     <Dialog
       open={open}
-      onOpenChange={() => undefined}
+      onClose={() => undefined}
       title="Your sign-in has run out"
       description="Sign in again to go on. Everything you typed is still here."
     >

@@ -3,20 +3,26 @@ import type { ReactNode } from 'react';
 
 /** A modal sheet of paper over the page. */
 export function Dialog({
-  open,
-  onOpenChange,
+  open = true,
+  onClose,
   title,
   description,
   children,
 }: {
-  open: boolean;
-  onOpenChange: (open: boolean) => void;
+  /** Left out where the dialog is only there while it is open. */
+  open?: boolean;
+  onClose: () => void;
   title: string;
   description: string;
   children: ReactNode;
 }) {
   return (
-    <Primitive.Root open={open} onOpenChange={onOpenChange}>
+    <Primitive.Root
+      open={open}
+      onOpenChange={(isOpen) => {
+        if (!isOpen) onClose();
+      }}
+    >
       <Primitive.Portal>
         <Primitive.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Primitive.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[min(34rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5">

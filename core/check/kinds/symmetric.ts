@@ -20,5 +20,5 @@ export const symmetric = defineKind({
   },
   marks: () => [],
   nominalWords: 'yes',
-  notAsDrawn: () => 'the model is not symmetric there, as the sheet draws it',
+  notAsDrawn: () => 'the sheet draws it so, and the model is not',
 });

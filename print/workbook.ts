@@ -40,7 +40,7 @@ function scoreCell(cell: GradebookCell | undefined): Cell {
 }
 
 /** The workbook: grades, and how they are made up. */
-export async function gradebookAsWorkbook({ assignments, scheme, rows }: Gradebook): Promise<Uint8Array<ArrayBuffer>> {
+export async function renderWorkbook({ assignments, scheme, rows }: Gradebook): Promise<Uint8Array> {
   const groups: readonly (GradeGroup | null)[] = scheme.groups.length === 0 ? [null] : scheme.groups;
   // Assignments of one group stand side by side, so that a range holds them.
   const ordered = groups.map((group) => ({
