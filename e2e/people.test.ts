@@ -1,9 +1,10 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { createInterface } from 'node:readline';
 
+import { strToU8, zipSync } from 'fflate';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -99,6 +100,21 @@ describe('a new instructor, from an empty folder', () => {
     await page.press('See what changes');
     await page.press('Do it');
     await page.shows('2 students never signed in');
+  });
+
+  it('is told what to do about a workbook where a list is asked for, and closes the dialog by its button', async () => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-list-'));
+    const file = path.join(folder, 'list.csv');
+    writeFileSync(file, zipSync({ 'xl/workbook.xml': strToU8('<workbook/>') }));
+    await page.press('Add students');
+    await page.fill('List of students', 'Corin Dale');
+    const input = await driver.findElement(By.css('[data-testid="list-file"]'));
+    await input.sendKeys(file);
+    await page.shows('Save its sheet as CSV');
+    expect(await (await page.field('List of students')).getAttribute('value')).toBe('');
+    await page.click(By.css('[role="dialog"] button[aria-label="Close"]'));
+    await driver.wait(async () => (await driver.findElements(By.css('[role="dialog"]'))).length === 0, 60_000);
+    rmSync(folder, { recursive: true });
   });
 
   it('gives a student a code, who signs in with it the first time and chooses a password', async () => {

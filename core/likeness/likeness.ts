@@ -85,6 +85,8 @@ export const isSameModel = (a: MassProperties, b: MassProperties): boolean => ag
 /** A hand-in with what is compared of it, worked out once: there are as many pairs as the square of the class. */
 interface Compared extends HandIn {
   readonly invariants: readonly number[];
+  /** How many hand-ins have this model, itself included; 0 where it is right, which is not asked. */
+  readonly sharing: number;
   readonly plainLog: string;
 }
 
@@ -104,7 +106,7 @@ function likenessOf(a: Compared, b: Compared, all: readonly Compared[]): Likenes
     };
   const isSameData = a.fileSha256 === b.fileSha256 || (a.dataHash !== null && a.dataHash === b.dataHash);
   const chance = Math.max(a.chance, b.chance) * (isSameData ? SAME_DATA_SHARE : 1);
-  if (!a.isRight && !b.isRight && chance <= MOST_CHANCE && isSharedByFew(a, b, all)) {
+  if (chance <= MOST_CHANCE && a.sharing <= MOST_OF_MODEL && isSameMistake(a, b)) {
     const how =
       a.fileSha256 === b.fileSha256
         ? 'It is one file'
@@ -127,10 +129,8 @@ function likenessOf(a: Compared, b: Compared, all: readonly Compared[]): Likenes
       };
 }
 
-/** Whether two models are one, which few others have too: what many make wrong alike is the fault of the sheet. */
-const isSharedByFew = (a: Compared, b: Compared, all: readonly Compared[]): boolean =>
-  agree(a.invariants, b.invariants) &&
-  all.filter(({ invariants }) => agree(invariants, a.invariants)).length <= MOST_OF_MODEL;
+const isSameMistake = (a: Compared, b: Compared): boolean =>
+  !a.isRight && !b.isRight && agree(a.invariants, b.invariants);
 
 /** Whether what one typed belongs to the file of the other, which is wrong, and not to the own. */
 function typedOf({ typed }: HandIn, { own, isRight }: HandIn): boolean {
@@ -161,9 +161,10 @@ function alsoAlike(a: Compared, b: Compared, all: readonly Compared[]): readonly
 
 /** All pairs of different students that are alike in a way that chance does not explain, the least likely first. */
 export function likenesses(handIns: readonly HandIn[]): readonly Likeness[] {
-  const all = handIns.map((one): Compared => ({
+  const measured = handIns.map((one) => ({ ...one, invariants: invariantsOf(one.massProperties) }));
+  const all = measured.map((one): Compared => ({
     ...one,
-    invariants: invariantsOf(one.massProperties),
+    sharing: one.isRight ? 0 : measured.filter(({ invariants }) => agree(invariants, one.invariants)).length,
     plainLog: plain(one.buildLog),
   }));
   const found = all.flatMap((a, i) =>

@@ -14,6 +14,9 @@ const MOST_BYTES = 64_000_000;
 /** Rows that a system keeps only to say that they are gone. */
 const GONE = 'tobedeleted';
 
+/** The part that every Office Open XML workbook has (ECMA-376-1, part 12.3.23). */
+const WORKBOOK = 'xl/workbook.xml';
+
 type Rows = readonly Readonly<Record<string, string>>[];
 
 /** A table with headings as rows by heading, in small letters. */
@@ -27,7 +30,7 @@ const isThere = ({ status = '' }: Rows[number]): boolean => status.toLowerCase()
 
 /**
  * The classes of a package with their students, by title. Refuses with `bad-roster` what is no such package, and names the
- * table that it lacks.
+ * table that it lacks or the workbook that it is.
  */
 export function readOneRoster(bytes: Uint8Array): Result<readonly RosterClass[]> {
   if (!isZip(bytes)) return refuse('bad-roster', 'This is no zip file. Export the class lists as OneRoster CSV.');
@@ -37,6 +40,11 @@ export function readOneRoster(bytes: Uint8Array): Result<readonly RosterClass[]>
       const entry = entries.find((one) => one.name.toLowerCase().split('/').at(-1) === `${name}.csv`);
       return entry === undefined ? null : rowsOf(new TextDecoder().decode(unpackWhole(bytes, entry, MOST_BYTES)));
     };
+    if (entries.some(({ name }) => name.toLowerCase() === WORKBOOK))
+      return refuse(
+        'bad-roster',
+        'This is the workbook of a program for tables. Save its sheet as CSV, or copy the rows and paste them here.',
+      );
     const [users, classes, enrollments] = [table('users'), table('classes'), table('enrollments')];
     const lacking = Object.entries({ users, classes, enrollments }).find(([, rows]) => rows === null)?.[0];
     if (users === null || classes === null || enrollments === null)

@@ -1,5 +1,6 @@
 /** Hand-ins of an assignment that are alike in a way that chance does not explain: for those who review it, never for students. */
 import { createHash } from 'node:crypto';
+import { setImmediate } from 'node:timers/promises';
 
 import type { Hono } from 'hono';
 import { LRUCache } from 'lru-cache';
@@ -37,10 +38,12 @@ const PartSchema = v.pick(ReportSchema, ['lines', 'typed', 'causes']);
 type Trace = Pick<HandIn, 'author' | 'writtenAt' | 'dataHash'>;
 const NO_TRACE: Trace = { author: null, writtenAt: null, dataHash: null };
 /** Files that are larger are compared as they are, not by what they say. */
-const MOST_BYTES = 8_000_000;
+const MOST_BYTES = 2_000_000;
 const MOST_TRACES = 5000;
 /** More hand-ins than this are looked at no further: their pairs grow with the square. */
-const MOST_HAND_INS = 600;
+const MOST_HAND_INS = 400;
+/** After so many, other requests have their turn. */
+const AT_ONCE = 20;
 
 export interface Likenesses {
   /** Pairs of an assignment, for who may review it; null for others. */
@@ -80,7 +83,8 @@ export function createLikenesses(db: Db, files: Pick<FileStore, 'read'>): Likene
       const byStage = new Map<number, HandIn[]>();
       const older: LikenessAnswer['older'] = [];
       let pending = 0;
-      for (const row of rows) {
+      for (const [i, row] of rows.entries()) {
+        if (i % AT_ONCE === AT_ONCE - 1) await setImmediate();
         const trace = await traceOfFile(row);
         const handIn = handInOf(row, trace, densityGPerCm3);
         if (!handIn.isRight && row.diagnosisJson === null) pending++;

@@ -170,7 +170,7 @@ function KeyList({ role }: { role: User['role'] }) {
         ?
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
         <Dialog.Content
           aria-describedby={undefined}
           className="fixed top-1/3 left-1/2 z-50 w-80 -translate-x-1/2 border border-ink bg-paper p-5"

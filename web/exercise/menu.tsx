@@ -160,17 +160,20 @@ function DeleteDialog({ exercise: { id, number, title, revision }, onClose }: Di
       description={`${title}: the draft${revisions}, sheets, answer key and known mistakes are gone for good. It was never issued, so no attempt is lost. Export it first to keep a copy.`}
     >
       <Refused error={error} />
-      <Button
-        kind="main"
-        disabled={isLoading}
-        onClick={() => {
-          void remove(id).then((answer) => {
-            if (answer.error === undefined) onClose();
-          });
-        }}
-      >
-        Delete it for good
-      </Button>
+      <div className="flex gap-2">
+        <Button onClick={onClose}>Keep it</Button>
+        <Button
+          kind="main"
+          disabled={isLoading}
+          onClick={() => {
+            void remove(id).then((answer) => {
+              if (answer.error === undefined) onClose();
+            });
+          }}
+        >
+          Delete it for good
+        </Button>
+      </div>
     </Dialog>
   );
 }

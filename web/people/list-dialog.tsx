@@ -2,7 +2,7 @@ import { useState } from 'react';
 
 import type { Roster, RosterPreview } from '#api';
 import type { Result } from '#core/problem';
-import { listOfClass, readOneRoster, type RosterClass } from '#core/roster';
+import { listOfClass, readListFile, type ListFile, type RosterClass } from '#core/roster';
 import { useApplyRosterMutation, usePreviewRosterMutation } from '#web/api';
 import { Alert, Button, Dialog, FileButton, plural, Refused, SelectField, TextArea } from '#web/ui';
 
@@ -24,7 +24,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
   const [text, setText] = useState('');
   const [preview, { data, error, isLoading }] = usePreviewRosterMutation();
   const [shown, setShown] = useState<string | null>(null);
-  const [classes, setClasses] = useState<Result<readonly RosterClass[]> | null>(null);
+  const [file, setFile] = useState<Result<ListFile> | null>(null);
   const look = (list: string): void => {
     void preview({ id, text: list }).then((answer) => {
       if (answer.data) setShown(list);
@@ -72,13 +72,12 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
               label="List of students as a file"
               accept=".csv,.tsv,.txt,.zip"
               testId="list-file"
-              onFile={(file) => {
-                setClasses(null);
-                if (file.name.toLowerCase().endsWith('.zip'))
-                  void file.arrayBuffer().then((content) => {
-                    setClasses(readOneRoster(new Uint8Array(content)));
-                  });
-                else void file.text().then(setText);
+              onFile={(chosen) => {
+                void chosen.arrayBuffer().then((content) => {
+                  const read = readListFile(new Uint8Array(content));
+                  setFile(read);
+                  setText(read.ok && read.value.kind === 'list' ? read.value.text : '');
+                });
               }}
             >
               From a file
@@ -88,7 +87,10 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
             A file is a delimited list, or the zip of class lists that a school information system exports (OneRoster
             CSV).
           </p>
-          {classes !== null && <Classes classes={classes} onChoose={setText} />}
+          {file?.ok === false && <Alert>{file.problem.message}</Alert>}
+          {file?.ok === true && file.value.kind === 'classes' && (
+            <Classes classes={file.value.classes} onChoose={setText} />
+          )}
         </div>
       )}
     </Dialog>
@@ -100,23 +102,22 @@ function Classes({
   classes,
   onChoose,
 }: {
-  readonly classes: Result<readonly RosterClass[]>;
+  readonly classes: readonly RosterClass[];
   readonly onChoose: (list: string) => void;
 }) {
-  if (!classes.ok) return <Alert>{classes.problem.message}</Alert>;
   return (
     <SelectField
       label="Class of the package"
       defaultValue=""
       onChange={(event) => {
-        const chosen = classes.value.find(({ id }) => id === event.target.value);
+        const chosen = classes.find(({ id }) => id === event.target.value);
         if (chosen !== undefined) onChoose(listOfClass(chosen));
       }}
     >
       <option value="" disabled>
         Choose one
       </option>
-      {classes.value.map(({ id, title, students }) => (
+      {classes.map(({ id, title, students }) => (
         <option key={id} value={id}>
           {title}, {plural(students.length, 'student')}
         </option>

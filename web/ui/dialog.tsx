@@ -1,3 +1,4 @@
+import { X } from 'lucide-react';
 import { Dialog as Primitive } from 'radix-ui';
 import type { ReactNode } from 'react';
 
@@ -24,11 +25,18 @@ export function Dialog({
       }}
     >
       <Primitive.Portal>
-        <Primitive.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Primitive.Overlay className="fixed inset-0 z-40 bg-black/50" />
         <Primitive.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[min(34rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-paper p-5">
-          <Primitive.Title className="text-lg font-semibold">{title}</Primitive.Title>
+          <Primitive.Title className="pr-8 text-lg font-semibold">{title}</Primitive.Title>
           <Primitive.Description className="mt-1 mb-4 text-sm text-soft">{description}</Primitive.Description>
           {children}
+          {/* After the children, so that what is asked for has the focus first. */}
+          <Primitive.Close
+            aria-label="Close"
+            className="absolute top-4 right-4 inline-flex size-8 items-center justify-center hover:bg-accent-soft"
+          >
+            <X aria-hidden className="size-4" />
+          </Primitive.Close>
         </Primitive.Content>
       </Primitive.Portal>
     </Primitive.Root>
