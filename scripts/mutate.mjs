@@ -25,6 +25,8 @@ const folders = positionals.length > 0 ? positionals : FOLDERS;
 const copies = Array.from({ length: Number(options.workers) }, (_, i) => path.resolve('.cache/mutate', String(i)));
 /** A change that makes tests run so many times longer, as one that never ends does, is noticed. */
 const LONGER = 4;
+const DURATIONS = '.cache/mutate/durations.json';
+const QUICK_FIRST = ['--config', 'vitest.mutate.config.ts'];
 
 /** Numbers from 0 to 1 that are the same for the same seed (a linear congruential generator). */
 function numbersFrom(seed) {
@@ -108,10 +110,12 @@ function chosenFrom(list, count, next) {
  * Runs the tests of a folder in a copy; one worker at a time, so that copies run side by side. What takes longer than
  * `timeoutMs` is ended with all that it started: a test that never ends is in a process of its own.
  */
-const passes = (folder, copy, timeoutMs = Infinity) =>
+const passes = (folder, copy, { timeoutMs = Infinity, options = [] }) =>
   new Promise((resolve) => {
-    const tests = spawn('npx', ['--no-install', 'vitest', 'run', folder, '--bail', '1', '--maxWorkers', '1'], {
+    const command = ['--no-install', 'vitest', 'run', folder, '--bail', '1', '--maxWorkers', '1', ...options];
+    const tests = spawn('npx', command, {
       cwd: copy,
+      env: { ...process.env, ZORVET_DURATIONS: path.resolve(DURATIONS) },
       detached: true,
       stdio: 'ignore',
     });
@@ -140,7 +144,7 @@ for (const signal of ['SIGINT', 'SIGTERM'])
 
 const COPIED = [
   ...['api', 'cli', 'core', 'demo', 'docs', 'print', 'runtime', 'server', 'web'],
-  ...['package.json', 'vitest.config.ts', 'tsconfig.base.json', 'tsconfig.core.json'],
+  ...['package.json', 'vitest.config.ts', 'vitest.mutate.config.ts', 'tsconfig.base.json', 'tsconfig.core.json'],
   ...['tsconfig.json', 'tsconfig.node.json', 'tsconfig.web.json'],
 ];
 rmSync('.cache/mutate', { recursive: true, force: true });
@@ -150,12 +154,22 @@ for (const copy of copies) {
   symlinkSync(path.resolve('node_modules'), path.join(copy, 'node_modules'));
 }
 
+/** Passes or throws; keeps how long each test file took, so that the quick ones run first. */
+async function timeTests(folder, copy) {
+  const report = path.join(copy, 'report.json');
+  if (!(await passes(folder, copy, { options: ['--reporter', 'json', '--outputFile', report] })))
+    throw new Error(`the tests of ${folder} do not pass as they are`);
+  const { testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  const entries = testResults.map((file) => [path.relative(copy, file.name), file.endTime - file.startTime]);
+  writeFileSync(DURATIONS, JSON.stringify(Object.fromEntries(entries)));
+}
+
 const rows = [];
 for (const folder of folders) {
   const startMs = Date.now();
-  if (!(await passes(folder, copies[0]))) throw new Error(`the tests of ${folder} do not pass as they are`);
+  await timeTests(folder, copies[0]);
   // Beside other copies they take longer than alone.
-  const limitMs = LONGER * copies.length * (Date.now() - startMs);
+  const timeoutMs = LONGER * copies.length * (Date.now() - startMs);
   const next = numbersFrom(Number(options.seed));
   const chosen = chosenFrom(sourcesOf(folder).flatMap(mutantsIn(copies[0])), Number(options.each), next);
   const waiting = [...chosen];
@@ -165,7 +179,7 @@ for (const folder of folders) {
       const { file, line, start, end, was, text } = mutant;
       const original = readFileSync(path.join(copy, file), 'utf8');
       writeFileSync(path.join(copy, file), original.slice(0, start) + text + original.slice(end));
-      if (await passes(folder, copy, limitMs)) console.log(`not noticed: ${file}:${line}  ${was} -> ${text}`);
+      if (await passes(folder, copy, { timeoutMs, options: QUICK_FIRST })) console.log(`not noticed: ${file}:${line}  ${was} -> ${text}`);
       else noticed++;
       writeFileSync(path.join(copy, file), original);
     }

@@ -11,7 +11,8 @@ import { BadSetting } from '#server/http';
 import { startPool, type Runner } from '#server/jobs';
 
 import { opened, StartRefusal, takeFolder } from './folder.ts';
-import { createServer, type Services, type WebOptions } from './server.ts';
+import { createServer, type Services } from './server.ts';
+import type { WebOptions } from './services.ts';
 
 export interface StartOptions {
   readonly dataFolder: string;

@@ -1,0 +1,97 @@
+/** The routes of the application, each given the services that it speaks to. */
+import type { Hono } from 'hono';
+
+import { assignmentRoutes } from '#server/assignment';
+import { attemptRoutes } from '#server/attempt';
+import { authRoutes } from '#server/auth';
+import { calendarRoutes, createCalendars } from '#server/calendar';
+import { courseRoutes } from '#server/course';
+import { eventRoutes } from '#server/events';
+import { createExerciseFiles, draftRoutes, exerciseRoutes, libraryRoutes } from '#server/exercise';
+import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
+import { notFound, type AppEnv } from '#server/http';
+import { createLikenesses, likenessRoutes } from '#server/likeness';
+import { createPersonalData, personalDataRoutes } from '#server/personal';
+import { reviewRoutes } from '#server/review';
+import { rosterRoutes } from '#server/roster';
+import { scoringRoutes } from '#server/score';
+import { createServiceState, serviceRoutes } from '#server/service';
+
+import type { AllServices, ServerParts, WebOptions } from './services.ts';
+
+/** Everything below /api, for a page or another program. */
+export function mountRoutes(app: Hono<AppEnv>, parts: ServerParts, services: AllServices, web: WebOptions): void {
+  peopleRoutes(app, parts, services, web);
+  exerciseAndDraftRoutes(app, parts, services);
+  workRoutes(app, parts, services, web);
+  const { db, runner, now } = parts;
+  const { queue, metrics, front } = services;
+  serviceRoutes(app, {
+    db,
+    metrics,
+    front,
+    state: createServiceState({ db, runner, queue: () => queue.state(), now, backup: web.backup ?? (() => null) }),
+    metricsToken: web.metricsToken ?? null,
+  });
+  app.all('/api/*', (c) => notFound(c));
+}
+
+function peopleRoutes(app: Hono<AppEnv>, { db, now }: ServerParts, services: AllServices, web: WebOptions): void {
+  const { sessions, accounts, courses, management, audit, rosters, printer, front, timeZone } = services;
+  authRoutes(app, {
+    timeZoneOf: (userId) => (userId === null ? timeZone : courses.timeZoneOf(userId)),
+    db,
+    sessions,
+    accounts,
+    front,
+    secureCookie: web.secureCookie || front.publicUrl?.protocol === 'https:',
+    now,
+  });
+  courseRoutes(app, { courses, management, audit });
+  rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl, printer });
+}
+
+function exerciseAndDraftRoutes(
+  app: Hono<AppEnv>,
+  { db, files, runner, now }: ServerParts,
+  services: AllServices,
+): void {
+  const { exercises, drafts, library, revisionJobs, atlases, studies, printer } = services;
+  libraryRoutes(app, library);
+  exerciseRoutes(app, { exercises, files, atlases, studies, printer });
+  const exerciseFiles = createExerciseFiles(db, files, now);
+  draftRoutes(app, { exercises, drafts, revisionJobs, exerciseFiles, files, runner, printer });
+}
+
+/** What is issued, handed in, reviewed and counted. */
+function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services: AllServices, web: WebOptions): void {
+  const { scoring, assignments, changes, courses, exercises, studies, reviews, queue, attempts } = services;
+  const { audit, printer, sessions, events, front } = services;
+  const courseOf = db.prepare<[number], { courseId: number }>(
+    'SELECT course_id AS courseId FROM exercises WHERE id = ?',
+  );
+  const revisionToIssue = (exerciseId: number, instructorId: number) => {
+    const row = exercises.findFor(exerciseId, instructorId);
+    const course = courseOf.get(exerciseId);
+    return row && course ? { revisionId: row.revisionId, courseId: course.courseId } : null;
+  };
+  scoringRoutes(app, scoring);
+  assignmentRoutes(app, {
+    assignments,
+    changes,
+    rescoreStudent: (assignmentId, studentId) => scoring.rescoreLate(assignmentId, studentId),
+    courses,
+    revisionToIssue,
+    openSizesOf: (revisionId) => studies.of(revisionId).flatMap(({ open }) => open?.undetermined ?? []),
+    requestsOf: reviews.requestsOf,
+    activity: web.activity ?? (() => null),
+    queue: () => queue.state(),
+  });
+  gradebookRoutes(app, { gradebooks: createGradebooks(db, now), grading: createGrading(db, audit), printer });
+  calendarRoutes(app, createCalendars(db, now), front);
+  likenessRoutes(app, createLikenesses(db, files));
+  reviewRoutes(app, reviews);
+  attemptRoutes(app, attempts, files, printer);
+  personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
+  eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
+}
