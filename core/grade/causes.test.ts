@@ -306,6 +306,16 @@ describe('what a sheet draws without a number', () => {
     ]);
     expect(causes([drawn(kind, 'Hub')], { drawn: 0.01 })).toEqual([]);
   });
+
+  it('is told once where two checks would say it in the same words', () => {
+    const again = { ...drawn('flush', 'Hub'), checkId: 'again' };
+    const values = { drawn: 1.3, again: 1.3 };
+    expect(causes([drawn('flush', 'Hub'), again], values).map(({ message }) => message)).toEqual([
+      'Hub: what the sheet draws as one face has a step of 1.3 mm.',
+    ]);
+    // Off by another length it is another sentence.
+    expect(causes([drawn('flush', 'Hub'), again], { ...values, again: 0.9 })).toHaveLength(2);
+  });
 });
 
 describe('a diagnosis is told in the terms of the sheet', () => {
@@ -359,6 +369,22 @@ describe('a diagnosis is told in the terms of the sheet', () => {
   it('but in its own words where that size is off by something else', () => {
     expect(told({ becomes: { kind: 'place', byMm: 3 } })).toEqual([['wrong-edge', found({}).message]]);
     expect(told({ becomes: { kind: 'size', from: 14, to: 17 } })).toEqual([['wrong-edge', found({}).message]]);
+  });
+  it('and stands where one of its checks is wrong, though another is right; not where all are right', () => {
+    const about = (values: Values) =>
+      gradeMeasurement(reference([target('pins', 14), target('length', 20)]), measurement(values), {
+        typed: [],
+        policy: POLICY,
+        diagnosed: {
+          causes: [found({ checkIds: ['pins', 'length'] })],
+          complete: true,
+          inPlace: false,
+          checks: [],
+          roots: ['pins'],
+        },
+      }).causes.map(({ id }) => id);
+    expect(about({ pins: 15.5, length: 20 })).toEqual(['wrong-edge']);
+    expect(about({ pins: 14, length: 20 })).toEqual([]);
   });
   it('and what explains the part only in part is not told beside a size that was measured', () => {
     expect(told({ explains: 'most', certainty: 0.3 }, false)).toEqual([

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { gradeFile, prepareExercise } from '#core/attempt';
 import type { Measurement, Reference } from '#core/check';
-import { gradeMeasurement, withPolicy, type ScoringPolicy } from '#core/grade';
+import { gradeMeasurement, SCORING_PRESETS, withPolicy, type ScoringPolicy } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { cleatPlateExercise } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
@@ -65,5 +65,26 @@ describe('a policy', () => {
 
   it('that changes nothing leaves the reference as it is', () => {
     expect(withPolicy(reference, POLICY)).toBe(reference);
+  });
+});
+
+describe('the ways of scoring that are offered', () => {
+  it('share out 100 points each', () => {
+    for (const { shares } of SCORING_PRESETS)
+      expect(Object.values(shares).reduce<number>((sum, share) => sum + share, 0)).toBe(100);
+  });
+
+  it('count by the key number nothing but mass properties, all or nothing', () => {
+    const [key] = SCORING_PRESETS;
+    expect(key).toMatchObject({ name: 'Key number', partialReach: 1 });
+    expect(key.shares).toEqual({ dimensions: 0, features: 0, properties: 100, 'model-quality': 0 });
+    const { targets } = withPolicy(reference, { ...POLICY, shares: key.shares });
+    for (const { group, weight } of targets) if (group !== 'properties') expect(weight).toBe(0);
+  });
+
+  it('count per dimension no mass property', () => {
+    const each = SCORING_PRESETS.find(({ name }) => name === 'Points per dimension');
+    expect(each?.shares.properties).toBe(0);
+    expect(each?.partialReach).toBe(5);
   });
 });

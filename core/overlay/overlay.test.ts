@@ -71,7 +71,40 @@ describe('a right part has no overlay', () => {
   it('when it was moved, once it is laid onto the reference', () => {
     const moved = analyze(kernel.moved(drilled([15, 20, 6]), IDENTITY, [5, 6, 7]));
     const back = { ...AS_MODELED, translation: [-5, -6, -7] as const };
-    expect(unwrap(overlayer.compare(analyze(drilled([15, 20, 6])), moved, back)).pieces).toEqual([]);
+    expect(unwrap(overlayer.compare(analyze(drilled([15, 20, 6])), moved, back))).toEqual({
+      missingMm3: 0,
+      extraMm3: 0,
+      pieces: [],
+    });
+  });
+
+  it('with walls that are no surface of a formula, whose triangles lie off them', () => {
+    // From a square of 20 to a circle of 20 across, 15 up: its walls have no shape to measure distances from.
+    const adapter = (): Shape => {
+      const [half, corner] = [10, 10 * Math.SQRT1_2];
+      const square: Contour = {
+        kind: 'path',
+        start: [half, half],
+        segments: [
+          { kind: 'line', to: [-half, half] },
+          { kind: 'line', to: [-half, -half] },
+          { kind: 'line', to: [half, -half] },
+          { kind: 'line', to: [half, half] },
+        ],
+      };
+      const round: Contour = {
+        kind: 'path',
+        start: [corner, corner],
+        segments: [
+          { kind: 'arc', through: [0, 10], to: [-corner, corner] },
+          { kind: 'arc', through: [-10, 0], to: [-corner, -corner] },
+          { kind: 'arc', through: [0, -10], to: [corner, -corner] },
+          { kind: 'arc', through: [10, 0], to: [corner, corner] },
+        ],
+      };
+      return kernel.loft({ plane: XY, contour: square }, { plane: { ...XY, origin: [0, 0, 15] }, contour: round });
+    };
+    expect(unwrap(overlayer.compare(analyze(adapter()), asStl(adapter(), 0.05, 0.2), AS_MODELED)).pieces).toEqual([]);
   });
 });
 

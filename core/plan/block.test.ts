@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Check } from '#core/check';
 import type { Kernel } from '#core/kernel';
-import { evaluatePlan, slightChanges, suggestPlan, type PlanBasis } from '#core/plan';
+import { evaluatePlan, slightChanges, suggestPlan, withSlightChanges, type PlanBasis } from '#core/plan';
 import { unwrap } from '#core/problem';
 import { buildRecipe, type ParameterValues } from '#core/recipe';
 import { RECIPE_SOURCE } from '#core/solid';
@@ -259,6 +259,114 @@ describe('a plan for a block of 60 x 40 x 20', () => {
   });
 });
 
+describe('copies around a bore', () => {
+  const ring = (more: object): readonly object[] => [
+    BLOCK,
+    holesStep('bore', [[30, 20]], 8),
+    holesStep('bolt', [[42, 20]], 5),
+    { id: 'ring', op: 'circular-pattern', steps: ['bolt'], axis: { surface: 'bore.wall' }, ...more },
+  ];
+  const ofRing = (more: object): readonly string[] =>
+    dimensions(ring(more)).filter((line) => /^(spacing|bolt-circle|hole-count|center-distance)/.test(line));
+
+  it('are given by their circle, angle and number, and by no distance that the circle says', () => {
+    expect(ofRing({ count: '6' })).toEqual([
+      'bolt-circle Bolt circle 24',
+      'spacing Ring spacing 60',
+      'hole-count Number of bolt holes 6',
+    ]);
+  });
+
+  it('keep the angle between neighbors where one is left out', () => {
+    expect(ofRing({ count: '6', skip: [3] })).toEqual([
+      'bolt-circle Bolt circle 24',
+      'spacing Ring spacing 60',
+      'hole-count Number of bolt holes 5',
+    ]);
+  });
+
+  it('over a part of the turn have the angle from one to the next', () => {
+    // Four over 120 degrees: three gaps of 40.
+    expect(ofRing({ count: '4', angle: '120' })).toContain('spacing Ring spacing 40');
+  });
+
+  it('are about the bore that stands in their middle', () => {
+    const spacing = suggestPlan(basisOf(ring({ count: '5' }))).find(({ kind }) => kind === 'spacing');
+    expect(spacing).toMatchObject({ about: 'bore.wall', nominal: '72', tolerance: '0.5' });
+  });
+});
+
+describe('what a callout counts', () => {
+  const diameterOf = (steps: readonly object[]): Check | undefined =>
+    suggestPlan(basisOf(steps)).find(({ kind }) => kind === 'diameter');
+
+  it('are the holes of one size, where there are several', () => {
+    const bores = holesStep(
+      'bores',
+      [
+        [10, 20],
+        [25, 20],
+        [50, 20],
+      ],
+      8,
+    );
+    expect(diameterOf([BLOCK, bores])).toMatchObject({ prefix: '3 x' });
+  });
+
+  it('is nothing where there is one', () => {
+    expect(diameterOf([BLOCK, holesStep('bore', [[15, 12]], 8)])).not.toHaveProperty('prefix');
+  });
+});
+
+describe('rounds of a corner', () => {
+  const corner = (names: readonly (readonly [string, string])[]): object => ({
+    id: 'rounds',
+    op: 'fillet',
+    edges: names.map((between) => ({ between })),
+    radius: '4',
+  });
+
+  it('are one radius, with the ball where three of them meet', () => {
+    const three = corner([
+      ['block.end', 'block.right'],
+      ['block.end', 'block.upper'],
+      ['block.right', 'block.upper'],
+    ]);
+    const radii = suggestPlan(basisOf([BLOCK, three])).filter(({ kind }) => kind === 'radius');
+    expect(radii).toHaveLength(1);
+    expect(radii[0]).toMatchObject({ nominal: '4', label: 'Rounds radius' });
+    expect(radii[0] && 'of' in radii[0] ? radii[0].of : []).toEqual(
+      expect.arrayContaining(['rounds.1.fillet', 'rounds.2.fillet', 'rounds.3.fillet']),
+    );
+  });
+
+  it('do not count the ball of a dimple', () => {
+    // A quarter circle about (30, 20) from (36, 20) to (30, 14), turned about its upright side: a ball of 6 in the upper face.
+    const dimple = {
+      id: 'dimple',
+      op: 'revolve',
+      mode: 'cut',
+      plane: { base: 'XZ', offset: '-20' },
+      outlines: [
+        {
+          shape: 'path',
+          start: ['30', '20'],
+          segments: [
+            { move: 'line', to: ['36', '20'], name: 'top' },
+            { move: 'arc-around', center: ['30', '20'], angle: '-90', name: 'ball' },
+            { move: 'close', name: 'side' },
+          ],
+        },
+      ],
+      axis: { from: ['30', '0'], to: ['30', '20'] },
+    };
+    const radii = suggestPlan(basisOf([BLOCK, dimple, corner([['block.end', 'block.right']])])).filter(
+      ({ kind }) => kind === 'radius',
+    );
+    expect(radii).toMatchObject([{ of: ['rounds.fillet'], nominal: '4' }]);
+  });
+});
+
 describe('weights', () => {
   const weightOf = (checks: readonly Check[], ...kinds: readonly string[]): number =>
     checks.reduce((sum, { kind, weight }) => sum + (kinds.includes(kind) ? weight : 0), 0);
@@ -348,6 +456,27 @@ describe('letters in a plan', () => {
         expect(Math.abs(then - now)).toBeLessThan(0.5 * now);
       }
     });
+  });
+});
+
+describe('parts with one letter changed', () => {
+  const basis = (): PlanBasis => basisOf([BLOCK], { parameters: ['A', 'B'].map((name) => ({ name, value: '10' })) });
+
+  it('are those that can be built with the first value', () => {
+    const { exercise, scope } = basis();
+    const parts = withSlightChanges(exercise.recipe, scope, (values) => values);
+    expect(parts).toEqual(slightChanges(exercise.recipe, scope).map(([first]) => first));
+    expect(parts).toHaveLength(2);
+  });
+
+  it('go the other way where that cannot be built, and are left out where neither can', () => {
+    const { exercise, scope } = basis();
+    const shrunk = withSlightChanges(exercise.recipe, scope, (values) =>
+      Object.values(values).every((value) => Number(value) < 10) ? values : null,
+    );
+    expect(shrunk.map((values) => Object.keys(values))).toEqual([['A'], ['B']]);
+    for (const values of shrunk) for (const value of Object.values(values)) expect(Number(value)).toBeLessThan(10);
+    expect(withSlightChanges(exercise.recipe, scope, () => null)).toEqual([]);
   });
 });
 

@@ -18,8 +18,6 @@ export interface Ring {
   readonly about: Round | null;
   readonly center: Axis;
   readonly spacingDegrees: number;
-  /** Holes are placed by the circle through their axes. */
-  readonly isOfHoles: boolean;
 }
 
 const LEAST = 3;
@@ -65,7 +63,7 @@ export function ringsOf({ steps }: Recipe, anchors: readonly Anchor[]): readonly
     const about = rounds.find(
       (round) => !roles.some((members) => members.includes(round)) && isAbout(round, first.center),
     );
-    return [{ stepId: step.id, roles, about: about ?? null, ...first, isOfHoles: step.op === 'hole' }];
+    return [{ stepId: step.id, roles, about: about ?? null, ...first }];
   });
 }
 

@@ -446,7 +446,9 @@ class Planner {
   /** What is repeated at equal angles: the angles, and where the first of them lies. */
   private spacings(): Draft[] {
     return this.rings.flatMap((ring): Draft[] => {
-      const { stepId, roles, about, spacingDegrees, isOfHoles } = ring;
+      const { stepId, roles, about, spacingDegrees } = ring;
+      // A bolt circle says how far from the center they lie.
+      const isPlaced = roles.every((members) => members.every((round) => this.isHole(round)));
       const name = this.stepWords(stepId);
       const spacing: Draft = {
         kind: 'spacing',
@@ -456,7 +458,7 @@ class Planner {
         nominal: String(Number(spacingDegrees.toFixed(4))),
         tolerance: '0.5',
       };
-      return [spacing, ...(isOfHoles ? [] : this.firstOfRing(ring, name))];
+      return [spacing, ...(isPlaced ? [] : this.firstOfRing(ring, name))];
     });
   }
 
