@@ -7,10 +7,13 @@ import type { Kernel } from '#core/kernel';
 import { readModel } from '#core/model';
 import { unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
-import { RECIPE_SOURCE, type Solid } from '#core/solid';
+import { RECIPE_SOURCE, type Face, type Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
 import { exerciseOf } from '../exercise/testing.ts';
+
+import type { MeasureContext } from './kind.ts';
+import { kindOf } from './kinds/index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -222,5 +225,90 @@ describe('an exercise document', () => {
   ])('with %s is not valid', (_name, change) => {
     const good = exercise([{ id: 'c', label: 'C', kind: 'single-body', weight: 1 }]);
     expect(v.safeParse(ExerciseSchema, { ...good, ...change }).success).toBe(false);
+  });
+});
+
+describe('the limits of a check plan', () => {
+  const accepts = (check: object): boolean =>
+    v.safeParse(ExerciseSchema, {
+      ...exercise([]),
+      checks: [{ id: 'c', label: 'C', kind: 'volume', tolerancePercent: 1, weight: 1, ...check }],
+    }).success;
+
+  it.each([
+    ['a weight', 'weight', [0, 0.5, 1000], [-0.001, 1000.5]],
+    ['a tolerance in percent', 'tolerancePercent', [0.0001, 1, 50], [0, 51]],
+    ['the stage it begins with', 'fromStage', [2, 3, 5], [1, 6, 2.5]],
+    ['an id', 'id', ['c', 'hole-2', `a${'b'.repeat(39)}`], ['', '2-hole', 'Hole', `a${'b'.repeat(40)}`]],
+    ['a label', 'label', ['L', 'x'.repeat(80)], ['', 'x'.repeat(81)]],
+    ['a group', 'group', ['dimensions', 'features', 'properties', 'model-quality'], ['other', '']],
+    ['being off', 'off', [true, false], ['yes']],
+  ] as const)('%s has two ends', (_name, field, good, bad) => {
+    for (const value of good) expect([value, accepts({ [field]: value })]).toEqual([value, true]);
+    for (const value of bad) expect([value, accepts({ [field]: value })]).toEqual([value, false]);
+  });
+
+  it('a list of surfaces has 1 to 100 names', () => {
+    const circle = (count: number): object => ({
+      id: 'c',
+      label: 'C',
+      kind: 'diameter',
+      of: Array.from({ length: count }, (_, i) => `holes.${String(i + 1)}.wall`),
+      nominal: '8',
+      tolerance: '0.1',
+      weight: 1,
+      tolerancePercent: undefined,
+    });
+    const fits = (count: number): boolean =>
+      v.safeParse(ExerciseSchema, {
+        ...exercise([]),
+        checks: [Object.fromEntries(Object.entries(circle(count)).filter(([, value]) => value !== undefined))],
+      }).success;
+    expect([0, 1, 100, 101].map(fits)).toEqual([false, true, true, false]);
+  });
+});
+
+describe('how far a face leans from square', () => {
+  /** A flat face of 100 x 100 mm that looks along Z, leaning by so many degrees, and known so well. */
+  const leaning = (id: number, degrees: number, uncertaintyMm: number): Face =>
+    ({
+      id,
+      surface: {
+        kind: 'plane',
+        origin: [0, 0, 0],
+        normal: [Math.sin((degrees * Math.PI) / 180), 0, Math.cos((degrees * Math.PI) / 180)],
+      },
+      areaMm2: 10_000,
+      uncertaintyMm,
+    }) as unknown as Face;
+  const measuredOf = (...partners: readonly Face[]) =>
+    kindOf('square').measure(
+      {} as never,
+      {
+        reference: { faces: partners.map(({ id }) => leaning(id, 0, 0)) },
+        partner: ([id]: readonly number[]) => partners.find((face) => face.id === id) ?? null,
+        directionInFile: (direction: unknown) => direction,
+      } as unknown as MeasureContext,
+    );
+
+  it('is told of the face that leans most beyond what is known of it', () => {
+    // Known to 0.5 mm at both ends of 100 mm, a face is 2 x 0.5 / 100 rad = 0.573 degrees in doubt: 0.8 says less than 0.5.
+    for (const faces of [
+      [leaning(0, 0.5, 0), leaning(1, 0.8, 0.5)],
+      [leaning(1, 0.8, 0.5), leaning(0, 0.5, 0)],
+    ]) {
+      const found = measuredOf(...faces);
+      expect(found.measured).toBeCloseTo(0.5, 9);
+      expect(found.faceIds).toEqual([0]);
+    }
+    // At 1.2 it leans by 0.627 more than its doubt.
+    const found = measuredOf(leaning(0, 0.5, 0), leaning(1, 1.2, 0.5));
+    expect(found.measured).toBeCloseTo(1.2, 9);
+    expect(found.uncertainty).toBeCloseTo((2 * 0.5 * 180) / (Math.PI * 100), 6);
+  });
+
+  it('is nothing where all faces are square, or none has a partner', () => {
+    expect(measuredOf(leaning(0, 0, 0)).measured).toBe(0);
+    expect(measuredOf(leaning(0, 0, 0)).faceIds).toEqual([]);
   });
 });

@@ -46,23 +46,45 @@ export function misreadNumbers(subject: Subject): void {
   for (const argument of subject.numericArguments) atArgument(subject, argument);
 }
 
+/** A number of a step, and how a mistake puts another in its place; `factor` says how likely it is beside others. */
+interface Misread {
+  readonly subject: Subject;
+  readonly argument: NumericArgument;
+  readonly wall: Wall | null;
+  /** The number as an expression that can stand in another. */
+  readonly own: string;
+  readonly change: (kind: MistakeKind, next: string, why: string, more?: { readonly factor: number }) => void;
+}
+
 function atArgument(subject: Subject, argument: NumericArgument): void {
-  const { role, value } = argument;
-  const size = Math.abs(value);
   const step = subject.stepOf(argument.stepId);
   const wall = step === undefined ? null : wallOf(step, argument, subject.numericArguments);
   // A wall is told once, at its first corner.
-  if (wall !== null && wall.corners[0] !== argument) return;
-  const change = (
-    kind: MistakeKind,
-    next: string,
-    why: string,
-    {
-      factor = 1,
-      said = subject.valueOf(next) ?? Number.NaN,
-    }: { readonly factor?: number; readonly said?: number } = {},
-  ): void => {
-    if (step === undefined || !Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
+  if (step === undefined || (wall !== null && wall.corners[0] !== argument)) return;
+  const own = `(${argument.expression})`;
+  const change = changing(subject, step, { argument, wall });
+  const misread: Misread = { subject, argument, wall, own, change };
+  radiusOrDiameter(misread);
+  halfOrWhole(misread);
+  if (LENGTHS.has(argument.role)) mistypedLength(misread);
+  fromAnotherFace(misread);
+  if (wall?.isRadius === true) turnedDiameter(misread);
+  if (step.op === 'revolve' && wall !== null && !wall.isRadius) chained(subject, step, { argument, wall });
+  if (argument.role === 'position' && wall?.isRadius !== true) misplaced(misread);
+  if (argument.role === 'angle') fromOtherSide(misread);
+  if (argument.role === 'count') miscounted(misread);
+}
+
+/** Puts a mistake that gives one number, and the corners of its wall with it, another value. */
+function changing(
+  subject: Subject,
+  step: Step,
+  { argument, wall }: { readonly argument: NumericArgument; readonly wall: Wall | null },
+): Misread['change'] {
+  const { role, value } = argument;
+  return (kind, next, why, { factor } = { factor: 1 }) => {
+    const said = subject.valueOf(next) ?? Number.NaN;
+    if (!Number.isFinite(said) || Math.abs(said - value) < 1e-9) return;
     if (role !== 'position' && role !== 'angle' && role !== 'offset' && said <= 0) return;
     const name = nameOf(step);
     const told = toldOf(step, argument, wall);
@@ -81,7 +103,9 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
       expression: argument.expression,
     });
   };
-  const own = `(${argument.expression})`;
+}
+
+function radiusOrDiameter({ argument: { role }, own, change }: Misread): void {
   if (role === 'diameter') {
     change('radius-for-diameter', `${own}/2`, 'Was the radius typed where the diameter is asked?');
     change('diameter-for-radius', `${own}*2`, 'Was the diameter taken for a radius?', { factor: 0.5 });
@@ -90,68 +114,80 @@ function atArgument(subject: Subject, argument: NumericArgument): void {
     change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
     change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', { factor: 0.4 });
   }
-  if (['width', 'depth', 'hole-depth', 'offset', 'spacing'].includes(role)) {
-    change('half-for-whole', `${own}/2`, 'Was half of the size used for all of it?', {
-      factor: role === 'width' ? 1 : 0.5,
+}
+
+function halfOrWhole({ argument: { role }, own, change }: Misread): void {
+  if (!['width', 'depth', 'hole-depth', 'offset', 'spacing'].includes(role)) return;
+  const factor = role === 'width' ? 1 : 0.5;
+  change('half-for-whole', `${own}/2`, 'Was half of the size used for all of it?', { factor });
+  change('whole-for-half', `${own}*2`, 'Was all of the size used where half is asked?', { factor });
+}
+
+function mistypedLength({ subject, argument: { role, value }, own, change }: Misread): void {
+  const size = Math.abs(value);
+  const swapped = swapDigits(written(value));
+  if (swapped !== null) change('digits-swapped', swapped, 'Were two digits swapped?');
+  change('decimal-point', `${own}/10`, 'Did the decimal point slip?', { factor: size > 1 ? 1 : 0.4 });
+  change('decimal-point', `${own}*10`, 'Did the decimal point slip?', { factor: size < 5 ? 1 : 0.3 });
+  if (subject.recipe.unit === 'mm')
+    change('unit-of-one-value', `${own}*25.4`, 'Was this one value taken for inches?', {
+      factor: size < 10 ? 0.6 : 0.2,
     });
-    change('whole-for-half', `${own}*2`, 'Was all of the size used where half is asked?', {
-      factor: role === 'width' ? 1 : 0.5,
-    });
-  }
-  if (LENGTHS.has(role)) {
-    const swapped = swapDigits(written(value));
-    if (swapped !== null) change('digits-swapped', swapped, 'Were two digits swapped?');
-    change('decimal-point', `${own}/10`, 'Did the decimal point slip?', { factor: size > 1 ? 1 : 0.4 });
-    change('decimal-point', `${own}*10`, 'Did the decimal point slip?', { factor: size < 5 ? 1 : 0.3 });
-    if (subject.recipe.unit === 'mm')
-      change('unit-of-one-value', `${own}*25.4`, 'Was this one value taken for inches?', {
-        factor: size < 10 ? 0.6 : 0.2,
-      });
-    else change('unit-of-one-value', `${own}/25.4`, 'Was this one value taken for millimeters?', { factor: 0.5 });
-    for (const [i, other] of subject.neighborsOf(size).entries())
-      change('neighboring-dimension', written(other), 'That is another number on the sheet.', { factor: 1 / (i + 1) });
-    for (const other of DEFAULTS[subject.recipe.unit][role] ?? [])
-      change('default-size', written(other), 'Was the size left as the dialog offered it?');
-  }
-  if (role === 'depth' || role === 'hole-depth' || role === 'offset')
-    for (const other of heightsBelow(subject, argument.stepId)) {
-      const words = 'Was it measured from another face than the sheet shows?';
-      change('wrong-edge', `${own} - ${written(other)}`, words);
-      change('wrong-edge', `${own} + ${written(other)}`, words);
-    }
-  if (wall?.isRadius === true) {
-    change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
-    change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', { factor: 0.4 });
-    for (const [i, other] of subject.neighborsOf(2 * size).entries())
-      change('neighboring-dimension', written(other / 2), 'That is another number on the sheet.', {
-        factor: 1 / (i + 1),
-      });
-    const swapped = swapDigits(written(2 * size));
-    if (swapped !== null) change('digits-swapped', written(Number(swapped) / 2), 'Were two digits swapped?');
-  }
-  if (step?.op === 'revolve' && wall !== null && !wall.isRadius) chained(subject, step, { argument, wall });
-  if (role === 'position' && wall?.isRadius !== true) {
-    const words = 'Was the place measured from another edge than the sheet shows?';
-    for (const [i, other] of edgesNear(subject, argument).entries()) {
-      change('wrong-edge', `${own} - ${written(other)}`, words, { factor: 1 / (1 + i) });
-      change('wrong-edge', `${own} + ${written(other)}`, words, { factor: 1 / (1 + i) });
-    }
-    change('feature-mirrored', `-${own}`, 'Is it on the other side of the middle?');
-    const swapped = swapDigits(written(size));
-    if (swapped !== null && size >= 10)
-      change('digits-swapped', `${value < 0 ? '-' : ''}${swapped}`, 'Were two digits swapped?', { factor: 0.5 });
-  }
-  if (role === 'angle') {
-    const words = 'Was the angle measured from the other side?';
-    change('angle-from-other-side', `180 - ${own}`, words);
-    change('angle-from-other-side', `90 - ${own}`, words);
-    change('angle-from-other-side', `-${own}`, words);
-  }
-  if (role === 'count') {
-    change('wrong-count', `${own} - 1`, 'Count them on the sheet once more.');
-    change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', { factor: 0.6 });
+  else change('unit-of-one-value', `${own}/25.4`, 'Was this one value taken for millimeters?', { factor: 0.5 });
+  for (const [i, other] of subject.neighborsOf(size).entries())
+    change('neighboring-dimension', written(other), 'That is another number on the sheet.', { factor: 1 / (i + 1) });
+  for (const other of DEFAULTS[subject.recipe.unit][role] ?? [])
+    change('default-size', written(other), 'Was the size left as the dialog offered it?');
+}
+
+function fromAnotherFace({ subject, argument: { role, stepId }, own, change }: Misread): void {
+  if (role !== 'depth' && role !== 'hole-depth' && role !== 'offset') return;
+  const words = 'Was it measured from another face than the sheet shows?';
+  for (const other of heightsBelow(subject, stepId)) {
+    change('wrong-edge', `${own} - ${written(other)}`, words);
+    change('wrong-edge', `${own} + ${written(other)}`, words);
   }
 }
+
+/** A wall of a turned outline is written as a radius there, and as a diameter on the sheet. */
+function turnedDiameter({ subject, argument, own, change }: Misread): void {
+  const size = Math.abs(argument.value);
+  change('diameter-for-radius', `${own}*2`, 'Was the diameter typed where the radius is asked?');
+  change('radius-for-diameter', `${own}/2`, 'Was the radius taken for a diameter?', { factor: 0.4 });
+  for (const [i, other] of subject.neighborsOf(2 * size).entries())
+    change('neighboring-dimension', written(other / 2), 'That is another number on the sheet.', {
+      factor: 1 / (i + 1),
+    });
+  const swapped = swapDigits(written(2 * size));
+  if (swapped !== null) change('digits-swapped', written(Number(swapped) / 2), 'Were two digits swapped?');
+}
+
+function misplaced({ subject, argument, own, change }: Misread): void {
+  const { value } = argument;
+  const size = Math.abs(value);
+  const words = 'Was the place measured from another edge than the sheet shows?';
+  for (const [i, other] of edgesNear(subject, argument).entries()) {
+    change('wrong-edge', `${own} - ${written(other)}`, words, { factor: 1 / (1 + i) });
+    change('wrong-edge', `${own} + ${written(other)}`, words, { factor: 1 / (1 + i) });
+  }
+  change('feature-mirrored', `-${own}`, 'Is it on the other side of the middle?');
+  const swapped = swapDigits(written(size));
+  if (swapped !== null && size >= 10)
+    change('digits-swapped', `${value < 0 ? '-' : ''}${swapped}`, 'Were two digits swapped?', { factor: 0.5 });
+}
+
+function fromOtherSide({ own, change }: Misread): void {
+  const words = 'Was the angle measured from the other side?';
+  change('angle-from-other-side', `180 - ${own}`, words);
+  change('angle-from-other-side', `90 - ${own}`, words);
+  change('angle-from-other-side', `-${own}`, words);
+}
+
+function miscounted({ own, change }: Misread): void {
+  change('wrong-count', `${own} - 1`, 'Count them on the sheet once more.');
+  change('wrong-count', `${own} + 1`, 'Count them on the sheet once more.', { factor: 0.6 });
+}
+
 /** A place on a turned part that the sheet gives from the end, measured from the shoulder before it: all after it moves along. */
 function chained(
   subject: Subject,

@@ -40,9 +40,9 @@ function useQuiet<T>(value: T): T {
 
 /**
  * Studies what the sheet leaves open, in a workshop beside the one that draws: anew whenever plan or notes change, and
- * from the beginning, in a new one, when the recipe does. Nothing is studied where the sheet is a drawing made elsewhere.
+ * from the beginning, in a new one, when the recipe does. A part from a file has no recipe that could be varied.
  */
-export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: boolean): DeterminacyStudied {
+export function useDeterminacy(exerciseId: number, exercise: Exercise): DeterminacyStudied {
   const { recipe, checks, notes, model } = exercise;
   const basis = useMemo(() => ({ recipe, checks, notes }), [recipe, checks, notes]);
   const quiet = useQuiet(basis);
@@ -57,7 +57,7 @@ export function useDeterminacy(exerciseId: number, exercise: Exercise, isDrawn: 
     [study],
   );
   const [progress, setProgress] = useState({ done: 0, total: 0, of: basis });
-  const isStudied = isDrawn && model === undefined;
+  const isStudied = model === undefined;
   const { value, problem, of } = useAsked<'determine', typeof basis>(
     study.workshop,
     isStudied ? quiet : null,

@@ -1,7 +1,5 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 
-import { subjectOf } from '#core/check';
-import { withProposal } from '#core/determinacy';
 import { DEFAULT_SHEET, type Exercise } from '#core/exercise';
 import { LENGTH_UNITS } from '#core/quantity';
 import { renderSvg } from '#core/sheet';
@@ -11,10 +9,9 @@ import { ModelView } from '#web/viewer';
 import { useAsked, type WorkshopClient } from '#web/workshop';
 
 import { ChosenDimension } from './chosen-dimension.tsx';
-import { Completeness } from './completeness.tsx';
-import { useDeterminacy } from './determinacy.ts';
 import { DrawingPanel } from './drawing-panel.tsx';
 import { PagePanel } from './page-panel.tsx';
+import { OpenSizes } from './open-sizes.tsx';
 import type { Preview } from './preview.ts';
 import { useDragging } from './dragging.ts';
 import type { PutSheet } from './sheet-arrange.ts';
@@ -66,11 +63,6 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
   const check = exercise.checks.find(({ id }) => id === only);
   const placed = sheet?.dimensions.find(({ id }) => id === only);
 
-  const determinacy = useDeterminacy(exerciseId, exercise, isDrawn);
-  const plan = useRef(exercise.checks);
-  useEffect(() => {
-    plan.current = exercise.checks;
-  });
   const { begin, finish } = useDragging({ drawing, sheet, page, onPut: put });
 
   return (
@@ -112,25 +104,7 @@ export function SheetTab({ id: exerciseId, exercise, preview, workshop, onChange
       </div>
       <div className="flex flex-col gap-4">
         {isDrawn && (
-          <Completeness
-            answer={answer}
-            determinacy={determinacy.state}
-            checks={exercise.checks}
-            onChoose={setChosen}
-            onAdd={(check) => {
-              onChange((before) => withProposal(before, check));
-              const added = withProposal(exercise, check).checks.find((one) => subjectOf(one) === subjectOf(check));
-              setChosen(added === undefined ? [] : [added.id]);
-            }}
-            onAddAll={async () => {
-              const { checks } = exercise;
-              const completed = await determinacy.complete();
-              if (!completed.ok) return completed.problem.message;
-              if (plan.current !== checks) return 'The plan changed meanwhile, so nothing was added. Press again.';
-              onChange((before) => (before.checks === checks ? { ...before, checks: completed.value } : before));
-              return null;
-            }}
-          />
+          <OpenSizes id={exerciseId} exercise={exercise} answer={answer} onChange={onChange} onChoose={setChosen} />
         )}
         {chosen.length > 0 && preview.part !== null && (
           <section className="h-80 panel">

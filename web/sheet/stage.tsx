@@ -1,7 +1,10 @@
 import { Maximize, Minus, Plus } from 'lucide-react';
-import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
+import { useRef, type ReactNode, type RefObject } from 'react';
 
-interface SheetStageProps {
+import { useStageEvents, type StageEvents } from './stage-events.ts';
+import { LARGEST, selector, useZoom } from './zoom.ts';
+
+interface SheetStageProps extends StageEvents {
   /** The sheet as SVG of this program, in which every text is escaped. */
   readonly svg: string;
   readonly marked: ReadonlySet<string>;
@@ -12,24 +15,13 @@ interface SheetStageProps {
   readonly drawing?: RefObject<HTMLDivElement | null>;
   /** A dimension to go to, by the id of its check: large enough to be read, in the middle. */
   readonly focus?: string | null;
-  readonly onPick?: (checkId: string | null) => void;
-  /** Takes the place of `onPick`: a point of the page was chosen, in mm from its upper left corner. */
-  readonly onPoint?: (at: readonly [number, number]) => void;
-  readonly onPointerDown?: (event: PointerEvent) => void;
-  readonly onPointerUp?: (event: PointerEvent) => void;
 }
-
-const LARGEST = 6;
-/** A dimension is read well where a millimeter of paper has so many pixels. */
-const READABLE_PX_PER_MM = 4;
 
 /** Width and height of a page, mm, as its SVG says. */
 function paperOf(svg: string): { readonly widthMm: number; readonly heightMm: number } {
   const [, width, height] = /viewBox="0 0 ([\d.]+) ([\d.]+)"/.exec(svg) ?? [];
   return { widthMm: Number(width ?? 420), heightMm: Number(height ?? 297) };
 }
-
-const selector = (checkId: string): string => `[data-check="${CSS.escape(checkId)}"]`;
 
 /** Rules that color the lines and letters of dimensions. */
 function styleFor(marked: ReadonlySet<string>, verdicts: SheetStageProps['verdicts']): string {
@@ -51,85 +43,15 @@ export function SheetStage({
   children,
   drawing,
   focus = null,
-  onPick,
-  onPoint,
-  onPointerDown,
-  onPointerUp,
+  ...events
 }: SheetStageProps) {
-  const [zoom, setZoom] = useState(1);
   const { widthMm, heightMm } = paperOf(svg);
   const own = useRef<HTMLDivElement>(null);
   const area = drawing ?? own;
   const scroller = useRef<HTMLDivElement>(null);
-  const to = (next: number): void => {
-    const clamped = Math.min(LARGEST, Math.max(1, next));
-    setZoom(clamped);
-    const view = scroller.current;
-    if (view === null) return;
-    const [x, y] = [view.scrollLeft + view.clientWidth / 2, view.scrollTop + view.clientHeight / 2];
-    const growth = clamped / zoom;
-    requestAnimationFrame(() => {
-      view.scrollTo(x * growth - view.clientWidth / 2, y * growth - view.clientHeight / 2);
-    });
-  };
-  useEffect(() => {
-    const [view, paper] = [scroller.current, area.current];
-    if (focus === null || view === null || paper === null) return;
-    setZoom((now) => {
-      const pxPerMm = paper.clientWidth / now / widthMm;
-      return Math.min(LARGEST, Math.max(now, READABLE_PX_PER_MM / Math.max(1e-6, pxPerMm)));
-    });
-  }, [focus, area, widthMm]);
-  // Once it is drawn as large as that, it is brought to the middle of the drawing, wherever the page is.
-  useEffect(() => {
-    const view = scroller.current;
-    const found = focus === null ? null : area.current?.querySelector(`g${selector(focus)}`);
-    if (view === null || !found) return;
-    const [box, frame] = [found.getBoundingClientRect(), view.getBoundingClientRect()];
-    view.scrollBy(
-      box.left + box.width / 2 - frame.left - frame.width / 2,
-      box.top + box.height / 2 - frame.top - frame.height / 2,
-    );
-  }, [focus, area, zoom]);
-  // The drawing is markup of its own, so that its events are listened to where they arrive.
-  useEffect(() => {
-    const [view, paper] = [scroller.current, area.current];
-    if (view === null || paper === null) return undefined;
-    const keys = (event: KeyboardEvent): void => {
-      if (event.key === '+' || event.key === '=') to(zoom * 1.5);
-      else if (event.key === '-') to(zoom / 1.5);
-      else if (event.key === '0') to(1);
-    };
-    const wheel = (event: WheelEvent): void => {
-      if (!event.ctrlKey) return;
-      event.preventDefault();
-      to(zoom * (event.deltaY < 0 ? 1.2 : 1 / 1.2));
-    };
-    const click = (event: MouseEvent): void => {
-      const picture = paper.querySelector('svg');
-      const matrix = picture?.getScreenCTM()?.inverse();
-      if (onPoint !== undefined && matrix) {
-        const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
-        onPoint([x, y]);
-        return;
-      }
-      const found = event.target instanceof Element ? event.target.closest('[data-check]') : null;
-      onPick?.(found?.getAttribute('data-check') ?? null);
-    };
-    const [down, up] = [onPointerDown, onPointerUp];
-    view.addEventListener('keydown', keys);
-    view.addEventListener('wheel', wheel, { passive: false });
-    paper.addEventListener('click', click);
-    if (down) paper.addEventListener('pointerdown', down);
-    if (up) window.addEventListener('pointerup', up);
-    return () => {
-      view.removeEventListener('keydown', keys);
-      view.removeEventListener('wheel', wheel);
-      paper.removeEventListener('click', click);
-      if (down) paper.removeEventListener('pointerdown', down);
-      if (up) window.removeEventListener('pointerup', up);
-    };
-  });
+  const parts = { scroller, area };
+  const { zoom, to } = useZoom(parts, { focus, widthMm });
+  useStageEvents(parts, { zoom, to }, events);
   return (
     <div className="flex h-full flex-col">
       <div className="flex shrink-0 flex-wrap justify-end gap-1 bg-paper p-1 print:hidden">
@@ -158,7 +80,7 @@ export function SheetStage({
           data-sheet
           // The whole page at first, whichever way it is narrow.
           style={{ width: `calc(min(100cqw, 100cqh * ${String(widthMm / heightMm)}) * ${String(zoom)})` }}
-          className={`mx-auto [&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${onPoint ? 'cursor-crosshair' : ''}`}
+          className={`mx-auto [&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${events.onPoint ? 'cursor-crosshair' : ''}`}
           dangerouslySetInnerHTML={{ __html: svg }}
         />
       </div>
