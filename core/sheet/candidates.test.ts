@@ -170,6 +170,26 @@ describe('ordinates', () => {
     }
   });
 
+  it('have their text beyond the end of the line, read from the right and in the middle of it', () => {
+    const { entities } = one(ordinate('a', 30));
+    const [text] = of(entities, 'text');
+    // 3.5 high capitals turned upwards stand left of their base line: half of them on either side of 30; 1 above 49.
+    expect(text?.angle).toBeCloseTo(Math.PI / 2, 12);
+    expect(text?.at).toEqual([31.75, 50]);
+  });
+
+  it('that count upwards have their text level beside the end of the line', () => {
+    const upright: ViewDimension = { ...common, ...ordinate('a', 10), angle: Math.PI / 2 } as ViewDimension;
+    const { entities } = one(upright, [0, -12]);
+    const [text] = of(entities, 'text');
+    const [line] = of(entities, 'line');
+    expect(text?.angle ?? 0).toBe(0);
+    expect(text?.at[1]).toBeCloseTo(line!.to[1] - 1.75, 9);
+    // On the side away from the part.
+    const outwards = Math.sign(line!.to[0] - 50);
+    expect(Math.sign((text?.at[0] ?? 0) - line!.to[0])).toBe(outwards);
+  });
+
   it('close to each other bend aside, so that no text lies on another', () => {
     const placed = placeDimensions(PLATE, [ordinate('a', 30), ordinate('b', 32), ordinate('c', 34)]);
     const boxes = placed.flatMap(({ texts }) => texts);

@@ -1,11 +1,15 @@
 /** What happens on paper: letters, strokes and boxes, hatching, and curves cut to a circle. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+
+import * as fontkit from 'fontkit';
 import { describe, expect, it } from 'vitest';
 
 import type { Vec2 } from '#core/vector';
 
 import { clippedToCircle } from './clip.ts';
 import { hatchLines } from './hatch.ts';
-import { stretchesOf, textWidth, unlettered, wrapped } from './lettering.ts';
+import { SIZE_OF_CAPITALS, stretchesOf, textWidth, unlettered, wrapped } from './lettering.ts';
 import { boxesOverlap, boxOf, grown, joined, sharedLength, strokeInBox, strokesCross, type Stroke } from './overlap.ts';
 
 const { PI, SQRT2, abs, hypot } = Math;
@@ -17,6 +21,23 @@ describe('lettering', () => {
     expect(textWidth('12', 3.5)).toBeCloseTo(textWidth('1', 3.5) + textWidth('2', 3.5), 12);
     expect(textWidth('120.5', 7)).toBeCloseTo(2 * textWidth('120.5', 3.5), 12);
     expect(textWidth('', 3.5)).toBe(0);
+  });
+
+  it('takes each character as wide as the font that ships has it', () => {
+    const file = createRequire(import.meta.url).resolve('@fontsource/archivo/files/archivo-latin-400-normal.woff');
+    const font = fontkit.create(readFileSync(file));
+    if (!('glyphForCodePoint' in font)) throw new Error('not a font');
+    for (let code = 32; code < 127; code++) {
+      const advance = font.glyphForCodePoint(code).advanceWidth / font.unitsPerEm;
+      const character = String.fromCodePoint(code);
+      // The table holds thousandths of the size.
+      expect([character, textWidth(character, 1) / SIZE_OF_CAPITALS]).toEqual([
+        character,
+        expect.closeTo(advance, 3) as number,
+      ]);
+    }
+    // A drawing measures letters by the height of H.
+    expect(1 / SIZE_OF_CAPITALS).toBeCloseTo(font.capHeight / font.unitsPerEm, 3);
   });
 
   it('is cut into words and drawn signs, end to end', () => {

@@ -21,6 +21,8 @@ export interface Witness {
   readonly high: number;
   /** Where the outermost of like rounds in line with it lie: to either side the extension line may begin there. */
   readonly outermost?: readonly [low: number, high: number];
+  /** Where the outline of the whole part touches it, where it only does in part: extension lines begin there. */
+  readonly touched?: readonly [low: number, high: number];
 }
 
 /** Words that belong to one check; null for what is said of no check. */

@@ -2,7 +2,7 @@ import type { Face, Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_PLACE_MM } from '#core/tolerance';
 import { angleBetween, boxCenter, boxCorners, cross, dot, extremes, length, type Vec2, type Vec3 } from '#core/vector';
 
-import { pointsAlong } from './lines.ts';
+import { pointsAlong, type SheetCurve } from './lines.ts';
 import { turned, type DimensionView, type LeaderTarget, type Leg, type Witness } from './view-dimension.ts';
 import { seen, type ViewAxes } from './views.ts';
 
@@ -54,6 +54,28 @@ export function witness({ axes }: DimensionView, angle: number, { points, axis, 
     .filter(([at]) => Math.abs(at - place[0]) < SAME_PLACE_MM)
     .map(([, across]) => across);
   return { at: place[0], low: place[1], high: place[1], outermost: extremes([place[1], ...inLine]) };
+}
+
+/** The end of the whole part as its outline shows it: from where lines touch it, as the crest of a round does. */
+export function onOutline({ lines }: DimensionView, angle: number, end: Witness): Witness {
+  const touching = lines.visible
+    .flatMap((curve) => [...pointsAlong(curve), ...crests(curve, angle)])
+    .map((p) => turned(p, angle))
+    .filter(([at]) => Math.abs(at - end.at) < SAME_PLACE_MM);
+  if (touching.length === 0) return end;
+  return { ...end, touched: extremes(touching.map(([, across]) => across)) };
+}
+
+/** Where an arc reaches farthest along a direction, and against it. */
+function crests(curve: SheetCurve, angle: number): readonly Vec2[] {
+  if (curve.kind !== 'arc') return [];
+  const { center, radius, start, sweep } = curve;
+  const turns = (from: number): number => ((from % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
+  return [angle, angle + Math.PI].flatMap((t) =>
+    turns(t - start) <= sweep + 1e-9
+      ? [[center[0] + radius * Math.cos(t), center[1] + radius * Math.sin(t)] satisfies Vec2]
+      : [],
+  );
 }
 
 /** How many ends lie on no visible line of the view: neither along it, nor where it ends, nor at its center. */

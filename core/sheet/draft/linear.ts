@@ -5,7 +5,7 @@ import { boxCorners, dot, scale, subtract, type Vec3 } from '#core/vector';
 
 import type { ViewDimension } from '../view-dimension.ts';
 import { seen } from '../views.ts';
-import { clampTo, hiddenEnds, parallel, properAngle, square, witness, type End } from '../witness.ts';
+import { clampTo, hiddenEnds, onOutline, parallel, properAngle, square, witness, type End } from '../witness.ts';
 
 import { unitVector, type Board, type DraftForm } from './board.ts';
 
@@ -85,7 +85,10 @@ export function straight(
       if (!square(view.axes.toViewer, along)) return null;
       const direction = seen(view.axes, along);
       const angle = properAngle(Math.atan2(direction[1], direction[0]));
-      const ends = [from, to].map((end) => witness(view, angle, end));
+      const ends = [from, to].map((end) => {
+        const seenEnd = witness(view, angle, end);
+        return end.outer ? onOutline(view, angle, seenEnd) : seenEnd;
+      });
       const [a, b] = ends;
       if (!a || !b || Math.abs(a.at - b.at) < SAME_PLACE_MM) return null;
       // The whole part has visible ends; an axis that is seen from the side has its center line.

@@ -1,6 +1,6 @@
 import type { Vec2 } from '#core/vector';
 
-import { shareInBox, strokesCross, type PaperBox, type Stroke } from '../overlap.ts';
+import { grown, sharedLength, shareInBox, strokesCross, type PaperBox, type Stroke } from '../overlap.ts';
 import { turned } from '../view-dimension.ts';
 
 import { layerOf, outlineBoxes, type DrawnStroke, type Look, type LintRuleCheck, type LookedAtPage } from './rule.ts';
@@ -99,14 +99,18 @@ const DETOUR_MM = 20;
 
 /**
  * An extension line starts on the near side of what is measured: it does not run over the part where it would be much
- * shorter on the other side.
+ * shorter on the other side. Where the outline only touches the border of the view, it runs beside the part, not over it.
  */
 export const extensionLineShort: LintRuleCheck = (look) =>
   look.pages.flatMap((page) => {
     const boxes = outlineBoxes(page);
     return straightLinesOf(page, look).flatMap(({ checkId, viewId, extensions }) => {
-      const box = boxes.get(viewId);
-      if (box === undefined) return [];
+      const whole = boxes.get(viewId);
+      if (whole === undefined) return [];
+      const runsOnLine = extensions.some((line) =>
+        page.strokes.some((stroke) => isOutline(stroke) && sharedLength(line, stroke) > BORDER_MM),
+      );
+      const box = runsOnLine ? whole : grown(whole, -BORDER_MM);
       const sum = (length: (stroke: Stroke, box: PaperBox) => number): number =>
         extensions.reduce((all, line) => all + length(line, box), 0);
       const inside = sum(lengthInside);
@@ -121,6 +125,11 @@ export const extensionLineShort: LintRuleCheck = (look) =>
           ];
     });
   });
+
+/** What lies so near to the border of a view is on it. */
+const BORDER_MM = 0.1;
+
+const isOutline = (stroke: DrawnStroke): boolean => layerOf(stroke) === 'visible';
 
 const lengthOf = ({ from, to }: Stroke): number => Math.hypot(to[0] - from[0], to[1] - from[1]);
 

@@ -24,9 +24,10 @@ type Linear = Extract<ViewDimension, { kind: 'linear' }>;
 /** One end of the dimension on paper: its place along the dimension, and what its extension line comes from. */
 interface PaperEnd {
   readonly at: number;
-  /** Where its extension line begins towards either side. */
   readonly low: number;
   readonly high: number;
+  /** Where its extension line begins towards either side. */
+  readonly begins: readonly [low: number, high: number];
 }
 
 interface Fit {
@@ -45,10 +46,11 @@ interface Fit {
 
 function fitOf({ text, from, to }: Linear, scale: number): Fit | null {
   const [a, b] = [from, to]
-    .map(({ at, low, high, outermost = [low, high] }): PaperEnd => ({
+    .map(({ at, low, high, outermost = [low, high], touched = outermost }): PaperEnd => ({
       at: at * scale,
       low: outermost[0] * scale,
       high: outermost[1] * scale,
+      begins: [touched[0] * scale, touched[1] * scale],
     }))
     .sort((p, q) => p.at - q.at);
   if (a === undefined || b === undefined) return null;
@@ -115,7 +117,7 @@ function candidateOf({ id, angle, text }: Linear, fit: Fit, { side, level, cost,
   const lineFrom = textInside ? a.at - tail : Math.min(a.at - tail, start);
   const lineTo = textInside ? b.at + tail : Math.max(b.at + tail, start + width);
   const extension = (end: PaperEnd) => ({
-    from: back([end.at, side > 0 ? end.high + GAP_MM : end.low - GAP_MM], angle),
+    from: back([end.at, side > 0 ? end.begins[1] + GAP_MM : end.begins[0] - GAP_MM], angle),
     to: back([end.at, level + side * BEYOND_MM], angle),
     role: 'extension' as const,
   });
