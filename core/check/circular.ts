@@ -8,11 +8,11 @@ import { NO_PARTNER, uncertain } from './rulings.ts';
  * off, speaks for all.
  */
 export function measureMembers(
-  { members, nominal, tolerance }: MemberTarget,
+  { members, nominal, tolerance, counted = false }: MemberTarget,
   factor: 1 | 2,
   context: MeasureContext,
 ): Found {
-  const measuredMembers = members.map((referenceFaceIds) => {
+  const all = members.map((referenceFaceIds) => {
     const best = context.partner(referenceFaceIds);
     // A surface may carry several faces, as a row of grooves does: each of them has to be right.
     const faces = [...(best === null ? [] : [best]), ...context.nearPartners(referenceFaceIds)];
@@ -31,6 +31,8 @@ export function measureMembers(
       referenceFaceIds,
     };
   });
+  const there = all.filter(({ measured }) => measured !== null);
+  const measuredMembers = counted && there.length > 0 ? there : all;
   // Of equally wrong ones the first is told, whatever the last digits say.
   const worst = measuredMembers.reduce((a, b) => (b.off > a.off + 1e-9 ? b : a));
   const wrong = measuredMembers.filter(({ off }) => off > tolerance);
@@ -41,7 +43,7 @@ export function measureMembers(
     ...(worst.measured === null ? { reason: NO_PARTNER } : {}),
     faceIds: about.flatMap(({ faceIds }) => faceIds),
     referenceFaceIds: about.flatMap(({ referenceFaceIds }) => referenceFaceIds),
-    ...(measuredMembers.length > 1 ? { members: measuredMembers.map(({ measured }) => measured) } : {}),
+    ...(all.length > 1 ? { members: all.map(({ measured }) => measured) } : {}),
   };
 }
 
@@ -49,4 +51,6 @@ interface MemberTarget {
   readonly members: readonly (readonly number[])[];
   readonly nominal: number;
   readonly tolerance: number;
+  /** Whether another check counts them: one that is missing says nothing of the size of the others then. */
+  readonly counted?: boolean | undefined;
 }

@@ -42,6 +42,8 @@ export {
   type Measurement,
   type OddFeature,
   type Replay,
+  ODD_HOLES,
+  type OddHole,
 } from './measurement.ts';
 export { measureInPlace, measureSubmission } from './measure.ts';
 export { scaledWeights } from './weights.ts';

@@ -19,6 +19,18 @@ export interface PrepareContext {
   readonly lengthMm: (expression: string) => number;
   /** Faces of the reference that carry a named surface. Refuses with `check-anchor` where there are none. */
   readonly faceIds: (surfaceName: string) => readonly number[];
+  /** The same, with none where there are none. */
+  readonly named: (surfaceName: string) => readonly number[];
+  /** All checks of the plan, with the surfaces that some of them hang on. */
+  readonly checks: readonly {
+    readonly kind: string;
+    readonly off?: boolean | undefined;
+    readonly on?: string | undefined;
+    readonly to?: string | undefined;
+    readonly of?: string | readonly string[] | undefined;
+    readonly like?: string | undefined;
+    readonly size?: string | undefined;
+  }[];
   readonly holes: () => readonly Hole[];
   readonly chamfers: () => readonly Chamfer[];
   /** Nominal in mm and tolerance of a dimension. */
@@ -151,7 +163,13 @@ export type Drafting =
     }
   /** The circle through the axes of holes. */
   | { readonly form: 'bolt-circle'; readonly members: readonly (readonly number[])[] }
-  | { readonly form: 'chamfer'; readonly faceIds: readonly number[]; readonly onFaceIds: readonly number[] }
+  | {
+      readonly form: 'chamfer';
+      readonly faceIds: readonly number[];
+      readonly onFaceIds: readonly number[];
+      /** How many like chamfers have this size. */
+      readonly count: number;
+    }
   /** The circle where two faces meet, or the one of this size around a face. */
   | {
       readonly form: 'edge-circle';

@@ -6,6 +6,10 @@ import { EstimateSchema, MassPropertiesSchema, MODEL_FORMATS, Vec3Schema, Warnin
 import { FaceIdsSchema } from './entries.ts';
 import { FrameSchema } from './frame.ts';
 
+/** What a hole is on the model where the sheet gives it a size that it has not. */
+export const ODD_HOLES = ['goes-through', 'no-counterbore', 'no-countersink'] as const;
+export type OddHole = (typeof ODD_HOLES)[number];
+
 export const CheckMeasurementSchema = v.object({
   checkId: v.string(),
   /** In mm, mm2, mm3 or g, or a count; null when what the check is about is not on the submission. */
@@ -18,6 +22,8 @@ export const CheckMeasurementSchema = v.object({
   uncertainty: v.optional(v.number()),
   /** Why nothing could be measured. */
   reason: v.optional(v.string()),
+  /** The same for a size of a hole that is there. */
+  oddHole: v.optional(v.picklist(ODD_HOLES)),
   /** Faces of the submission and of the reference that the check is about. */
   faceIds: FaceIdsSchema,
   referenceFaceIds: FaceIdsSchema,

@@ -122,6 +122,10 @@ function contextOf(check: Check, { part, solid, surfaces, scope }: Source): Prep
       nominal: convert(nominal),
       ...limited(tolerance, convert),
     });
+  const named = (name: string): readonly number[] => {
+    const surface = surfaces.get(name);
+    return surface === undefined ? [] : nearest(solid, facesOn(solid.faces, surface), surface);
+  };
   return {
     solid,
     densityGPerCm3: part.material.densityGPerCm3,
@@ -129,10 +133,11 @@ function contextOf(check: Check, { part, solid, surfaces, scope }: Source): Prep
     number,
     lengthMm,
     faceIds: (name) => {
-      const surface = surfaces.get(name);
-      const found = surface === undefined ? [] : facesOn(solid.faces, surface);
-      return found.length === 0 ? refuse(`the surface "${name}" is not on the part.`) : nearest(solid, found, surface);
+      const found = named(name);
+      return found.length === 0 ? refuse(`the surface "${name}" is not on the part.`) : found;
     },
+    named,
+    checks: part.checks,
     holes: () => findHoles(solid),
     chamfers: () => featuresOf(solid, 'chamfer'),
     size: valued(lengthMm),

@@ -27,6 +27,18 @@ export interface Hole {
   readonly faceIds: readonly number[];
 }
 
+/** Like holes have the same key: it says all their sizes, to a micrometer; that of a hole that goes through has no depth. */
+export const holeKey = ({ diameterMm, through, depthMm, counterbore, countersink }: Hole): string =>
+  [
+    diameterMm,
+    through ? 0 : depthMm,
+    counterbore?.diameterMm ?? 0,
+    counterbore?.depthMm ?? 0,
+    countersink?.diameterMm ?? 0,
+  ]
+    .map((size) => size.toFixed(3))
+    .join(' ');
+
 /** A hole that is cut open still has more than this share of its wall. */
 const BROKEN_TURN = 0.53;
 

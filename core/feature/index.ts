@@ -12,7 +12,7 @@ import { findSymmetryPlanes, findThreads, findTurnedBody } from './whole.ts';
 
 export { FaceGraph } from './graph.ts';
 export { FEATURE_KINDS, type Feature, type FeatureKind, type FeatureOf } from './kinds.ts';
-export type { Hole } from './hole.ts';
+export { holeKey, type Hole } from './hole.ts';
 export type { BoltCircle } from './pattern.ts';
 export type { Boss, SlottedHole } from './prism.ts';
 export type { Chamfer, Fillet } from './fillet.ts';

@@ -1,5 +1,13 @@
 import type { CauseKind } from '#core/cause';
-import { checkValueText, kindOf, originShift, saysWhere, type Measurement, type Reference } from '#core/check';
+import {
+  checkValueText,
+  kindOf,
+  ODD_HOLES,
+  originShift,
+  saysWhere,
+  type Measurement,
+  type Reference,
+} from '#core/check';
 import { lengthText, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
@@ -125,7 +133,13 @@ function observedCauses(evidence: Evidence, diagnosed: Diagnosed | null): Observ
     ...(diagnosed?.inPlace === true ? [] : frameCauses(evidence)),
     ...(explained || evidence.measurement.frame.kind === 'scaled'
       ? []
-      : [...sizeCauses(evidence), ...notAsDrawn(evidence), ...missingCauses(evidence), ...featureCauses(evidence)]),
+      : [
+          ...sizeCauses(evidence),
+          ...notAsDrawn(evidence),
+          ...oddHoles(evidence),
+          ...missingCauses(evidence),
+          ...featureCauses(evidence),
+        ]),
     ...typedCauses(evidence),
   ];
   return causes.sort((a, b) => b.certainty - a.certainty);
@@ -250,6 +264,30 @@ function notAsDrawn({ reference, measurement, lines }: Evidence): Observed[] {
         certainty: 0.6,
         message: `${target.label}: ${words(value)}.`,
         checkIds: [target.checkId],
+      },
+    ];
+  });
+}
+
+/** Holes that are there, and are not as the sheet shows them: told by what they are instead, with all sizes that go with it. */
+function oddHoles({ measurement, lines }: Evidence): Observed[] {
+  const wrong = new Map(failed(lines).map((line) => [line.checkId, line]));
+  return ODD_HOLES.flatMap((odd): Observed[] => {
+    const checks = measurement.checks.filter(({ checkId, oddHole }) => oddHole === odd && wrong.has(checkId));
+    const [first] = checks;
+    const line = first && wrong.get(first.checkId);
+    if (first?.reason === undefined || line === undefined) return [];
+    const faces = new Set(checks.flatMap(({ referenceFaceIds }) => referenceFaceIds));
+    const along = measurement.checks.filter(
+      ({ checkId, measured, referenceFaceIds }) =>
+        measured === null && wrong.has(checkId) && referenceFaceIds.some((id) => faces.has(id)),
+    );
+    return [
+      {
+        id: odd === 'goes-through' ? 'through-for-blind' : 'feature-forgotten',
+        certainty: 0.9,
+        message: `${line.label}: ${first.reason.charAt(0).toLowerCase()}${first.reason.slice(1)}`,
+        checkIds: [...new Set([...checks, ...along].map(({ checkId }) => checkId))],
       },
     ];
   });

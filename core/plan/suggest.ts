@@ -1,7 +1,14 @@
 import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { labelOf, stringsIn, surfaceLabel, stepOfSurface as stepOf, type NamedSurfaces } from '#core/recipe';
-import { circleCover, featuresOf, findHoles, type Hole } from '#core/feature';
+import {
+  labelOf,
+  sameSurface,
+  stringsIn,
+  surfaceLabel,
+  stepOfSurface as stepOf,
+  type NamedSurfaces,
+} from '#core/recipe';
+import { circleCover, featuresOf, findHoles, type Hole, holeKey } from '#core/feature';
 import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
 import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
@@ -214,6 +221,7 @@ class Planner {
       ...this.circles(),
       ...this.spacings(),
       ...this.concentric(),
+      ...this.inLine(),
       ...this.chamfers(),
     ];
   }
@@ -525,6 +533,27 @@ class Planner {
     return covered.reduce((sum, share) => sum + share, 0) > 0.55;
   }
 
+  /** Flat ends and sides of copies, which the sheet draws in line and gives once: those of each step together. Sizes of holes speak for all like ones. */
+  private inLine(): Draft[] {
+    const { steps } = this.basis.exercise.recipe;
+    const copied = new Set([
+      ...steps.flatMap((step) => ('steps' in step ? step.steps : [])),
+      ...this.anchors.flatMap(({ name }) => (/^[^.]+\.\d+\./.test(name) ? [stepOf(name)] : [])),
+    ]);
+    const inLine = planesOf(this.anchors).filter(
+      (anchor) =>
+        copied.has(stepOf(anchor.name)) &&
+        !this.isHole(anchor) &&
+        this.basis.solid.faces.filter(({ surface }) => sameSurface(surface, anchor.surface)).length > 1,
+    );
+    return grouped(inLine, ({ name }) => stepOf(name)).map((group): Draft => ({
+      kind: 'in-line',
+      of: group.map(({ name }) => name),
+      label: `${this.stepWords(group[0]?.name ?? '')} in line`,
+      tolerance: this.tolerance,
+    }));
+  }
+
   private chamfers(): Draft[] {
     const seen = new Set<string>();
     return featuresOf(this.basis.solid, 'chamfer').flatMap(({ onFaceIds, sizesMm }): Draft[] => {
@@ -566,7 +595,10 @@ class Planner {
         {
           kind: 'hole-count',
           like: first.anchor.name,
-          label: joined(`Number of ${this.stepWords(first.anchor.name).toLowerCase()}`, 'holes'),
+          label: joined(`Number of ${this.stepWords(first.anchor.name).toLowerCase()}`, 'holes').replace(
+            /hole$/,
+            'holes',
+          ),
           nominal: String(alike.length),
         },
       ];
@@ -594,18 +626,6 @@ class Planner {
     ];
   }
 }
-
-/** Holes with the same sizes are like holes. */
-const holeKey = (hole: Hole): string =>
-  [
-    hole.diameterMm,
-    hole.through ? 0 : hole.depthMm,
-    hole.counterbore?.diameterMm ?? 0,
-    hole.counterbore?.depthMm ?? 0,
-    hole.countersink?.diameterMm ?? 0,
-  ]
-    .map((size) => size.toFixed(3))
-    .join(' ');
 
 /** Rounds of edges that were chosen together, as those of all convex ones. */
 const ROUND_OF_EDGES = /\.round-\d+$/;

@@ -108,6 +108,13 @@ describe('a leader', () => {
     });
   });
 
+  it('bends at no place where another does', () => {
+    // Two holes side by side, whose leaders would meet halfway between them.
+    const placed = placeDimensions(PLATE, [hole('a', 45, 12), hole('b', 57, 12)]);
+    const bends = placed.map(({ entities }) => of(entities, 'line')[0]!.to);
+    expect(Math.hypot(bends[1]![0] - bends[0]![0], bends[1]![1] - bends[0]![1])).toBeGreaterThan(1.5);
+  });
+
   it('does not lie level or upright, where it would be taken for a dimension line', () => {
     for (const x of [10, 30, 50, 70, 90]) {
       const [line] = of(one(hole('bore', x, 20)).entities, 'line');

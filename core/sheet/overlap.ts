@@ -92,3 +92,14 @@ export function sharedLength(a: Stroke, b: Stroke, apartMm = 0.4): number {
   const [low, high] = [Math.min(along(b.from), along(b.to)), Math.max(along(b.from), along(b.to))];
   return Math.max(0, Math.min(size, high) - Math.max(0, low));
 }
+
+/** Two leaders whose bends or landings come nearer look like one line. */
+export const LEADERS_APART_MM = 1.5;
+
+/** How far a point is from the nearest point of a stroke, mm. */
+export function distanceToStroke(point: Vec2, { from, to }: Stroke): number {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const share = ((point[0] - from[0]) * dx + (point[1] - from[1]) * dy) / Math.max(1e-12, dx * dx + dy * dy);
+  const along = Math.min(1, Math.max(0, share));
+  return Math.hypot(point[0] - from[0] - along * dx, point[1] - from[1] - along * dy);
+}

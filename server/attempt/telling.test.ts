@@ -5,7 +5,7 @@ import { FEEDBACK_DEGREES, type FeedbackDegree, type Report } from '#core/grade'
 import { randomFrom } from '#core/variant';
 import type { Graded, Outcome } from '#server/jobs';
 
-import { GRADED, openSchool, REFUSED, type School } from '../testing/fixture.ts';
+import { GRADED, openSchool, REFUSED, type School, PATIENCE } from '../testing/fixture.ts';
 
 const FEEDBACK: readonly FeedbackDegree[] = ['score', 'checks', 'overlay'];
 
@@ -31,11 +31,11 @@ async function openPatientSchool() {
     if (before === 0) return;
     await vi.waitFor(() => {
       expect(waiting).not.toHaveLength(0);
-    });
+    }, PATIENCE);
     waiting.shift()?.();
     await vi.waitFor(() => {
       expect(unfinished()).toBe(before - 1);
-    });
+    }, PATIENCE);
   };
   return { school, measureOne };
 }

@@ -6,7 +6,7 @@ import { createServer } from '#server/app';
 import type { Outcome, Prepared } from '#server/jobs';
 import { pino } from 'pino';
 
-import { NOON, openSchool, runnerOf, type School } from '../testing/fixture.ts';
+import { NOON, openSchool, runnerOf, type School, PATIENCE } from '../testing/fixture.ts';
 
 const PREPARED: Outcome<Prepared> = {
   kind: 'done',
@@ -33,7 +33,7 @@ async function openPatientSchool() {
   const build = async (outcome: Outcome<Prepared> = PREPARED): Promise<void> => {
     await vi.waitFor(() => {
       expect(waiting).not.toHaveLength(0);
-    });
+    }, PATIENCE);
     waiting.shift()?.(outcome);
   };
   return { school, build };
@@ -58,7 +58,7 @@ describe('a revision with many variants', () => {
       await build();
       await vi.waitFor(async () => {
         expect(await jobOf(school)).toMatchObject({ state: 'running', done, total: 4 });
-      });
+      }, PATIENCE);
     }
     await build();
     await school.revisionJobs.idle();

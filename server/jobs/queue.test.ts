@@ -6,7 +6,7 @@ import { createEvents } from '#server/events';
 import { cleatPlateExercise } from '#demo/exercises';
 import { createQueue, type Graded, type GradeTask, type Outcome } from '#server/jobs';
 
-import { GRADED, NOON, openSchool, runnerOf, type School } from '../testing/fixture.ts';
+import { GRADED, NOON, openSchool, runnerOf, type School, PATIENCE } from '../testing/fixture.ts';
 
 const CRASH: Outcome<Graded> = { kind: 'crashed', reason: 'worker ended' };
 
@@ -211,7 +211,7 @@ describe('where the disk is full', () => {
     await school.handIn('ansel', school.assignmentId, 'a model');
     await vi.waitFor(() => {
       expect(logged.join()).toContain('grading waits');
-    });
+    }, PATIENCE);
     expect(stateOf(school).code).toBeNull();
     expect((await school.request('ansel', 'GET', '/api/work/1')).status).toBe(200);
     isFull = false;

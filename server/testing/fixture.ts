@@ -16,6 +16,9 @@ import { createFileStore, type FileStore } from '#server/files';
 import type { Graded, Outcome, Runner } from '#server/jobs';
 import { printed } from '#server/print';
 
+/** What a busy machine may take for what is done at once elsewhere; for `vi.waitFor`. */
+export const PATIENCE = { timeout: 60_000 };
+
 export const NOON = new Date('2026-05-04T12:00:00.000Z');
 const HOUR_MS = 3_600_000;
 /** Cost of the password hashes of a test: hundreds of sign-ins need not be hard to guess. */

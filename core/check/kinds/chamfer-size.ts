@@ -1,43 +1,107 @@
+import * as v from 'valibot';
+
+import type { Chamfer } from '#core/feature';
 import { SurfaceNameSchema } from '#core/recipe';
+import { SAME_SIZE_MM } from '#core/tolerance';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
-import { defineKind } from '../kind.ts';
+import { defineKind, type MeasureContext, type PrepareContext } from '../kind.ts';
 import { uncertain } from '../rulings.ts';
 
-/** What the chamfer between two surfaces takes off the first of them. */
+/** Faces of a chamfer, and of the surface that it is measured on. */
+const sided = { faceIds: FaceIdsSchema, onFaceIds: FaceIdsSchema };
+type Sided = Readonly<v.InferOutput<ReturnType<typeof v.object<typeof sided>>>>;
+
+/** The chamfer between two named surfaces of the reference. */
+const chamferBetween = (
+  { on, to }: { readonly on: readonly number[]; readonly to: readonly number[] },
+  context: PrepareContext,
+): Chamfer | undefined =>
+  context
+    .chamfers()
+    .find(({ onFaceIds: [a, b] }) => (on.includes(a) && to.includes(b)) || (on.includes(b) && to.includes(a)));
+
+/** Chamfers of the same two legs that no other check of the plan names: the sheet gives one size for all of them. */
+function likeChamfers(own: Chamfer, on: readonly number[], context: PrepareContext): readonly Sided[] {
+  const named = context.checks.flatMap(({ kind, off, on: first, to: second }) =>
+    kind === 'chamfer-size' && off !== true && first !== undefined && second !== undefined
+      ? (chamferBetween({ on: context.named(first), to: context.named(second) }, context) ?? [])
+      : [],
+  );
+  const legOf = ({ onFaceIds, sizesMm }: Chamfer): number => sizesMm[on.includes(onFaceIds[0]) ? 0 : 1];
+  const isSame = (a: number, b: number): boolean => Math.abs(a - b) < SAME_SIZE_MM;
+  const [leg, other] = [legOf(own), own.sizesMm[0] + own.sizesMm[1] - legOf(own)];
+  return context.chamfers().flatMap((chamfer): Sided[] => {
+    if (chamfer.faceIds === own.faceIds || named.some(({ faceIds }) => faceIds[0] === chamfer.faceIds[0])) return [];
+    const index = [0, 1].find(
+      (i) => isSame(chamfer.sizesMm[i as 0 | 1], leg) && isSame(chamfer.sizesMm[i === 0 ? 1 : 0], other),
+    );
+    return index === undefined ? [] : [{ faceIds: chamfer.faceIds, onFaceIds: [chamfer.onFaceIds[index as 0 | 1]] }];
+  });
+}
+
+/** The leg of the partner of a chamfer, mm, with what it is measured on; null where it is not on the model. */
+function legOnModel({ faceIds, onFaceIds }: Sided, context: MeasureContext) {
+  const chamfer = context.chamferPartner(faceIds);
+  if (chamfer === null) return null;
+  const on = context.partnerIds(onFaceIds);
+  const [firstFaceId, secondFaceId] = chamfer.onFaceIds;
+  const [firstMm, secondMm] = chamfer.sizesMm;
+  return { chamfer, legMm: on.includes(secondFaceId) && !on.includes(firstFaceId) ? secondMm : firstMm };
+}
+
+/** What the chamfer between two surfaces takes off the first of them; the like ones that one size is written for, too. */
 export const chamferSize = defineKind({
   kind: 'chamfer-size',
   group: 'dimensions',
   quantity: 'length',
   check: { ...plannedSize, on: SurfaceNameSchema, to: SurfaceNameSchema },
-  /** Faces of the chamfer, and of the surface that it is measured on. */
-  target: { ...targetSize, faceIds: FaceIdsSchema, onFaceIds: FaceIdsSchema },
+  target: { ...targetSize, ...sided, like: v.optional(v.pipe(v.array(v.object(sided)), v.readonly())) },
   hangsOn: ['on', 'to'],
   gives: 'size',
   judging: { by: 'tolerance' },
   prepare: (check, context) => {
     const [on, to] = [context.faceIds(check.on), context.faceIds(check.to)];
-    const chamfer = context
-      .chamfers()
-      .find(({ onFaceIds: [a, b] }) => (on.includes(a) && to.includes(b)) || (on.includes(b) && to.includes(a)));
-    return chamfer === undefined
-      ? context.refuse(`there is no chamfer between "${check.on}" and "${check.to}".`)
-      : { ...context.size(check), faceIds: chamfer.faceIds, onFaceIds: on };
-  },
-  measure: ({ faceIds: referenceFaceIds, onFaceIds }, context) => {
-    const chamfer = context.chamferPartner(referenceFaceIds);
-    const about = { faceIds: chamfer?.faceIds ?? [], referenceFaceIds };
-    if (chamfer === null) return { ...about, measured: null, reason: 'The chamfer is not on the model.' };
-    const on = context.partnerIds(onFaceIds);
-    const [firstFaceId, secondFaceId] = chamfer.onFaceIds;
-    const [firstMm, secondMm] = chamfer.sizesMm;
+    const chamfer = chamferBetween({ on, to }, context);
+    if (chamfer === undefined) return context.refuse(`there is no chamfer between "${check.on}" and "${check.to}".`);
+    const like = likeChamfers(chamfer, on, context);
     return {
-      ...about,
-      measured: on.includes(secondFaceId) && !on.includes(firstFaceId) ? secondMm : firstMm,
-      ...uncertain(2 * context.uncertaintyMm(chamfer.faceIds)),
+      ...context.size(check),
+      faceIds: chamfer.faceIds,
+      onFaceIds: on,
+      ...(like.length > 0 ? { like } : {}),
     };
   },
-  marks: ({ faceIds, onFaceIds }) => [...faceIds, ...onFaceIds],
-  chain: ({ faceIds }) => ({ sized: faceIds, chamfered: faceIds, directed: faceIds }),
-  drafting: ({ faceIds, onFaceIds }) => ({ form: 'chamfer', faceIds, onFaceIds }),
+  measure: ({ nominal, like = [], ...own }, context) => {
+    const members = [own, ...like];
+    const found = members.map((member) => legOnModel(member, context));
+    const legs = found.flatMap((leg) => leg ?? []);
+    const missing = found.length - legs.length;
+    const [first, ...more] = legs;
+    if (first === undefined || missing > 0)
+      return {
+        measured: null,
+        reason:
+          like.length === 0
+            ? 'The chamfer is not on the model.'
+            : `${String(legs.length)} of the ${String(members.length)} chamfers are on the model.`,
+        faceIds: legs.flatMap(({ chamfer }) => chamfer.faceIds),
+        referenceFaceIds: members.flatMap(({ faceIds }, i) => (found[i] === null ? faceIds : [])),
+      };
+    const off = ({ legMm }: { readonly legMm: number }): number => Math.abs(legMm - nominal);
+    // Of equally wrong ones the first is told, whatever the last digits say.
+    const worst = more.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+    return {
+      measured: worst.legMm,
+      ...uncertain(2 * context.uncertaintyMm(worst.chamfer.faceIds)),
+      faceIds: worst.chamfer.faceIds,
+      referenceFaceIds: members[legs.indexOf(worst)]?.faceIds ?? own.faceIds,
+    };
+  },
+  marks: ({ like = [], ...own }) => [own, ...like].flatMap(({ faceIds, onFaceIds }) => [...faceIds, ...onFaceIds]),
+  chain: ({ like = [], ...own }) => {
+    const faceIds = [own, ...like].flatMap((member) => member.faceIds);
+    return { sized: faceIds, chamfered: faceIds, directed: faceIds };
+  },
+  drafting: ({ faceIds, onFaceIds, like = [] }) => ({ form: 'chamfer', faceIds, onFaceIds, count: 1 + like.length }),
 });

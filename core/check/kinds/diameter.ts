@@ -1,5 +1,8 @@
+import * as v from 'valibot';
+
 import { MembersSchema, plannedSize, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { measureMembers } from '../circular.ts';
+import { isCounted } from '../hole-wall.ts';
 import { defineKind } from '../kind.ts';
 import { membersOf } from '../pair.ts';
 
@@ -9,11 +12,18 @@ export const diameter = defineKind({
   group: 'dimensions',
   quantity: 'length',
   check: { ...plannedSize, of: SurfaceNamesSchema },
-  target: { ...targetSize, members: MembersSchema },
+  target: { ...targetSize, members: MembersSchema, counted: v.optional(v.boolean()) },
   hangsOn: ['of'],
   gives: 'size',
   judging: { by: 'tolerance' },
-  prepare: (check, context) => ({ ...context.size(check), members: membersOf(check.of, context) }),
+  prepare: (check, context) => {
+    const size = context.size(check);
+    return {
+      ...size,
+      members: membersOf(check.of, context),
+      ...(isCounted(size.nominal, context) ? { counted: true } : {}),
+    };
+  },
   measure: (target, context) => measureMembers(target, 2, context),
   marks: ({ members }) => members.flat(),
   chain: ({ members }) => ({ sized: members.flat() }),

@@ -3,46 +3,51 @@ import * as v from 'valibot';
 import type { Hole } from '#core/feature';
 import { SurfaceNameSchema } from '#core/recipe';
 
-import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
-import { measureHole, requireHole } from '../hole-wall.ts';
-import { defineKind, type Ruling } from '../kind.ts';
+import { plannedSize, targetSize } from '../entries.ts';
+import { holesLike, measureHoles, ofHoles, requireHole } from '../hole-wall.ts';
+import { defineKind } from '../kind.ts';
+import type { OddHole } from '../measurement.ts';
 
 const HoleSizeSchema = v.picklist(['depth', 'counterbore-diameter', 'counterbore-depth', 'countersink-diameter']);
 /** Sizes of a hole besides its diameter. */
 export type HoleSize = v.InferOutput<typeof HoleSizeSchema>;
 
-const NO_COUNTERBORE = 'The hole has no counterbore on the model.';
-
-function sizeOf({ depthMm, counterbore, countersink }: Hole, size: HoleSize): Ruling {
+function sizeOf(
+  { through, depthMm, counterbore, countersink }: Hole,
+  size: HoleSize,
+  blind: boolean,
+): number | OddHole {
   switch (size) {
     case 'depth':
-      return depthMm;
+      return through && blind ? 'goes-through' : depthMm;
     case 'counterbore-diameter':
-      return counterbore?.diameterMm ?? NO_COUNTERBORE;
+      return counterbore?.diameterMm ?? 'no-counterbore';
     case 'counterbore-depth':
-      return counterbore?.depthMm ?? NO_COUNTERBORE;
+      return counterbore?.depthMm ?? 'no-counterbore';
     case 'countersink-diameter':
-      return countersink?.diameterMm ?? 'The hole has no countersink on the model.';
+      return countersink?.diameterMm ?? 'no-countersink';
   }
 }
 
-/** A size of the hole whose wall is named. */
+/** A size of the hole whose wall is named, and of those that are like it. */
 export const holeSize = defineKind({
   kind: 'hole-size',
   group: 'dimensions',
   quantity: 'length',
   check: { ...plannedSize, of: SurfaceNameSchema, size: HoleSizeSchema },
-  target: { ...targetSize, faceIds: FaceIdsSchema, size: HoleSizeSchema },
+  target: { ...targetSize, ...ofHoles, size: HoleSizeSchema, blind: v.optional(v.boolean()) },
   hangsOn: ['of', 'size'],
   gives: 'size',
   judging: { by: 'tolerance' },
   prepare: (check, context) => ({
-    faceIds: requireHole(check.of, context).wallIds,
+    ...holesLike(check, context),
     ...context.size(check),
     size: check.size,
+    ...(check.size === 'depth' && !requireHole(check.of, context).hole.through ? { blind: true } : {}),
   }),
-  measure: ({ faceIds, size }, context) => measureHole(faceIds, (hole) => sizeOf(hole, size), context),
-  marks: ({ faceIds }) => faceIds,
+  measure: (target, context) =>
+    measureHoles(target, (hole) => sizeOf(hole, target.size, target.blind === true), context),
+  marks: ({ faceIds, like = [] }) => [...faceIds, ...like.flat()],
   chain: ({ faceIds, size }) =>
     size === 'depth'
       ? { depth: { faceIds, of: 'hole' } }

@@ -18,6 +18,7 @@ import { edgeDiameter } from './edge-diameter.ts';
 import { edgeDistance } from './edge-distance.ts';
 import { featureCount } from './feature-count.ts';
 import { flush } from './flush.ts';
+import { inLine } from './in-line.ts';
 import { frame } from './frame.ts';
 import { holeCount } from './hole-count.ts';
 import { holePosition } from './hole-position.ts';
@@ -58,6 +59,7 @@ const DEFINITIONS = [
   concentric,
   axesMeet,
   flush,
+  inLine,
   overallSize,
   holeCount,
   featureCount,

@@ -5,9 +5,9 @@ import { chamferAngle, chamferPoints } from '../witness.ts';
 
 import type { DraftForm } from './board.ts';
 
-/** A chamfer by its leg and its angle, said once for both of its sizes. */
+/** A chamfer by its leg and its angle, said once for both of its sizes, and counted where like ones have them too. */
 export const chamfer: DraftForm<'chamfer'> = (board, { check, target, drafting }) => {
-  const { faceIds: chamferIds, onFaceIds } = drafting;
+  const { faceIds: chamferIds, onFaceIds, count } = drafting;
   const { solid } = board.writer.reference;
   const face = board.face(chamferIds);
   const on = board.face(onFaceIds);
@@ -16,7 +16,9 @@ export const chamfer: DraftForm<'chamfer'> = (board, { check, target, drafting }
   const feature = featuresOf(solid, 'chamfer').find(({ faceIds }) => faceIds.includes(face.id));
   const other = feature?.onFaceIds.map((id) => solid.faces[id]).find((candidate) => candidate && candidate !== on);
   const degrees = chamferAngle(face.surface, on.surface, other?.surface);
-  const text = `${board.text(check, target)} x ${String(Number(degrees.toFixed(1)))}°`;
+  // The author may have counted them.
+  const times = count > 1 && !('prefix' in check && check.prefix !== undefined) ? `${String(count)} x ` : '';
+  const text = `${times}${board.text(check, target)} x ${String(Number(degrees.toFixed(1)))}°`;
   const rows = [[{ text, checkId: check.id }]];
   return board.best(board.wanted(check), (view) => {
     const points = chamferPoints(view, face);

@@ -1,16 +1,31 @@
 import type { Vec2 } from '#core/vector';
 
-import { grown, sharedLength, shareInBox, strokesCross, type PaperBox, type Stroke } from '../overlap.ts';
+import {
+  distanceToStroke,
+  grown,
+  LEADERS_APART_MM,
+  sharedLength,
+  shareInBox,
+  strokesCross,
+  type PaperBox,
+  type Stroke,
+} from '../overlap.ts';
 import { turned } from '../view-dimension.ts';
 
 import { layerOf, outlineBoxes, type DrawnStroke, type Look, type LintRuleCheck, type LookedAtPage } from './rule.ts';
 
 const SAME_MM = 1e-6;
 
+/** Whether a point is the tip of an arrow. */
+const isTipOf =
+  ({ tips }: LookedAtPage) =>
+  (p: Vec2): boolean =>
+    tips.some((tip) => Math.hypot(tip[0] - p[0], tip[1] - p[1]) < SAME_MM);
+
 /** A slanting line that ends in an arrow is a leader; the extension lines of a slanting dimension have none. */
-function leadersOf({ strokes, tips }: LookedAtPage): readonly DrawnStroke[] {
-  const isTip = (p: Vec2): boolean => tips.some((tip) => Math.hypot(tip[0] - p[0], tip[1] - p[1]) < SAME_MM);
-  return strokes.filter(
+function leadersOf(page: LookedAtPage): readonly DrawnStroke[] {
+  const isTip = isTipOf(page);
+  return page.strokes.filter(
     (stroke) =>
       stroke.entity.kind === 'line' &&
       layerOf(stroke) === 'dimension' &&
@@ -20,18 +35,28 @@ function leadersOf({ strokes, tips }: LookedAtPage): readonly DrawnStroke[] {
   );
 }
 
-/** Leaders do not cross. */
+/** Leaders do not cross, and their bends do not touch: both would look like one line. */
 export const leadersApart: LintRuleCheck = ({ pages, called }) =>
   pages.flatMap((page) => {
     const leaders = leadersOf(page);
+    const bendOf = ({ from, to }: DrawnStroke): Vec2 => (isTipOf(page)(from) ? to : from);
+    const how = (a: DrawnStroke, b: DrawnStroke): 'cross' | 'touch' | null => {
+      if (strokesCross(a, b)) return 'cross';
+      const nearest = Math.min(distanceToStroke(bendOf(a), b), distanceToStroke(bendOf(b), a));
+      return nearest < LEADERS_APART_MM ? 'touch' : null;
+    };
     return leaders.flatMap((a, i) =>
-      leaders
-        .slice(i + 1)
-        .filter((b) => a.entity.checkId !== b.entity.checkId && strokesCross(a, b))
-        .map((b) => ({
-          where: a.entity.checkId ?? '',
-          words: `The leaders of ${called(a.entity.checkId)} and ${called(b.entity.checkId)} cross.`,
-        })),
+      leaders.slice(i + 1).flatMap((b) => {
+        const met = a.entity.checkId === b.entity.checkId ? null : how(a, b);
+        return met === null
+          ? []
+          : [
+              {
+                where: a.entity.checkId ?? '',
+                words: `The leaders of ${called(a.entity.checkId)} and ${called(b.entity.checkId)} ${met}.`,
+              },
+            ];
+      }),
     );
   });
 

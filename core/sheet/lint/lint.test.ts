@@ -126,6 +126,15 @@ describe('leaders', () => {
     expect(brokenOn([...up, down, arrow([120, 100], 'slot')])).toEqual(['leaders-apart hole']);
     expect(brokenOn([...up, down])).toEqual([]);
   });
+
+  it('meet with their bends, as if they were one line; their tips may', () => {
+    // From one point to (100, 100) up left and to (140, 100) up right: the bends are 0.5 apart, then 3.
+    const to = (bend: Vec2, tip: Vec2, id: string): SheetEntity[] => [line(tip, bend, id), arrow(tip, id)];
+    const left = to([120, 110], [100, 100], 'hole');
+    expect(brokenOn([...left, ...to([120.5, 110], [140, 100], 'slot')])).toEqual(['leaders-apart hole']);
+    expect(brokenOn([...left, ...to([123, 110], [140, 100], 'slot')])).toEqual([]);
+    expect(brokenOn([...left, ...to([80, 110], [99.5, 100], 'slot')])).toEqual([]);
+  });
 });
 
 describe('a straight dimension', () => {

@@ -1,4 +1,15 @@
-import { boxesOverlap, boxOf, grown, sharedLength, strokeInBox, strokesCross, type PaperBox } from '../overlap.ts';
+import {
+  boxesOverlap,
+  boxOf,
+  distanceToStroke,
+  grown,
+  LEADERS_APART_MM,
+  sharedLength,
+  strokeInBox,
+  strokesCross,
+  type PaperBox,
+  type Stroke,
+} from '../overlap.ts';
 
 import type { Candidate, ViewOnPaper } from './candidate.ts';
 import { nearby, type Nearby } from './nearby.ts';
@@ -12,6 +23,7 @@ const COST = {
   leaderCrossesPart: 2.5,
   textInside: 30,
   leaderCrossesLeader: 80,
+  leaderTouchesLeader: 60,
   dimensionCrossesDimension: 60,
   dimensionCrossesExtension: 24,
   leaderCrossesDimension: 14,
@@ -68,10 +80,15 @@ export function clashes(candidate: Candidate, others: readonly Candidate[], limi
   return cost;
 }
 
+/** Whether the bend or the end of one leader comes so near to another that both look like one line; tips may. */
+const touch = (a: Stroke, b: Stroke): boolean =>
+  distanceToStroke(a.to, b) < LEADERS_APART_MM || distanceToStroke(b.to, a) < LEADERS_APART_MM;
+
 function crossingCost(a: Candidate['strokes'][number], b: Candidate['strokes'][number]): number {
   // Extension lines may lie on each other: two dimensions often begin at one edge.
   if (!(a.role === 'extension' && b.role === 'extension') && sharedLength(a, b) > 0.5) return COST.sameLine;
-  if (!strokesCross(a, b)) return 0;
+  if (!strokesCross(a, b))
+    return a.role === 'leader' && b.role === 'leader' && touch(a, b) ? COST.leaderTouchesLeader : 0;
   const roles = [a.role, b.role];
   if (a.role === b.role)
     return a.role === 'leader'

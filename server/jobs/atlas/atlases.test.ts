@@ -11,7 +11,7 @@ import { cleatPlateExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 import type { AtlasChunk, Outcome, Runner } from '#server/jobs';
 
-import { openSchool, type School } from '../../testing/fixture.ts';
+import { openSchool, type School, PATIENCE } from '../../testing/fixture.ts';
 
 const MISTAKE: Mistake = {
   id: 'radius-for-diameter:bolts/diameter=4.5',
@@ -155,7 +155,7 @@ describe('the atlas of a revision', () => {
     school.atlases.start();
     await vi.waitFor(() => {
       expect(asked.gathered).toBe(2);
-    });
+    }, PATIENCE);
     expect(stored()).toEqual(inputs);
     // Started again, nothing has changed: it stays as it is.
     school.atlases.start();
