@@ -13,7 +13,7 @@ import { attempt, unwrap } from '#core/problem';
 import { buildRecipe } from '#core/recipe';
 import type { MassProperties } from '#core/solid';
 import { applyEdits, buildAtlas, groundOf, verifier, type Atlas, type AtlasEntry } from '#core/mistake';
-import { alterations, judgeRight, rightGuises, seeded, type Alteration } from '#demo/corpus';
+import { alterations, judgeRight, oneOfMany, rightGuises, seeded, type Alteration } from '#demo/corpus';
 import { generatedPart, planned, type PlannedPart } from '#demo/generator';
 import { loadKernel, loadOverlayer, useBaselineCompiler } from '#runtime';
 
@@ -108,7 +108,7 @@ class Trial {
     const ground = groundOf(this.kernel, exercise);
     const explain = { atlas, verify: verifier(this.kernel, exercise, reference, { ground }).verify };
     let [caught, all, silent, wrongOnes] = [0, 0, 0, 0];
-    for (const alteration of alterations(exercise)) {
+    for (const alteration of [...alterations(exercise), ...oneOfMany(exercise)]) {
       const bytes = this.fileOf(alteration, exercise, reference.solid.massProperties);
       if (bytes === null) continue;
       all++;

@@ -11,6 +11,7 @@ import {
   alterations,
   judgeMirrored,
   judgeRight,
+  oneOfMany,
   judgeWrong,
   PRINTED,
   rightGuises,
@@ -96,6 +97,12 @@ describe('as triangles, however they are cut,', () => {
 
 it('the mirrored cleat plate is itself again, so nothing is wrong with it', () => {
   expect(judgeMirrored(tools, cleatPlateExercise)).toMatchObject({ ok: true });
+});
+
+it('one hole of several that has another size is a part of its own for each size of it', () => {
+  const names = oneOfMany(gudgeonBracketExercise).map(({ name }) => name);
+  // Two holes of 9 with a counterbore of 15, 3 deep.
+  expect(names).toEqual(['bolts, last one: 9', 'bolts, last one: 15', 'bolts, last one: 3']);
 });
 
 it('alterations are many, and the same in every run', () => {

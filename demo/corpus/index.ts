@@ -299,6 +299,25 @@ export function alterations(exercise: Exercise, seed = 1): Alteration[] {
   return found;
 }
 
+/** Steps of several like holes of which the last has one size that is larger: what the sheet writes once for all of them. */
+export function oneOfMany({ recipe }: Exercise): Alteration[] {
+  return recipe.steps.flatMap((step): Alteration[] => {
+    if (step.op !== 'hole' || step.at.kind !== 'points' || step.at.points.length < 2) return [];
+    const last = step.at.points.at(-1);
+    if (last === undefined) return [];
+    const others: Step = { ...step, at: { kind: 'points', points: step.at.points.slice(0, -1) } };
+    const one: Step = { ...step, id: `${step.id}-last`, at: { kind: 'points', points: [last] } };
+    const larger = (expression: string, key: string): string | null => (SIZES.has(key) ? `(${expression})*1.06` : null);
+    return [...altered(one as unknown as Json, '', larger)].map(({ value, what }) => ({
+      name: `${step.id}, last one: ${what}`,
+      recipe: {
+        ...recipe,
+        steps: recipe.steps.flatMap((other) => (other.id === step.id ? [others, value as unknown as Step] : [other])),
+      },
+    }));
+  });
+}
+
 export interface WrongOutcome {
   readonly verdicts: readonly Verdict[];
   /** Alterations that cannot be built. */
