@@ -57,8 +57,14 @@ function reportOn(
   return unwrap(gradeFile(kernel, reference, { bytes, policy: exercise.scoring }, { unit: 'mm' })).report;
 }
 const line = ({ lines }: Report) => lines.find(({ kind }) => kind === 'in-line');
-const inLine = (of: readonly string[]): Check =>
-  ({ id: 'line', label: 'Line', kind: 'in-line', of, tolerance: '0.05', weight: 1 }) as Check;
+const inLine = (of: readonly string[]): Check => ({
+  id: 'line',
+  label: 'Line',
+  kind: 'in-line',
+  of,
+  tolerance: '0.05',
+  weight: 1,
+});
 
 describe('copies that the sheet draws in line', () => {
   it('are one check of the plan: their floors and sides, each plane once', () => {

@@ -31,13 +31,19 @@ export function useZoom(
     });
   };
   useEffect(() => {
-    const [view, paper] = [scroller.current, area.current];
-    if (focus === null || view === null || paper === null) return;
-    setZoom((now) => {
-      const pxPerMm = paper.clientWidth / now / widthMm;
-      return Math.min(LARGEST, Math.max(now, READABLE_PX_PER_MM / Math.max(1e-6, pxPerMm)));
+    const paper = area.current;
+    if (focus === null || paper === null) return undefined;
+    // The paper is measured once it is laid out.
+    const frame = requestAnimationFrame(() => {
+      setZoom((now) => {
+        const pxPerMm = paper.clientWidth / now / widthMm;
+        return Math.min(LARGEST, Math.max(now, READABLE_PX_PER_MM / Math.max(1e-6, pxPerMm)));
+      });
     });
-  }, [focus, scroller, area, widthMm]);
+    return () => {
+      cancelAnimationFrame(frame);
+    };
+  }, [focus, area, widthMm]);
   // Once it is drawn as large as that, it is brought to the middle of the drawing, wherever the page is.
   useEffect(() => {
     const view = scroller.current;
