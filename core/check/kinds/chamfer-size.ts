@@ -32,7 +32,7 @@ function likeChamfers(own: Chamfer, on: readonly number[], context: PrepareConte
   const isSame = (a: number, b: number): boolean => Math.abs(a - b) < SAME_SIZE_MM;
   const [leg, other] = [legOf(own), own.sizesMm[0] + own.sizesMm[1] - legOf(own)];
   return context.chamfers().flatMap((chamfer): Sided[] => {
-    if (chamfer.faceIds === own.faceIds || named.some(({ faceIds }) => faceIds[0] === chamfer.faceIds[0])) return [];
+    if ([own, ...named].some(({ faceIds }) => faceIds[0] === chamfer.faceIds[0])) return [];
     const index = [0, 1].find(
       (i) => isSame(chamfer.sizesMm[i as 0 | 1], leg) && isSame(chamfer.sizesMm[i === 0 ? 1 : 0], other),
     );
