@@ -329,6 +329,15 @@ class Planner {
     return this.holes.some(({ faceIds }) => anchor.faceIds.some((id) => faceIds.includes(id)));
   }
 
+  /** Whether a face has no other neighbors than walls of holes, as their floors and shoulders. */
+  private isInHole({ faceIds }: Anchor): boolean {
+    const { faces, edges } = this.basis.solid;
+    const walls = new Set(this.holes.flatMap((hole) => hole.faceIds));
+    return faceIds.every((id) =>
+      faces[id]?.edgeIds.every((edgeId) => edges[edgeId]?.faceIds.some((other) => other !== id && walls.has(other))),
+    );
+  }
+
   /** Round walls that go all the way round, by step and size. */
   private wholeCylinders(): readonly (readonly Anchor<Cylinder>[])[] {
     const whole = cylindersOf(this.anchors).filter((anchor) => this.isWhole(anchor) || this.isHole(anchor));
@@ -543,7 +552,7 @@ class Planner {
     const inLine = planesOf(this.anchors).filter(
       (anchor) =>
         copied.has(stepOf(anchor.name)) &&
-        !this.isHole(anchor) &&
+        !this.isInHole(anchor) &&
         this.basis.solid.faces.filter(({ surface }) => sameSurface(surface, anchor.surface)).length > 1,
     );
     return grouped(inLine, ({ name }) => stepOf(name)).map((group): Draft => ({
