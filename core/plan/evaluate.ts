@@ -5,7 +5,7 @@ import { gradeMeasurement } from '#core/grade';
 import type { Scope } from '#core/quantity';
 import type { Solid } from '#core/solid';
 
-import type { PlanBasis } from './suggest.ts';
+import type { PlanBasis } from './basis.ts';
 
 /** What a check gives on the reference itself. */
 export type CheckState =

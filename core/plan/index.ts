@@ -3,4 +3,6 @@ export { anchorsOf, nameOfFace, type Anchor } from './anchors.ts';
 export { evaluatePlan, soundChecks, type CheckState } from './evaluate.ts';
 export { evaluateStages, suggestStages } from './stages.ts';
 export { slightChanges, withSlightChanges } from './others.ts';
-export { suggestPlan, writtenAs, type PlanBasis } from './suggest.ts';
+export type { PlanBasis } from './basis.ts';
+export { writtenAs } from './letters.ts';
+export { suggestPlan } from './suggest.ts';

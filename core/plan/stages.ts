@@ -2,7 +2,8 @@ import type { Check } from '#core/check';
 import { exerciseOfStage, stageCount, type Exercise } from '#core/exercise';
 
 import { evaluatePlan, type CheckState } from './evaluate.ts';
-import { suggestPlan, type PlanBasis } from './suggest.ts';
+import type { PlanBasis } from './basis.ts';
+import { suggestPlan } from './suggest.ts';
 
 const isSound = (state: CheckState): boolean => state.kind === 'off' || (state.kind === 'measured' && state.passes);
 

@@ -1,30 +1,16 @@
 import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
-import type { Exercise } from '#core/exercise';
-import {
-  labelOf,
-  sameSurface,
-  stringsIn,
-  surfaceLabel,
-  stepOfSurface as stepOf,
-  type NamedSurfaces,
-} from '#core/recipe';
-import { circleCover, featuresOf, findHoles, type Hole, holeKey } from '#core/feature';
-import { evaluateExpression, LENGTH_UNITS, namesIn, type Scope } from '#core/quantity';
-import { roundingMm, type Cylinder, type Solid, type Surface } from '#core/solid';
+import { labelOf, sameSurface, surfaceLabel, stepOfSurface as stepOf } from '#core/recipe';
+import { circleCover, featuresOf, findHoles, holeKey, type Hole } from '#core/feature';
+import { namesIn } from '#core/quantity';
+import { roundingMm, type Cylinder, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, distanceToLine, dot, length, scale, subtract, type Vec3 } from '#core/vector';
 
 import { anchorsOf, cylindersOf, planesOf, type Anchor } from './anchors.ts';
+import type { PlanBasis } from './basis.ts';
+import { writtenAs } from './letters.ts';
 import { placeEverything, type CylinderGroup } from './places.ts';
 import { axisOfFirst, ringsOf, type Ring } from './rings.ts';
-
-/** The reference that a plan is suggested for. */
-export interface PlanBasis {
-  readonly exercise: Exercise;
-  readonly solid: Solid;
-  readonly surfaces: NamedSurfaces;
-  readonly scope: Scope;
-}
 
 type Draft = Check extends infer C
   ? C extends Check
@@ -103,70 +89,6 @@ export function suggestPlan(basis: PlanBasis, others: readonly PlanBasis[] = [])
 function keyOf(draft: Draft): string {
   const { valueMm: _, label: __, ...rest } = draft;
   return JSON.stringify(rest);
-}
-
-/** Shares of a letter that a drawing writes. */
-const SLOPES = [1, -1, 0.5, -0.5, 2, -2, 0.25, -0.25, 1.5, -1.5] as const;
-const SLOPE_WORDS: Readonly<Record<string, string>> = {
-  '1': '',
-  '0.5': '/2',
-  '0.25': '/4',
-};
-
-/**
- * A length as an expression of the letters; `values` is what it is in each of `others`, the same part with one letter
- * changed in each. An expression of the recipe is taken when it gives the size for all values;
- * else a sum of shares of letters, found from how the size changes with each; else the number itself.
- */
-export function writtenAs(
-  valueMm: number,
-  values: readonly (number | undefined)[],
-  { exercise: { recipe, decimals }, solid, scope }: PlanBasis,
-  others: readonly PlanBasis[],
-): string {
-  const factor = LENGTH_UNITS[recipe.unit];
-  // A size between surfaces that were fitted to triangles is as round as their uncertainty allows.
-  const slackMm = Math.max(1e-5, 2 * Math.max(0, ...solid.faces.map(({ uncertaintyMm }) => uncertaintyMm)));
-  const short = [decimals, 4]
-    .map((digits) => Number((valueMm / factor).toFixed(digits)))
-    .find((value, i) => Math.abs(value * factor - valueMm) < (i === 0 ? slackMm : 1e-5));
-  const plain = String(short ?? Number((valueMm / factor).toFixed(6)));
-  const texts = [...recipe.parameters.map(({ name }) => name), ...stringsIn(recipe.steps)];
-  const gives = (text: string): boolean =>
-    [{ scope, value: valueMm }, ...others.map((other, i) => ({ scope: other.scope, value: values[i] }))].every(
-      ({ scope: letters, value }) => {
-        const result = evaluateExpression(text, letters, recipe.unit);
-        return result.ok && value !== undefined && Math.abs(result.value * factor - value) < SAME_SIZE_MM;
-      },
-    );
-  const known = [...new Set(texts)].find((text) => namesIn(text).length > 0 && gives(text));
-  if (known !== undefined) return known;
-  const terms: string[] = [];
-  let rest = valueMm / factor;
-  for (const [i, other] of others.entries()) {
-    const letter = recipe.parameters.find(
-      ({ name, value }) => namesIn(value).length === 0 && scope[name] !== other.scope[name],
-    );
-    const [before, after, value] = [scope[letter?.name ?? ''], other.scope[letter?.name ?? ''], values[i]];
-    if (letter === undefined || before === undefined || after === undefined || value === undefined) return plain;
-    const change = (value - valueMm) / factor / (after - before);
-    if (Math.abs(change) < 1e-6) continue;
-    const slope = SLOPES.find((share) => Math.abs(share - change) < 1e-5);
-    if (slope === undefined) return plain;
-    const size = String(Math.abs(slope));
-    const word = SLOPE_WORDS[size];
-    terms.push(`${slope < 0 ? '- ' : '+ '}${word === undefined ? `${size}*${letter.name}` : `${letter.name}${word}`}`);
-    rest -= slope * before;
-  }
-  if (terms.length === 0) return plain;
-  const constant = Number(rest.toFixed(6));
-  if (constant !== 0) terms.push(`${constant < 0 ? '- ' : '+ '}${String(Math.abs(constant))}`);
-  const text = terms
-    .sort((a, b) => Number(b.startsWith('+')) - Number(a.startsWith('+')))
-    .join(' ')
-    .replace(/^\+ /, '')
-    .replace(/^- /, '-');
-  return gives(text) ? text : plain;
 }
 
 /** A number in parts of whole hundredths that differ by one of them at most and add up to it. */
