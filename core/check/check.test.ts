@@ -2,19 +2,17 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import { alignFrames, matchFaces } from '#core/check';
 import { findHoles } from '#core/feature';
-import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import type { Contour, Kernel, Shape } from '#core/kernel';
 import type { Solid } from '#core/solid';
 import { AXIS_ROTATIONS, IDENTITY, type Mat3, type Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
-const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
+import { circle, XY } from '../kernel/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
-
-const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
 
 /** An unsymmetric plate 80 x 50 x 12, scaled by `size`, with the given holes (u, v, radius, depth from the top). */
 function plate(holes: readonly (readonly [number, number, number, number?])[], size = 1): Shape {

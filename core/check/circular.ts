@@ -1,7 +1,7 @@
 import { roundingMm } from '#core/solid';
 
 import type { Found, MeasureContext } from './kind.ts';
-import { NO_PARTNER, uncertain } from './rulings.ts';
+import { farthest, NO_PARTNER, uncertain } from './rulings.ts';
 
 /**
  * Measures every round that shares a dimension, `factor` times its radius in mm; the one that is missing, or farthest
@@ -22,7 +22,7 @@ export function measureMembers(
     });
     const off = ({ measured }: { readonly measured: number }): number => Math.abs(measured - nominal);
     const [first, ...more] = radii;
-    const own = first && more.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+    const own = first && farthest(first, more, off);
     return {
       measured: own?.measured ?? null,
       off: own === undefined ? Infinity : off(own),

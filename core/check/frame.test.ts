@@ -2,7 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
 import { alignFrames } from '#core/check';
-import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import type { Kernel, Shape } from '#core/kernel';
 import { readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { RECIPE_SOURCE, type Solid, type Surface } from '#core/solid';
@@ -10,8 +10,8 @@ import { AS_MODELED, AXIS_ROTATIONS, IDENTITY, type Mat3, type Placement, type V
 import { loadKernel } from '#runtime';
 
 import { directionInSubmission, extentAlong, originShift, placeBox, samePlace } from './frame.ts';
+import { circle, rectangle, XY } from '../kernel/testing.ts';
 
-const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
 const { SQRT1_2, cos, sin, PI } = Math;
 
 let kernel: Kernel;
@@ -19,18 +19,7 @@ beforeAll(async () => {
   kernel = await loadKernel();
 });
 
-const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
-const rectangle = (a: number, b: number): Contour => ({
-  kind: 'path',
-  start: [0, 0],
-  segments: [
-    { kind: 'line', to: [a, 0] },
-    { kind: 'line', to: [a, b] },
-    { kind: 'line', to: [0, b] },
-    { kind: 'line', to: [0, 0] },
-  ],
-});
-const block = (a: number, b: number, c: number): Shape => kernel.extrude(XY, rectangle(a, b), 0, c);
+const block = (a: number, b: number, c: number): Shape => kernel.extrude(XY, rectangle(0, 0, a, b), 0, c);
 const analyze = (shape: Shape): Solid => unwrap(kernel.analyze(shape, RECIPE_SOURCE));
 const asStl = (shape: Shape): Solid =>
   solidOfMesh(readStl(writeStl(trianglesOf(kernel.displayMesh(shape, { toleranceMm: 0.05, angleRad: 0.3 })))), 'mm');

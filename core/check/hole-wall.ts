@@ -1,11 +1,12 @@
 import * as v from 'valibot';
 
 import { holeKey, type Hole } from '#core/feature';
+import { SAME_SIZE_MM } from '#core/tolerance';
 
 import { FaceIdsSchema, MembersSchema } from './entries.ts';
 import type { Found, MeasureContext, PrepareContext } from './kind.ts';
 import type { OddHole } from './measurement.ts';
-import { uncertain } from './rulings.ts';
+import { farthest, notAllThere, uncertain } from './rulings.ts';
 
 /** What a target of a size of holes keeps: the wall that is named, and those of the like holes that have the size too. */
 export const ofHoles = {
@@ -30,32 +31,51 @@ export function requireHole(
 }
 
 /** Whether the plan counts the holes of a diameter. */
-export const isCounted = (diameterMm: number, context: PrepareContext): boolean =>
+const isCounted = (diameterMm: number, context: PrepareContext): boolean =>
   context.checks.some(({ kind, off, like }) => {
     if (kind !== 'hole-count' || off === true || like === undefined) return false;
     const hole = holeWith(context.named(like), context);
-    return hole !== undefined && hole.diameterMm.toFixed(3) === diameterMm.toFixed(3);
+    return hole !== undefined && Math.abs(hole.diameterMm - diameterMm) < SAME_SIZE_MM;
   });
 
+/** Whether walls of a diameter are those of holes that the plan counts; a recess is none. */
+export function areCounted(
+  members: readonly (readonly number[])[],
+  nominalMm: number,
+  context: PrepareContext,
+): boolean {
+  const holes = members.map((wallIds) => holeWith(wallIds, context));
+  const areHoles = holes.every((hole) => hole !== undefined && Math.abs(hole.diameterMm - nominalMm) < SAME_SIZE_MM);
+  return areHoles && isCounted(nominalMm, context);
+}
+
 /**
- * The hole whose wall a check of a size names, with the like ones: the sheet writes their size once. Those that another
- * check of the same size names have it from there.
+ * The hole whose wall a check of a size names, with the like ones that have the size too, as `sizeOf` says: the sheet
+ * writes it once. Those that another check of the same size names have it from there.
  */
 export function holesLike(
   check: { readonly kind: string; readonly of: string; readonly size?: string },
+  sizeOf: (hole: Hole) => number | OddHole,
   context: PrepareContext,
-): OfHoles {
+): OfHoles & { readonly hole: Hole } {
   const { hole, wallIds } = requireHole(check.of, context);
   const named = context.checks.flatMap(({ kind, off, of, size }) =>
     kind === check.kind && off !== true && typeof of === 'string' && size === check.size
       ? (holeWith(context.named(of), context) ?? [])
       : [],
   );
-  const isNamed = ({ faceIds }: Hole): boolean => named.some((other) => other.faceIds[0] === faceIds[0]);
+  const own = sizeOf(hole);
+  const isAlike = (other: Hole): boolean => {
+    const size = sizeOf(other);
+    const isSame =
+      typeof own === 'number' && typeof size === 'number' ? Math.abs(own - size) < SAME_SIZE_MM : own === size;
+    return isSame && holeKey(other) === holeKey(hole);
+  };
   const like = context
     .holes()
-    .filter((other) => other.faceIds[0] !== hole.faceIds[0] && holeKey(other) === holeKey(hole) && !isNamed(other));
+    .filter((other) => isAlike(other) && ![hole, ...named].some(({ faceIds }) => faceIds[0] === other.faceIds[0]));
   return {
+    hole,
     faceIds: wallIds,
     ...(like.length === 0 ? {} : { like: like.map(({ faceIds }) => faceIds) }),
     ...(isCounted(hole.diameterMm, context) ? { counted: true } : {}),
@@ -79,25 +99,16 @@ export function measureHoles(
 ): Found {
   const members = [faceIds, ...like].map((referenceFaceIds) => ({
     referenceFaceIds,
-    hole: context.holePartner(referenceFaceIds),
+    partner: context.holePartner(referenceFaceIds),
   }));
-  const found = members.flatMap(({ hole, referenceFaceIds }) =>
-    hole === null ? [] : [{ hole, referenceFaceIds, size: sizeOf(hole) }],
+  const found = members.flatMap(({ partner, referenceFaceIds }) =>
+    partner === null ? [] : [{ hole: partner, referenceFaceIds, size: sizeOf(partner) }],
   );
   const [first, ...more] = found;
-  if (first === undefined || (found.length < members.length && !counted))
-    return {
-      measured: null,
-      reason:
-        members.length === 1
-          ? 'The hole is not on the model.'
-          : `${String(found.length)} of the ${String(members.length)} holes are on the model.`,
-      faceIds: found.flatMap(({ hole }) => hole.faceIds),
-      referenceFaceIds: members.flatMap((member) => (member.hole === null ? member.referenceFaceIds : [])),
-    };
-  const off = ({ size }: typeof first): number => (typeof size === 'string' ? Infinity : Math.abs(size - nominal));
-  // Of equally wrong ones the first is told, whatever the last digits say.
-  const { hole, size, referenceFaceIds } = more.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+  if (first === undefined || (found.length < members.length && !counted)) return notAllThere('hole', members);
+  const { hole, size, referenceFaceIds } = farthest(first, more, (one) =>
+    typeof one.size === 'string' ? Infinity : Math.abs(one.size - nominal),
+  );
   const about = { faceIds: hole.faceIds, referenceFaceIds };
   if (typeof size === 'number') return { ...about, measured: size, ...uncertain(context.uncertaintyMm(hole.faceIds)) };
   const which = members.length === 1 ? 'The hole' : 'A hole';

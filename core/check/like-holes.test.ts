@@ -11,7 +11,7 @@ import { buildRecipe, RecipeSchema } from '#core/recipe';
 import { loadKernel } from '#runtime';
 import * as v from 'valibot';
 
-import { blockStep, exerciseOf, holesStep } from '../exercise/testing.ts';
+import { blockStep, exerciseOf, holesStep, pocketStep } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -135,6 +135,26 @@ describe('of four like holes, whose sizes the sheet writes once', () => {
       verdict: 'missing',
       reason: '3 of the 4 holes are on the model.',
     });
+  });
+
+  it('those of another angle, or another thickness to go through, are none of them', () => {
+    // Two holes with a countersink of 11, of 90 and of 82 degrees; two through a plate of 20 with a step of 12.
+    const ones = (...steps: readonly object[]): number => {
+      const exercise = exerciseOf({ steps: [BLOCK, ...steps], checks: [] });
+      const plan = withPart(kernel, exercise, {}, (part) => suggestPlan({ exercise, ...part }));
+      const depth = { id: 'through', label: 'Through', kind: 'hole-size', of: 'a.wall', size: 'depth', weight: 1 };
+      const checks = [...plan, { ...depth, nominal: '20', tolerance: '0.05' }] as Exercise['checks'];
+      const full = { ...exercise, checks };
+      const { shape } = unwrap(buildRecipe(kernel, full.recipe));
+      const bytes = kernel.writeStep(shape, 'mm', 'Right');
+      shape.free();
+      const { reference } = unwrap(prepareExercise(kernel, full));
+      return unwrap(gradeFile(kernel, reference, { bytes, policy: full.scoring })).report.score;
+    };
+    const sink = (angle: string): object => ({ ...through, countersink: { diameter: '11', angle } });
+    expect(ones(holesStep('a', [PLACES[0]], 6, sink('90')), holesStep('b', [PLACES[1]], 6, sink('82')))).toBe(100);
+    const step = pocketStep('step', [30, -1], [31, 42, 8]);
+    expect(ones(step, holesStep('a', [PLACES[0]], 6, through), holesStep('b', [PLACES[1]], 6, through))).toBe(100);
   });
 
   it('those that a check of their own has are measured by that alone', () => {

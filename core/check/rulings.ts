@@ -2,7 +2,7 @@ import { MEASURED_PARALLEL_SINE } from '#core/tolerance';
 import { axisOf, type Cylinder, type Face, type Plane, type Surface } from '#core/solid';
 import { angleBetween, cross, distanceBetweenLines, dot, length, negate, subtract, type Vec3 } from '#core/vector';
 
-import type { Ruling } from './kind.ts';
+import type { Found, Ruling } from './kind.ts';
 
 /** Reasons why something could not be measured, as the report shows them. */
 export const NO_PARTNER = 'What it is measured on is not on the model.';
@@ -11,6 +11,30 @@ const NOT_FLAT = 'What it is measured on is not flat on the model.';
 
 /** `{ uncertainty }` where there is one: what is exact carries none. */
 export const uncertain = (uncertainty: number): { uncertainty?: number } => (uncertainty > 0 ? { uncertainty } : {});
+
+/** The one that is farthest off; of equally wrong ones the first, whatever the last digits say. */
+export const farthest = <T>(first: T, others: readonly T[], off: (one: T) => number): T =>
+  others.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+
+/** One of several like things that the sheet writes a size for once, with its partner on the submission. */
+export interface LikeOne {
+  readonly referenceFaceIds: readonly number[];
+  readonly partner: { readonly faceIds: readonly number[] } | null;
+}
+
+/** What is found where one of several like things, or the only one, is not on the model; `what` it is called. */
+export function notAllThere(what: string, members: readonly LikeOne[]): Found {
+  const there = members.flatMap(({ partner }) => partner ?? []);
+  return {
+    measured: null,
+    reason:
+      members.length === 1
+        ? `The ${what} is not on the model.`
+        : `${String(there.length)} of the ${String(members.length)} ${what}s ${there.length === 1 ? 'is' : 'are'} on the model.`,
+    faceIds: there.flatMap(({ faceIds }) => faceIds),
+    referenceFaceIds: members.flatMap(({ partner, referenceFaceIds }) => (partner === null ? referenceFaceIds : [])),
+  };
+}
 
 const degreesBetween = (a: Vec3, b: Vec3): number => (angleBetween(a, b) * 180) / Math.PI;
 const isParallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) < MEASURED_PARALLEL_SINE;

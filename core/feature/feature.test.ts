@@ -5,19 +5,12 @@ import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import { readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
 import { unwrap } from '#core/problem';
 import { RECIPE_SOURCE, type Solid } from '#core/solid';
-import type { Vec2, Vec3 } from '#core/vector';
+import type { Vec3 } from '#core/vector';
 import { loadKernel } from '#runtime';
 
-const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
+import { circle, polygon, rectangle, XY } from '../kernel/testing.ts';
+
 const XZ: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 0, 1], normal: [0, -1, 0] };
-const path = (...points: readonly Vec2[]): Contour => ({
-  kind: 'path',
-  start: points[0]!,
-  segments: [...points.slice(1), points[0]!].map((to) => ({ kind: 'line', to })),
-});
-const rectangle = (u0: number, v0: number, u1: number, v1: number): Contour =>
-  path([u0, v0], [u1, v0], [u1, v1], [u0, v1]);
-const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -44,13 +37,13 @@ describe('sizes of cones', () => {
   it('are exact, however coarse the polylines of their rims are', () => {
     // A shaft of 20 whose end is chamfered by 1.5 x 30 degrees.
     const axial = 1.5 * Math.tan(Math.PI / 6);
-    const shaft = turn(path([0, 0], [8.5, 0], [10, axial], [10, 40], [0, 40]));
+    const shaft = turn(polygon([0, 0], [8.5, 0], [10, axial], [10, 40], [0, 40]));
     const [chamfer] = featuresOf(analyze(shaft), 'chamfer');
     expect(chamfer?.sizesMm[0]).toBeCloseTo(1.5, 9);
     expect(chamfer?.sizesMm[1]).toBeCloseTo(axial, 9);
     const sunk = kernel.cut(plate(), [
       rod(30, 20, 2.5, -1, 11),
-      kernel.revolve({ ...XZ, origin: [30, 20, 0] }, path([0, 10.001], [5.501, 10.001], [0, 4.5]), {
+      kernel.revolve({ ...XZ, origin: [30, 20, 0] }, polygon([0, 10.001], [5.501, 10.001], [0, 4.5]), {
         origin: [0, 0],
         direction: [0, 1],
       }),
@@ -77,7 +70,7 @@ describe('holes', () => {
   });
 
   it('a drill point closes a blind hole and is not counted into its depth', () => {
-    const drill = turn(path([0, 1], [3, 4], [3, 12], [0, 12]));
+    const drill = turn(polygon([0, 1], [3, 4], [3, 12], [0, 12]));
     const [hole] = both(
       kernel.cut(
         kernel.moved(
@@ -118,7 +111,7 @@ describe('holes', () => {
       [0, 0, 2],
     );
     const holes = featuresOf(
-      analyze(kernel.cut(centered, [turn(path([0, 1], [3, 4], [3, 12], [0, 12])), across])),
+      analyze(kernel.cut(centered, [turn(polygon([0, 1], [3, 4], [3, 12], [0, 12])), across])),
       'hole',
     );
     const drilled = holes.find(({ diameterMm }) => Math.abs(diameterMm - 6) < 1e-6);
@@ -127,7 +120,7 @@ describe('holes', () => {
   });
 
   it('counterbore and countersink are sizes of the hole', () => {
-    const sunk = turn(path([0, -1], [3, -1], [3, 7], [6, 10], [6, 11], [0, 11]));
+    const sunk = turn(polygon([0, -1], [3, -1], [3, 7], [6, 10], [6, 11], [0, 11]));
     const centered = (): Shape =>
       kernel.moved(
         plate(),
@@ -192,7 +185,7 @@ it('a window without a floor is a through pocket', () => {
 });
 
 it('grooves in a shaft have the diameter of their floor, width and depth; the body is turned', () => {
-  const shaft = turn(path([0, 0], [10, 0], [10, 12], [8, 12], [8, 15], [10, 15], [10, 30], [0, 30]));
+  const shaft = turn(polygon([0, 0], [10, 0], [10, 12], [8, 12], [8, 15], [10, 15], [10, 30], [0, 30]));
   const [groove] = both(shaft, 'groove');
   expect(groove).toMatchObject({
     diameterMm: expect.closeTo(16, 5),
@@ -264,10 +257,10 @@ it('a modeled thread is a zone with major diameter, pitch and length, not a heap
 });
 
 it('a chamfer says what it takes off each of its faces', () => {
-  const chamfered = kernel.extrude(XZ, path([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
+  const chamfered = kernel.extrude(XZ, polygon([0, 0], [40, 0], [40, 16], [37, 20], [0, 20]), 0, 30);
   const [chamfer] = both(chamfered, 'chamfer');
   expect([...chamfer!.sizesMm].sort((a, b) => a - b)).toEqual([expect.closeTo(3, 4), expect.closeTo(4, 4)]);
-  const rim = turn(path([0, 0], [10, 0], [10, 18], [9, 20], [0, 20]));
+  const rim = turn(polygon([0, 0], [10, 0], [10, 18], [9, 20], [0, 20]));
   const [onRim] = both(rim, 'chamfer');
   expect(onRim!.sizesMm[0]).toBeCloseTo(1, 3);
   expect(onRim!.sizesMm[1]).toBeCloseTo(2, 3);
@@ -276,7 +269,7 @@ it('a chamfer says what it takes off each of its faces', () => {
 it('a thin wall between two others is a rib', () => {
   const corner = kernel.fuse(plate(), [kernel.extrude(XY, rectangle(0, 0, 8, 40), 0, 40)]);
   const gusset: WorkPlane = { origin: [0, 18, 0], u: [1, 0, 0], v: [0, 0, 1], normal: [0, -1, 0] };
-  const [rib] = both(kernel.fuse(corner, [kernel.extrude(gusset, path([8, 10], [40, 10], [8, 36]), 0, -4)]), 'rib');
+  const [rib] = both(kernel.fuse(corner, [kernel.extrude(gusset, polygon([8, 10], [40, 10], [8, 36]), 0, -4)]), 'rib');
   expect(rib!.thicknessMm).toBeCloseTo(4, 5);
 });
 
@@ -331,10 +324,10 @@ it.each([11.8, 12, 12.2])(
   'a chamfer at a corner whose end slopes is one still, where %d of 20 are left of its edge there',
   (left) => {
     // In plan 60 x 40 with a corner of 6 x 6 taken off; the end slopes from (0, left) to (4, 20).
-    const body = kernel.extrude(XY, path([6, 0], [60, 0], [60, 40], [0, 40], [0, 6]), 0, 20);
+    const body = kernel.extrude(XY, polygon([6, 0], [60, 0], [60, 40], [0, 40], [0, 6]), 0, 20);
     const slope = kernel.extrude(
       { ...XZ, origin: [0, -1, 0] },
-      path([-1, left - 2], [0, left], [4, 20], [4, 21], [-1, 21]),
+      polygon([-1, left - 2], [0, left], [4, 20], [4, 21], [-1, 21]),
       -42,
       0,
     );

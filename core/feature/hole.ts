@@ -35,6 +35,7 @@ export const holeKey = ({ diameterMm, through, depthMm, counterbore, countersink
     counterbore?.diameterMm ?? 0,
     counterbore?.depthMm ?? 0,
     countersink?.diameterMm ?? 0,
+    countersink?.angleRad ?? 0,
   ]
     .map((size) => size.toFixed(3))
     .join(' ');

@@ -4,24 +4,12 @@ import path from 'node:path';
 
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { declaredUnit, readHeader, screenStep, type Kernel, type WorkPlane } from '#core/kernel';
+import { declaredUnit, readHeader, screenStep, type Kernel } from '#core/kernel';
 import { readModel } from '#core/model';
 import { RECIPE_SOURCE } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
-
-const rectangle = (u0: number, v0: number, u1: number, v1: number) =>
-  ({
-    kind: 'path',
-    start: [u0, v0],
-    segments: [
-      { kind: 'line', to: [u1, v0] },
-      { kind: 'line', to: [u1, v1] },
-      { kind: 'line', to: [u0, v1] },
-      { kind: 'line', to: [u0, v0] },
-    ],
-  }) as const;
+import { rectangle, XY } from './testing.ts';
 
 /** STEP files that the npm package occt-import-js ships as its test data. */
 const testFile = (name: string): Uint8Array => {

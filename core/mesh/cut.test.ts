@@ -1,13 +1,14 @@
 /** Parts as programs cut them into triangles: turned ones at random, and rounded ones by the mesher of the kernel. */
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import type { Contour, Kernel, Shape } from '#core/kernel';
 import { readStl, solidOfMesh, trianglesOf, writeStl, type Triangles } from '#core/mesh';
 import type { Edge, Solid, Surface } from '#core/solid';
 import { seeded } from '#demo/corpus';
 import { loadKernel } from '#runtime';
 
 import { sampleOf } from '../../demo/exercises/testing.ts';
+import { XY } from '../kernel/testing.ts';
 
 const { PI, abs, cos, hypot, sin } = Math;
 
@@ -157,7 +158,6 @@ describe('rounded parts, cut by a mesher,', () => {
   beforeAll(async () => {
     kernel = await loadKernel();
   });
-  const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
   const block = (w: number, d: number, h: number): Shape => {
     const [x, y] = [w / 2, d / 2];
     const corners = [

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
+import type { Contour, Kernel, Shape } from '#core/kernel';
 import { read3mf, readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
 import { overlayFile, type Overlayer, type OverlayPiece } from '#core/overlay';
 import { unwrap } from '#core/problem';
@@ -8,8 +8,7 @@ import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import { AS_MODELED, cross, dot, IDENTITY, pointAt, type Vec3 } from '#core/vector';
 import { loadKernel, loadOverlayer } from '#runtime';
 
-const XY: WorkPlane = { origin: [0, 0, 0], u: [1, 0, 0], v: [0, 1, 0], normal: [0, 0, 1] };
-const circle = (u: number, v: number, radiusMm: number): Contour => ({ kind: 'circle', center: [u, v], radiusMm });
+import { circle, rectangle, XY } from '../kernel/testing.ts';
 
 let kernel: Kernel;
 let overlayer: Overlayer;
@@ -18,22 +17,7 @@ beforeAll(async () => {
   overlayer = await loadOverlayer();
 });
 
-const block = (a: number, b: number, c: number): Shape =>
-  kernel.extrude(
-    XY,
-    {
-      kind: 'path',
-      start: [0, 0],
-      segments: [
-        { kind: 'line', to: [a, 0] },
-        { kind: 'line', to: [a, b] },
-        { kind: 'line', to: [0, b] },
-        { kind: 'line', to: [0, 0] },
-      ],
-    },
-    0,
-    c,
-  );
+const block = (a: number, b: number, c: number): Shape => kernel.extrude(XY, rectangle(0, 0, a, b), 0, c);
 const rod = (u: number, v: number, radius: number): Shape => kernel.extrude(XY, circle(u, v, radius), -1, 11);
 const drilled = (...holes: readonly (readonly [number, number, number])[]): Shape =>
   holes.length === 0

@@ -464,7 +464,10 @@ class Planner {
     return covered.reduce((sum, share) => sum + share, 0) > 0.55;
   }
 
-  /** Flat ends and sides of copies, which the sheet draws in line and gives once: those of each step together. Sizes of holes speak for all like ones. */
+  /**
+   * Flat ends and sides of copies, which the sheet draws in line and gives once: those of each step together. Floors of
+   * holes are spoken for by the sizes of the holes.
+   */
   private inLine(): Draft[] {
     const { steps } = this.basis.exercise.recipe;
     const copied = new Set([

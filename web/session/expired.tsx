@@ -7,7 +7,6 @@ export function ExpiredDialog({ open, onDone }: { open: boolean; onDone: () => v
   return (
     <Dialog
       open={open}
-      onClose={() => undefined}
       title="Your sign-in has run out"
       description="Sign in again to go on. Everything you typed is still here."
     >

@@ -12,7 +12,8 @@ export function Dialog({
 }: {
   /** Left out where the dialog is only there while it is open. */
   open?: boolean;
-  onClose: () => void;
+  /** Left out where it cannot be left before what it asks is done. */
+  onClose?: () => void;
   title: string;
   description: string;
   children: ReactNode;
@@ -21,7 +22,7 @@ export function Dialog({
     <Primitive.Root
       open={open}
       onOpenChange={(isOpen) => {
-        if (!isOpen) onClose();
+        if (!isOpen) onClose?.();
       }}
     >
       <Primitive.Portal>
@@ -31,12 +32,14 @@ export function Dialog({
           <Primitive.Description className="mt-1 mb-4 text-sm text-soft">{description}</Primitive.Description>
           {children}
           {/* After the children, so that what is asked for has the focus first. */}
-          <Primitive.Close
-            aria-label="Close"
-            className="absolute top-4 right-4 inline-flex size-8 items-center justify-center hover:bg-accent-soft"
-          >
-            <X aria-hidden className="size-4" />
-          </Primitive.Close>
+          {onClose !== undefined && (
+            <Primitive.Close
+              aria-label="Close"
+              className="absolute top-4 right-4 inline-flex size-8 items-center justify-center hover:bg-accent-soft"
+            >
+              <X aria-hidden className="size-4" />
+            </Primitive.Close>
+          )}
         </Primitive.Content>
       </Primitive.Portal>
     </Primitive.Root>

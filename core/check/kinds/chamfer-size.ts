@@ -6,7 +6,7 @@ import { SAME_SIZE_MM } from '#core/tolerance';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
 import { defineKind, type MeasureContext, type PrepareContext } from '../kind.ts';
-import { uncertain } from '../rulings.ts';
+import { farthest, notAllThere, uncertain } from '../rulings.ts';
 
 /** Faces of a chamfer, and of the surface that it is measured on. */
 const sided = { faceIds: FaceIdsSchema, onFaceIds: FaceIdsSchema };
@@ -40,14 +40,11 @@ function likeChamfers(own: Chamfer, on: readonly number[], context: PrepareConte
   });
 }
 
-/** The leg of the partner of a chamfer, mm, with what it is measured on; null where it is not on the model. */
-function legOnModel({ faceIds, onFaceIds }: Sided, context: MeasureContext) {
-  const chamfer = context.chamferPartner(faceIds);
-  if (chamfer === null) return null;
-  const on = context.partnerIds(onFaceIds);
-  const [firstFaceId, secondFaceId] = chamfer.onFaceIds;
-  const [firstMm, secondMm] = chamfer.sizesMm;
-  return { chamfer, legMm: on.includes(secondFaceId) && !on.includes(firstFaceId) ? secondMm : firstMm };
+/** The leg of a chamfer of the submission on the partner of the surface that it is measured on, mm. */
+function legOnModel({ onFaceIds, sizesMm }: Chamfer, referenceOnFaceIds: readonly number[], context: MeasureContext) {
+  const on = context.partnerIds(referenceOnFaceIds);
+  const [firstFaceId, secondFaceId] = onFaceIds;
+  return on.includes(secondFaceId) && !on.includes(firstFaceId) ? sizesMm[1] : sizesMm[0];
 }
 
 /** What the chamfer between two surfaces takes off the first of them; the like ones that one size is written for, too. */
@@ -73,29 +70,21 @@ export const chamferSize = defineKind({
     };
   },
   measure: ({ nominal, like = [], ...own }, context) => {
-    const members = [own, ...like];
-    const found = members.map((member) => legOnModel(member, context));
-    const legs = found.flatMap((leg) => leg ?? []);
-    const missing = found.length - legs.length;
-    const [first, ...more] = legs;
-    if (first === undefined || missing > 0)
-      return {
-        measured: null,
-        reason:
-          like.length === 0
-            ? 'The chamfer is not on the model.'
-            : `${String(legs.length)} of the ${String(members.length)} chamfers are on the model.`,
-        faceIds: legs.flatMap(({ chamfer }) => chamfer.faceIds),
-        referenceFaceIds: members.flatMap(({ faceIds }, i) => (found[i] === null ? faceIds : [])),
-      };
-    const off = ({ legMm }: { readonly legMm: number }): number => Math.abs(legMm - nominal);
-    // Of equally wrong ones the first is told, whatever the last digits say.
-    const worst = more.reduce((a, b) => (off(b) > off(a) + 1e-9 ? b : a), first);
+    const members = [own, ...like].map(({ faceIds, onFaceIds }) => {
+      const partner = context.chamferPartner(faceIds);
+      const legMm = partner === null ? Number.NaN : legOnModel(partner, onFaceIds, context);
+      return { referenceFaceIds: faceIds, partner, legMm };
+    });
+    const [first, ...more] = members.flatMap(({ partner, ...rest }) =>
+      partner === null ? [] : [{ partner, ...rest }],
+    );
+    if (first === undefined || more.length + 1 < members.length) return notAllThere('chamfer', members);
+    const { partner, legMm, referenceFaceIds } = farthest(first, more, (one) => Math.abs(one.legMm - nominal));
     return {
-      measured: worst.legMm,
-      ...uncertain(2 * context.uncertaintyMm(worst.chamfer.faceIds)),
-      faceIds: worst.chamfer.faceIds,
-      referenceFaceIds: members[legs.indexOf(worst)]?.faceIds ?? own.faceIds,
+      measured: legMm,
+      ...uncertain(2 * context.uncertaintyMm(partner.faceIds)),
+      faceIds: partner.faceIds,
+      referenceFaceIds,
     };
   },
   marks: ({ like = [], ...own }) => [own, ...like].flatMap(({ faceIds, onFaceIds }) => [...faceIds, ...onFaceIds]),

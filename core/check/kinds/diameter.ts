@@ -2,7 +2,7 @@ import * as v from 'valibot';
 
 import { MembersSchema, plannedSize, SurfaceNamesSchema, targetSize } from '../entries.ts';
 import { measureMembers } from '../circular.ts';
-import { isCounted } from '../hole-wall.ts';
+import { areCounted } from '../hole-wall.ts';
 import { defineKind } from '../kind.ts';
 import { membersOf } from '../pair.ts';
 
@@ -18,11 +18,8 @@ export const diameter = defineKind({
   judging: { by: 'tolerance' },
   prepare: (check, context) => {
     const size = context.size(check);
-    return {
-      ...size,
-      members: membersOf(check.of, context),
-      ...(isCounted(size.nominal, context) ? { counted: true } : {}),
-    };
+    const members = membersOf(check.of, context);
+    return { ...size, members, ...(areCounted(members, size.nominal, context) ? { counted: true } : {}) };
   },
   measure: (target, context) => measureMembers(target, 2, context),
   marks: ({ members }) => members.flat(),

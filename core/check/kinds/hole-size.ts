@@ -4,7 +4,7 @@ import type { Hole } from '#core/feature';
 import { SurfaceNameSchema } from '#core/recipe';
 
 import { plannedSize, targetSize } from '../entries.ts';
-import { holesLike, measureHoles, ofHoles, requireHole } from '../hole-wall.ts';
+import { holesLike, measureHoles, ofHoles } from '../hole-wall.ts';
 import { defineKind } from '../kind.ts';
 import type { OddHole } from '../measurement.ts';
 
@@ -39,12 +39,11 @@ export const holeSize = defineKind({
   hangsOn: ['of', 'size'],
   gives: 'size',
   judging: { by: 'tolerance' },
-  prepare: (check, context) => ({
-    ...holesLike(check, context),
-    ...context.size(check),
-    size: check.size,
-    ...(check.size === 'depth' && !requireHole(check.of, context).hole.through ? { blind: true } : {}),
-  }),
+  prepare: (check, context) => {
+    const { hole, ...holes } = holesLike(check, (one) => sizeOf(one, check.size, false), context);
+    const blind = check.size === 'depth' && !hole.through;
+    return { ...holes, ...context.size(check), size: check.size, ...(blind ? { blind } : {}) };
+  },
   measure: (target, context) =>
     measureHoles(target, (hole) => sizeOf(hole, target.size, target.blind === true), context),
   marks: ({ faceIds, like = [] }) => [...faceIds, ...like.flat()],

@@ -7,7 +7,7 @@ import { dot, subtract } from '#core/vector';
 
 import { MembersSchema, plannedCoincidence, SurfaceNamesSchema, targetValue } from '../entries.ts';
 import { defineKind, type Found, type MeasureContext, type PrepareContext } from '../kind.ts';
-import { NO_PARTNER, uncertain } from '../rulings.ts';
+import { farthest, NO_PARTNER, uncertain } from '../rulings.ts';
 
 /** A flat face of the submission with how far it lies from the plane of the first of its line. */
 interface Placed {
@@ -78,8 +78,7 @@ export const inLine = defineKind({
     });
     const [first, ...more] = steps;
     if (first === undefined) return { measured: null, reason: NO_PARTNER, faceIds: [], referenceFaceIds: [] };
-    // Of equally wrong ones the first is told, whatever the last digits say.
-    const { face, referenceFaceIds, stepMm } = more.reduce((a, b) => (b.stepMm > a.stepMm + 1e-9 ? b : a), first);
+    const { face, referenceFaceIds, stepMm } = farthest(first, more, (one) => one.stepMm);
     return {
       measured: stepMm,
       ...uncertain(2 * context.uncertaintyMm([face.id])),
