@@ -9,7 +9,7 @@ import { unwrap } from '#core/problem';
 import type { Solid } from '#core/solid';
 import { loadKernel } from '#runtime';
 
-import { blockStep, exerciseOf, sizeCheck } from '../exercise/testing.ts';
+import { blockStep, exerciseOf, pocketStep, sizeCheck } from '../exercise/testing.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -99,5 +99,35 @@ describe('chamfers that one size is written for', () => {
     expect(words(FOUR)).toEqual(['4 x 2 x 45°']);
     expect(words(steps([2, 2]))).toEqual(['2 x 45°']);
     expect([...words(steps([2, 2], [3, 3]))].sort()).toEqual(['2 x 45°', '3 x 45°']);
+  });
+});
+
+describe('a slope that takes most of a face', () => {
+  const slope = {
+    id: 'slope',
+    op: 'chamfer',
+    edges: [{ between: ['block.end', 'block.right'] }],
+    size: '5',
+    other: '6',
+  };
+  /** A block of 60 x 40 x 20 with the slope, and a notch from below that leaves so much of its right side. */
+  const cut = (rightMm: number): object => ({
+    ...pocketStep('notch', [40, -1], [21, 42, 20]),
+    plane: { base: 'XY', offset: String(20 - rightMm) },
+  });
+  const legs = [
+    sizeCheck('upper', 'chamfer-size', 5, { on: 'block.end', to: 'block.right' }),
+    sizeCheck('side', 'chamfer-size', 6, { on: 'block.right', to: 'block.end' }),
+  ];
+
+  it('is there, and has its legs', () => {
+    // Of 20 of the right side 6 are gone; of 8, too.
+    const found = measured([blockStep([60, 40, 20]), slope], legs, [blockStep([60, 40, 20]), slope, cut(8)]);
+    expect(found.map((one) => one.measured)).toEqual([expect.closeTo(5, 6), expect.closeTo(6, 6)]);
+  });
+
+  it('is not, where nothing leans so', () => {
+    const found = measured([blockStep([60, 40, 20]), slope], legs, [blockStep([60, 40, 20]), cut(8)]);
+    expect(found.map((one) => one.reason)).toEqual(legs.map(() => 'The chamfer is not on the model.'));
   });
 });

@@ -1,8 +1,9 @@
 import * as v from 'valibot';
 
-import type { Chamfer } from '#core/feature';
+import { graphOf, type Chamfer } from '#core/feature';
 import { SurfaceNameSchema } from '#core/recipe';
-import { SAME_SIZE_MM } from '#core/tolerance';
+import { SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
+import { cross, dot, normalize } from '#core/vector';
 
 import { FaceIdsSchema, plannedSize, targetSize } from '../entries.ts';
 import { defineKind, type MeasureContext, type PrepareContext } from '../kind.ts';
@@ -40,11 +41,35 @@ function likeChamfers(own: Chamfer, on: readonly number[], context: PrepareConte
   });
 }
 
-/** The leg of a chamfer of the submission on the partner of the surface that it is measured on, mm. */
-function legOnModel({ onFaceIds, sizesMm }: Chamfer, referenceOnFaceIds: readonly number[], context: MeasureContext) {
-  const on = context.partnerIds(referenceOnFaceIds);
-  const [firstFaceId, secondFaceId] = onFaceIds;
-  return on.includes(secondFaceId) && !on.includes(firstFaceId) ? sizesMm[1] : sizesMm[0];
+/** What a chamfer of the reference is on the submission: its faces, and its leg on the surface that it is measured on, mm. */
+interface Leg {
+  readonly faceIds: readonly number[];
+  readonly legMm: number;
+}
+
+function legOnModel({ faceIds, onFaceIds }: Sided, context: MeasureContext): Leg | null {
+  const chamfer = context.chamferPartner(faceIds);
+  if (chamfer === null) return legOfSlope({ faceIds, onFaceIds }, context);
+  const on = context.partnerIds(onFaceIds);
+  const [firstFaceId, secondFaceId] = chamfer.onFaceIds;
+  const [firstMm, secondMm] = chamfer.sizesMm;
+  return {
+    faceIds: chamfer.faceIds,
+    legMm: on.includes(secondFaceId) && !on.includes(firstFaceId) ? secondMm : firstMm,
+  };
+}
+
+/** The same of a slope that takes too much of a face to be found as a chamfer, and leans as the sheet draws it. */
+function legOfSlope({ faceIds, onFaceIds }: Sided, context: MeasureContext): Leg | null {
+  const wanted = context.reference.faces[faceIds[0] ?? -1]?.surface;
+  const [slope, on] = [context.partner(faceIds), context.partner(onFaceIds)];
+  if (wanted?.kind !== 'plane' || slope?.surface.kind !== 'plane' || on?.surface.kind !== 'plane') return null;
+  const { normal } = slope.surface;
+  if (dot(normal, context.directionInFile(wanted.normal)) < SAME_DIRECTION_COSINE) return null;
+  const edge = cross(normal, on.surface.normal);
+  const along = normalize(cross(on.surface.normal, edge));
+  const [from, to] = graphOf(context.submission).span(slope, on.surface.origin, along);
+  return { faceIds: [slope.id], legMm: to - from };
 }
 
 /** What the chamfer between two surfaces takes off the first of them; the like ones that one size is written for, too. */
@@ -70,22 +95,16 @@ export const chamferSize = defineKind({
     };
   },
   measure: ({ nominal, like = [], ...own }, context) => {
-    const members = [own, ...like].map(({ faceIds, onFaceIds }) => {
-      const partner = context.chamferPartner(faceIds);
-      const legMm = partner === null ? Number.NaN : legOnModel(partner, onFaceIds, context);
-      return { referenceFaceIds: faceIds, partner, legMm };
-    });
-    const [first, ...more] = members.flatMap(({ partner, ...rest }) =>
-      partner === null ? [] : [{ partner, ...rest }],
+    const members = [own, ...like].map((one) => ({
+      referenceFaceIds: one.faceIds,
+      partner: legOnModel(one, context),
+    }));
+    const [first, ...more] = members.flatMap(({ referenceFaceIds, partner }) =>
+      partner === null ? [] : [{ ...partner, referenceFaceIds }],
     );
     if (first === undefined || more.length + 1 < members.length) return notAllThere('chamfer', members);
-    const { partner, legMm, referenceFaceIds } = farthest(first, more, (one) => Math.abs(one.legMm - nominal));
-    return {
-      measured: legMm,
-      ...uncertain(2 * context.uncertaintyMm(partner.faceIds)),
-      faceIds: partner.faceIds,
-      referenceFaceIds,
-    };
+    const { legMm, faceIds, referenceFaceIds } = farthest(first, more, (one) => Math.abs(one.legMm - nominal));
+    return { measured: legMm, ...uncertain(2 * context.uncertaintyMm(faceIds)), faceIds, referenceFaceIds };
   },
   marks: ({ like = [], ...own }) => [own, ...like].flatMap(({ faceIds, onFaceIds }) => [...faceIds, ...onFaceIds]),
   chain: ({ like = [], ...own }) => {
