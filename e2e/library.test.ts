@@ -19,8 +19,6 @@ const more = async (number: string, what: string): Promise<void> => {
 };
 const shownAre = (count: number): Promise<boolean> =>
   driver.wait(async () => (await driver.findElements(By.css('[aria-label^="More about"]'))).length === count, 60_000);
-const chosen = (label: string, value: string): Promise<void> =>
-  page.click(By.xpath(`//select[@id=//label[.="${label}"]/@for]/option[.="${value}"]`));
 
 describe('the library', () => {
   let all = 0;
@@ -41,9 +39,9 @@ describe('the library', () => {
     await page.shows('No exercise is like this.');
     await (await page.field('Find')).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
     await shownAre(all);
-    await chosen('With a step', 'External thread');
+    await page.choose('With a step', 'External thread');
     await page.shows('Tiller pin');
-    await chosen('With a step', 'Any');
+    await page.choose('With a step', 'Any');
     await shownAre(all);
   });
 
@@ -51,11 +49,11 @@ describe('the library', () => {
     await more('SB-103', 'Tags');
     await page.fill('Tags, with commas between', 'threads, second week');
     await page.press('Save');
-    await chosen('Tag', 'second week');
+    await page.choose('Tag', 'second week');
     await shownAre(1);
     await page.click(By.xpath('//label[contains(., "As a list")]/input'));
     expect(await (await page.find(By.css('table[data-testid="exercises"]'))).getText()).toMatch(/SB-103.*Stainless/);
-    await chosen('Tag', 'Any');
+    await page.choose('Tag', 'Any');
   });
 
   it('makes a copy under a number of its own, which is deleted again', async () => {
@@ -76,11 +74,11 @@ describe('the library', () => {
   it('puts an exercise away, out of sight until it is asked for', async () => {
     await more('SB-103', 'Put away');
     await shownAre(all - 1);
-    await chosen('Show', 'Put away');
+    await page.choose('Show', 'Put away');
     await shownAre(1);
     await more('SB-103', 'Take out again');
     await page.shows('No exercise is like this.');
-    await chosen('Show', 'All');
+    await page.choose('Show', 'All');
     await shownAre(all);
   });
 });

@@ -99,6 +99,11 @@ export class Page {
     });
   }
 
+  /** Takes an option of a select, by its words. */
+  choose(label: string, option: string): Promise<void> {
+    return this.click(By.xpath(`//select[@id=//label[.=${quote(label)}]/@for]/option[.=${quote(option)}]`));
+  }
+
   async signIn(login: string, password: string): Promise<void> {
     await this.open('/');
     await this.fill('Sign-in name', login);

@@ -278,14 +278,19 @@ describe('an instructor of a course that runs', () => {
   it('changes the due time, and withdraws the assignment for a while', async () => {
     await page.open('/desk');
     await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
-    await page.press('Change dates and attempts');
+    await page.press('Change dates, attempts, reports');
     await page.fill('Attempts', '7');
+    await page.choose('Each report reaches its student', 'When I accept it');
     await page.press('Save the change');
     await page.shows('7, the best counts');
-    await page.press('Change dates and attempts');
+    await page.press('Change dates, attempts, reports');
+    await page.choose('Each report reaches its student', 'As soon as it is measured');
+    await page.shows('Until now: When I accept it.');
+    await page.press('Save the change');
+    await page.press('Change dates, attempts, reports');
     await page.press('Withdraw it');
     await page.shows('students do not see it');
-    await page.press('Change dates and attempts');
+    await page.press('Change dates, attempts, reports');
     await page.press('Show it to students again');
     await driver.wait(async () => !(await page.text()).includes('students do not see it'), 60_000);
   });

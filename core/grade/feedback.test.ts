@@ -106,12 +106,25 @@ describe('the score of a part whose volume is wrong', () => {
 });
 
 describe('of several attempts', () => {
-  it('each has its degree, later ones that of the last entry', () => {
-    const feedback = ['score', 'checks', 'overlay'] as const;
-    expect([1, 2, 3, 4].map((n) => degreeFor(feedback, n, false))).toEqual(['score', 'checks', 'overlay', 'overlay']);
+  const feedback = ['score', 'checks', 'overlay'] as const;
+  const degreesOf = (allowed: number) =>
+    Array.from({ length: allowed }, (_, i) => degreeFor(feedback, { number: i + 1, allowed }, false));
+
+  it('each has its degree', () => {
+    expect(degreesOf(3)).toEqual(['score', 'checks', 'overlay']);
+  });
+
+  it('the last one is told the last degree, also where attempts were added or taken away', () => {
+    expect(degreesOf(5)).toEqual(['score', 'checks', 'checks', 'checks', 'overlay']);
+    expect(degreesOf(2)).toEqual(['score', 'overlay']);
+    expect(degreesOf(1)).toEqual(['overlay']);
+  });
+
+  it('one degree is for all', () => {
+    expect(degreeFor(['numbers'], { number: 1, allowed: 3 }, false)).toBe('numbers');
   });
 
   it('all tell everything that the last may, once nothing more can be handed in', () => {
-    expect(degreeFor(['score', 'causes'], 1, true)).toBe('causes');
+    expect(degreeFor(['score', 'causes'], { number: 1, allowed: 2 }, true)).toBe('causes');
   });
 });

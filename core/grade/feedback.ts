@@ -12,13 +12,25 @@ import {
   type TypedLine,
 } from './report.ts';
 
-/** How much the report of each attempt tells, the first one first; later attempts are told what the last entry says. */
+/**
+ * How much the report of each attempt tells, the first one first. The last entry is for the last attempt that a student
+ * has, however many they are: where attempts are added, those between are told what the entry before it says.
+ */
 export const FeedbackSchema = v.pipe(v.array(FeedbackDegreeSchema), v.minLength(1), v.maxLength(20));
 export type Feedback = readonly FeedbackDegree[];
 
+/** Which attempt a report is about, from 1, and of how many. */
+export interface AttemptPlace {
+  readonly number: number;
+  readonly allowed: number;
+}
+
 /** What the report of an attempt tells; when nothing more can be handed in, all of them tell as much as the last one. */
-export const degreeFor = (feedback: Feedback, attemptNumber: number, closed: boolean): FeedbackDegree =>
-  (closed ? undefined : feedback[attemptNumber - 1]) ?? feedback.at(-1) ?? 'overlay';
+export function degreeFor(feedback: Feedback, { number, allowed }: AttemptPlace, closed: boolean): FeedbackDegree {
+  const last = feedback.at(-1) ?? 'overlay';
+  if (closed || number >= allowed) return last;
+  return feedback[Math.min(number, feedback.length - 1) - 1] ?? last;
+}
 
 /** Whether a degree of feedback tells at least as much as another. */
 export const tells = (degree: FeedbackDegree, what: FeedbackDegree): boolean =>

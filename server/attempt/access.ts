@@ -52,7 +52,8 @@ export function createAccess(db: Db, store: AttemptStore, now: () => Date): Acce
       if (!released) return null;
       const measured = store.measured(row.id, studentId, stage);
       const closed = closedBecause(row, measured.length) !== null;
-      return degreeFor(feedbackOf(row), measured.filter((earlier) => earlier <= id).length || 1, closed);
+      const number = measured.filter((earlier) => earlier <= id).length || 1;
+      return degreeFor(feedbackOf(row), { number, allowed: row.attemptsAllowed }, closed);
     },
     teaches,
     visible(attemptId, user) {

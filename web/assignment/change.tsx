@@ -1,22 +1,37 @@
 import { useState } from 'react';
 
-import type { AssignmentDetail, ChangeAssignment } from '#api';
+import type { Answers, AssignmentDetail, ChangeAssignment, Release } from '#api';
+import type { FeedbackDegree } from '#core/grade';
 import { useChangeAssignmentMutation } from '#web/api';
-import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, TextField, Refused } from '#web/ui';
+import { ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
+import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, SelectField, TextField, Refused } from '#web/ui';
 
 interface Fields {
   readonly opensAt: string;
   readonly dueAt: string;
   readonly lateUntil: string;
   readonly attemptsAllowed: string;
+  readonly answers: Answers;
+  readonly release: Release;
+  readonly first: FeedbackDegree;
+  readonly last: FeedbackDegree;
 }
+type Typed = 'opensAt' | 'dueAt' | 'lateUntil' | 'attemptsAllowed';
+type Chosen = Exclude<keyof Fields, Typed>;
 
-const fieldsOf = ({ opensAt, dueAt, lateUntil, attemptsAllowed }: AssignmentDetail): Fields => ({
-  opensAt: localOf(opensAt),
-  dueAt: localOf(dueAt),
-  lateUntil: lateUntil === null ? '' : localOf(lateUntil),
-  attemptsAllowed: String(attemptsAllowed),
-});
+function fieldsOf({ opensAt, dueAt, lateUntil, attemptsAllowed, ...told }: AssignmentDetail): Fields {
+  const last = told.feedback.at(-1) ?? 'overlay';
+  return {
+    opensAt: localOf(opensAt),
+    dueAt: localOf(dueAt),
+    lateUntil: lateUntil === null ? '' : localOf(lateUntil),
+    attemptsAllowed: String(attemptsAllowed),
+    answers: told.answers,
+    release: told.release,
+    first: told.feedback.length > 1 ? (told.feedback[0] ?? last) : last,
+    last,
+  };
+}
 
 /** What was changed, as the server takes it; fields that are as they were are left out. */
 function changeOf(before: Fields, after: Fields): ChangeAssignment {
@@ -27,10 +42,15 @@ function changeOf(before: Fields, after: Fields): ChangeAssignment {
       ? {}
       : { lateUntil: after.lateUntil === '' ? null : momentOf(after.lateUntil) }),
     ...(after.attemptsAllowed === before.attemptsAllowed ? {} : { attemptsAllowed: Number(after.attemptsAllowed) }),
+    ...(after.answers === before.answers ? {} : { answers: after.answers }),
+    ...(after.release === before.release ? {} : { release: after.release }),
+    ...(after.first === before.first && after.last === before.last
+      ? {}
+      : { feedback: feedbackOf(after.first, after.last, Number(after.attemptsAllowed)) }),
   };
 }
 
-/** Dates and attempts after the issue; students see them at once, and what is late is scored anew. */
+/** Dates, attempts and what reports tell, after the issue; students see them at once, and what is late is scored anew. */
 export function ChangeDialog({
   assignment,
   onClose,
@@ -48,7 +68,7 @@ export function ChangeDialog({
       if (answer.error === undefined) onClose();
     });
   };
-  const field = (name: keyof Fields, label: string, hint = '') => (
+  const field = (name: Typed, label: string, hint = '') => (
     <TextField
       label={label}
       {...(name === 'attemptsAllowed'
@@ -61,6 +81,18 @@ export function ChangeDialog({
       }}
     />
   );
+  const choice = <Name extends Chosen>(name: Name, label: string, words: Readonly<Record<Fields[Name], string>>) => (
+    <SelectField
+      label={label}
+      value={fields[name]}
+      hint={fields[name] === before[name] ? '' : `Until now: ${words[before[name]]}.`}
+      onChange={(event) => {
+        setFields({ ...fields, [name]: event.target.value });
+      }}
+    >
+      {optionsOf(words)}
+    </SelectField>
+  );
   return (
     <Dialog
       onClose={onClose}
@@ -72,6 +104,10 @@ export function ChangeDialog({
         {field('dueAt', 'Due')}
         {field('lateUntil', 'Late work until', 'Empty to take none.')}
         {field('attemptsAllowed', 'Attempts')}
+        {choice('answers', 'Answers that are not on the sheet', ANSWERS)}
+        {choice('release', 'Each report reaches its student', RELEASES)}
+        {choice('first', 'Reports before the last attempt tell', DEGREES)}
+        {choice('last', 'The last one tells', DEGREES)}
       </div>
       <Refused error={error} />
       <div className="mt-2 flex flex-wrap justify-between gap-2">

@@ -128,7 +128,7 @@ function Actions({
           Review the class
         </ButtonLink>
       )}
-      {assignment.mayChange && <Button onClick={onChange}>Change dates and attempts</Button>}
+      {assignment.mayChange && <Button onClick={onChange}>Change dates, attempts, reports</Button>}
       <Button onClick={onScoring}>Scoring</Button>
       <a
         href={`/api/assignments/${String(assignment.id)}/sheets.pdf`}

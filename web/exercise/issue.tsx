@@ -13,16 +13,8 @@ import {
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
-import {
-  AnswersSchema,
-  IssueSchema,
-  ReleaseSchema,
-  type Answers,
-  type IssueInput,
-  type Release,
-  type StudiesAnswer,
-} from '#api';
-import { FeedbackDegreeSchema, type FeedbackDegree } from '#core/grade';
+import { AnswersSchema, IssueSchema, ReleaseSchema, type IssueInput, type StudiesAnswer } from '#api';
+import { FeedbackDegreeSchema } from '#core/grade';
 import type { Coverage } from '#core/mistake';
 import {
   failureText,
@@ -32,6 +24,7 @@ import {
   useSectionsQuery,
   useStudiesQuery,
 } from '#web/api';
+import { ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
 import {
   Button,
   Dialog,
@@ -45,12 +38,6 @@ import {
   zoneOfTimes,
 } from '#web/ui';
 import * as v from 'valibot';
-
-const ANSWERS: Readonly<Record<Answers, string>> = {
-  'after-due': 'After the due time',
-  'at-once': 'With each report',
-  never: 'Not to students',
-};
 
 /** What the browser's fields hold: local times and text, turned into an issue by the same schema the server uses. */
 const FieldsSchema = v.pipe(
@@ -88,26 +75,6 @@ const FieldsSchema = v.pipe(
 );
 type Fields = v.InferInput<typeof FieldsSchema>;
 type Filled = v.InferOutput<typeof FieldsSchema>;
-
-/** The first degree until the last attempt, which is told the last one. */
-const feedbackOf = (first: FeedbackDegree, last: FeedbackDegree, attempts: number): FeedbackDegree[] => [
-  ...Array.from({ length: Math.min(19, Math.max(0, (attempts || 1) - 1)) }, () => first),
-  last,
-];
-
-const RELEASES: Readonly<Record<Release, string>> = {
-  automatic: 'As soon as it is measured',
-  accepted: 'When I accept it',
-  'by-hand': 'When I release it',
-};
-
-const DEGREES: Readonly<Record<FeedbackDegree, string>> = {
-  score: 'The score alone',
-  checks: 'Which checks are right',
-  numbers: 'By how much as well',
-  causes: 'The probable causes as well',
-  overlay: 'Everything, also in 3D',
-};
 
 /** How far the check plan can be trusted, in one sentence. */
 function coverageWords({ located, blind, rows }: Coverage): string {
@@ -383,14 +350,6 @@ function OtherSections({
     </fieldset>
   );
 }
-
-/** Options of a choice, in the order of their table. */
-const optionsOf = (words: Readonly<Record<string, string>>) =>
-  Object.entries(words).map(([value, label]) => (
-    <option key={value} value={value}>
-      {label}
-    </option>
-  ));
 
 /** When answers and reports are told, and how much. */
 function WhatIsTold({ register, errors }: FieldsProps) {
