@@ -3,6 +3,7 @@ export * from './gradebook.ts';
 export * from './likeness.ts';
 export * from './people.ts';
 export * from './service.ts';
+export * from './school-site.ts';
 export * from './session.ts';
 export * from './exercise.ts';
 export * from './assignment.ts';

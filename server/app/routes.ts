@@ -3,17 +3,18 @@ import type { Hono } from 'hono';
 
 import { assignmentRoutes } from '#server/assignment';
 import { attemptRoutes } from '#server/attempt';
-import { authRoutes } from '#server/auth';
+import { authRoutes, createPasswordDoor, createSignInLimits } from '#server/auth';
 import { calendarRoutes, createCalendars } from '#server/calendar';
 import { courseRoutes } from '#server/course';
 import { eventRoutes } from '#server/events';
 import { createExerciseFiles, draftRoutes, exerciseRoutes, libraryRoutes } from '#server/exercise';
-import { createGradebooks, createGrading, gradebookRoutes } from '#server/gradebook';
+import { createGrading, gradebookRoutes } from '#server/gradebook';
 import { notFound, type AppEnv } from '#server/http';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { createPersonalData, personalDataRoutes } from '#server/personal';
 import { reviewRoutes } from '#server/review';
 import { rosterRoutes } from '#server/roster';
+import { createSchoolSite, schoolSiteRoutes } from '#server/school-site';
 import { scoringRoutes } from '#server/score';
 import { createServiceState, serviceRoutes } from '#server/service';
 
@@ -37,16 +38,21 @@ export function mountRoutes(app: Hono<AppEnv>, parts: ServerParts, services: All
 }
 
 function peopleRoutes(app: Hono<AppEnv>, { db, now }: ServerParts, services: AllServices, web: WebOptions): void {
-  const { sessions, accounts, courses, management, audit, rosters, printer, front, timeZone } = services;
+  const { sessions, accounts, courses, management, audit, rosters, printer, front, timeZone, gradebooks } = services;
+  const secureCookie = web.secureCookie || front.publicUrl?.protocol === 'https:';
+  const limits = createSignInLimits(now);
+  const door = createPasswordDoor(db, limits, front);
   authRoutes(app, {
     timeZoneOf: (userId) => (userId === null ? timeZone : courses.timeZoneOf(userId)),
-    db,
     sessions,
     accounts,
+    door,
+    limits,
     front,
-    secureCookie: web.secureCookie || front.publicUrl?.protocol === 'https:',
-    now,
+    secureCookie,
   });
+  const site = createSchoolSite({ db, audit, gradebooks, fetch: web.fetch ?? fetch, now });
+  schoolSiteRoutes(app, { ...site, sessions, secureCookie, door, management, front });
   courseRoutes(app, { courses, management, audit });
   rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl, printer });
 }
@@ -66,7 +72,7 @@ function exerciseAndDraftRoutes(
 /** What is issued, handed in, reviewed and counted. */
 function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services: AllServices, web: WebOptions): void {
   const { scoring, assignments, changes, courses, exercises, studies, reviews, queue, attempts } = services;
-  const { audit, printer, sessions, events, front } = services;
+  const { audit, printer, sessions, events, front, gradebooks } = services;
   const courseOf = db.prepare<[number], { courseId: number }>(
     'SELECT course_id AS courseId FROM exercises WHERE id = ?',
   );
@@ -87,7 +93,7 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });
-  gradebookRoutes(app, { gradebooks: createGradebooks(db, now), grading: createGrading(db, audit), printer });
+  gradebookRoutes(app, { gradebooks, grading: createGrading(db, audit), printer });
   calendarRoutes(app, createCalendars(db, now), front);
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);

@@ -12,6 +12,7 @@ import type { Db } from '#server/db';
 import { createEvents } from '#server/events';
 import { createDrafts, createExercises, createLibrary, createRevisionJobs } from '#server/exercise';
 import type { FileStore } from '#server/files';
+import { createGradebooks } from '#server/gradebook';
 import { NO_FRONT, type Front } from '#server/http';
 import { createAtlases, createPrinter, createQueue, createStudies, type Atlases, type Runner } from '#server/jobs';
 import { createReviews } from '#server/review';
@@ -42,6 +43,8 @@ export interface WebOptions {
   readonly backup?: () => ServiceState['backup'];
   /** Who says this reads the metrics from elsewhere. */
   readonly metricsToken?: string | null;
+  /** How the sites of schools are asked; that of Node where nothing is said. */
+  readonly fetch?: typeof fetch;
 }
 
 /** What measures and grades, with whom it tells of it. */
@@ -139,6 +142,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     revisionJobs: createRevisionJobs({ db, exercises, log, now }),
     changes,
     assignments: createAssignments(db, changes, now),
+    gradebooks: createGradebooks(db, now),
   };
 }
 

@@ -1,5 +1,5 @@
 import type { Context, Hono, MiddlewareHandler } from 'hono';
-import { deleteCookie, getCookie, setCookie } from 'hono/cookie';
+import { deleteCookie, getCookie } from 'hono/cookie';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type * as v from 'valibot';
 
@@ -14,7 +14,6 @@ import {
   type SetupState,
 } from '#api';
 import type { Result } from '#core/problem';
-import type { Db } from '#server/db';
 import {
   allow,
   clientAddress,
@@ -29,14 +28,13 @@ import {
 } from '#server/http';
 
 import type { Accounts } from './account.ts';
-import { createSignInLimits, type SignInLimits, type Try } from './limits.ts';
-import { hashPassword, verifyPassword } from './password.ts';
+import { COOKIE, enter, type Entry } from './entry.ts';
+import { refusedTry, type PasswordDoor } from './password-door.ts';
+import type { SignInLimits } from './limits.ts';
 import type { Sessions } from './session.ts';
 
 /** New accounts from one address in an hour: a school may be behind one, and a program should not fill the database. */
 const JOINS = { points: 400, duration: 3600 } as const;
-
-const COOKIE = 'zorvet_session';
 
 type SessionBody = v.InferOutput<typeof SessionSchema>;
 
@@ -51,77 +49,38 @@ export function identify(app: Hono<AppEnv>, sessions: Sessions): void {
   app.use('/api/*', identifyUser);
 }
 
-export interface AuthRouteParts {
-  readonly db: Db;
-  readonly sessions: Sessions;
+export interface AuthRouteParts extends Entry {
   readonly accounts: Accounts;
+  readonly door: PasswordDoor;
+  readonly limits: SignInLimits;
   readonly front: Front;
   /** In which times are told to somebody, or to nobody in particular. */
   readonly timeZoneOf: (userId: number | null) => string;
-  readonly secureCookie: boolean;
-  readonly now: () => Date;
 }
 
 /** Sign-in, sign-out, who am I, first sign-ins and own passwords. Wrong passwords and codes are slowed down. */
 export function authRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
-  const limits = createSignInLimits(parts.now);
-  sessionRoutes(app, parts, limits);
-  codeRoutes(app, parts, limits);
+  sessionRoutes(app, parts);
+  codeRoutes(app, parts);
   ownRoutes(app, parts);
 }
 
-/** Signs somebody in: a new session in the cookie, instead of one that the browser may have. */
-function begin(c: Context<AppEnv>, { sessions, timeZoneOf, secureCookie }: AuthRouteParts, userId: number): Response {
-  const previous = getCookie(c, COOKIE);
-  if (previous !== undefined) sessions.end(previous);
-  const { token, expiresAt } = sessions.start(userId);
-  setCookie(c, COOKIE, token, {
-    httpOnly: true,
-    sameSite: 'Lax',
-    path: '/',
-    expires: expiresAt,
-    secure: secureCookie,
-  });
-  return c.json<SessionBody>({ user: sessions.userOf(token), timeZone: timeZoneOf(userId) });
+/** Signs somebody in, and says who that is. */
+function begin(c: Context<AppEnv>, parts: AuthRouteParts, userId: number): Response {
+  const token = enter(c, parts, userId);
+  return c.json<SessionBody>({ user: parts.sessions.userOf(token), timeZone: parts.timeZoneOf(userId) });
 }
 
-/** The refusal of a try that has to wait, or null; a try that may be made is counted. */
-function refusedTry(c: Context<AppEnv>, limits: SignInLimits, one: Try): Response | null {
-  const seconds = Math.ceil(limits.waitMs(one) / 1000);
-  if (seconds === 0) {
-    limits.begin(one);
-    return null;
-  }
-  c.header('Retry-After', String(seconds));
-  return refuseWith(c, 'too-many-tries', `Too many tries. Wait ${String(seconds)} seconds and try again.`);
-}
-
-function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInLimits): void {
-  const { db, sessions, front, timeZoneOf } = parts;
-  const find = db.prepare<[string], { id: number; passwordHash: string }>(
-    'SELECT id, password_hash AS passwordHash FROM users WHERE login = ?',
-  );
-  // Checked for unknown names too, so that the time of an answer does not tell which names exist.
-  const decoy = hashPassword('no one');
-
+function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
+  const { sessions, door, timeZoneOf } = parts;
   app.get('/api/session', allow('anyone'), (c) => {
     const user = c.get('user');
     return c.json<SessionBody>({ user, timeZone: timeZoneOf(user?.id ?? null) });
   });
 
   app.post('/api/session', allow('anyone'), jsonBody(SignInSchema), async (c) => {
-    const { login, password } = c.req.valid('json');
-    const one = { name: login.toLowerCase(), address: clientAddress(c, front) };
-    const refused = refusedTry(c, limits, one);
-    if (refused !== null) return refused;
-    const found = find.get(login);
-    const hash = found?.passwordHash ?? '';
-    // Whoever has no password yet signs in with a code first.
-    const matches = (await verifyPassword(password, hash === '' ? await decoy : hash)) && hash !== '';
-    if (!found || !matches)
-      return refuseWith(c, 'wrong-sign-in', 'This name and password do not belong together. Check both.');
-    limits.succeed(one);
-    return begin(c, parts, found.id);
+    const opened = await door(c, c.req.valid('json'));
+    return opened.ok ? begin(c, parts, opened.userId) : opened.refusal;
   });
 
   app.delete('/api/session', allow('anyone'), (c) => {
@@ -133,8 +92,8 @@ function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInL
 }
 
 /** What is done with a code: the first account of all, a first sign-in, joining a section. */
-function codeRoutes(app: Hono<AppEnv>, parts: AuthRouteParts, limits: SignInLimits): void {
-  const { accounts, front, timeZoneOf } = parts;
+function codeRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
+  const { accounts, front, timeZoneOf, limits } = parts;
   /** Signs in whoever a code has made or found. Codes are too long to be guessed, so that nobody waits for another's tries. */
   const answer = (c: Context<AppEnv>, made: Result<number>): Response =>
     made.ok ? begin(c, parts, made.value) : refuseProblem(c, made.problem);

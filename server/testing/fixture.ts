@@ -9,7 +9,7 @@ import type { TypedInput } from '#core/grade';
 import { AS_MODELED } from '#core/vector';
 import { cleatPlateExercise } from '#demo/exercises';
 import { unpackExercise } from '#server/archive';
-import { createServer, type Services } from '#server/app';
+import { createServer, type Services, type WebOptions } from '#server/app';
 import { hashPassword } from '#server/auth';
 import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
@@ -205,6 +205,7 @@ export async function openSchool(
   width = 1,
   own: Partial<Runner> = {},
   log: Logger = pino({ level: 'silent' }),
+  web: Partial<WebOptions> = {},
 ): Promise<School> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-'));
   let clock = NOON;
@@ -213,7 +214,7 @@ export async function openSchool(
   const files = createFileStore(path.join(folder, 'files'), db, now);
   const services = createServer(
     { db, files, runner: { ...runnerOf(grading, () => files, width), ...own }, log, now },
-    { webRoot: null, secureCookie: false },
+    { webRoot: null, secureCookie: false, ...web },
   );
   onTestFinished(() => {
     services.queue.stop();
