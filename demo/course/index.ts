@@ -10,7 +10,7 @@ export const SECTION = 'Morning bench';
 export const EVENING = 'Evening bench';
 
 export const INSTRUCTOR = { login: 'orla', name: 'Orla Fenwick', password: 'tidewater' } as const;
-/** Teaches another course of the school. */
+/** Teaches another course of the school, and looks after the service. */
 export const OTHER_INSTRUCTOR = { login: 'solveig', name: 'Solveig Garland', password: 'tidewater' } as const;
 export const OTHER_COURSE = 'Rigging 1';
 /** Helps in the first course: reviews, and changes no keys. */

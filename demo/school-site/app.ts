@@ -155,6 +155,15 @@ interface BrowserParts extends Pick<StandIn, 'state' | 'sign' | 'claimsFor'> {
 }
 
 const COOKIE = 'campus_person';
+/** A field of a form; nothing where it is a file or missing. */
+async function fieldsOf(c: Context): Promise<(name: string) => string> {
+  const form = await c.req.parseBody();
+  return (name) => {
+    const value = form[name];
+    return typeof value === 'string' ? value : '';
+  };
+}
+
 const asked = (c: Context): SitePerson | null => personOf(getCookie(c, COOKIE));
 
 /** What people see, and the way to Zorvet through their browser. */
@@ -178,7 +187,7 @@ function browserRoutes(app: Hono, parts: BrowserParts): void {
 
   app.get('/', (c) => c.html(peoplePage()));
   app.post('/person', async (c) => {
-    const person = personOf(String((await c.req.parseBody())['person']));
+    const person = personOf((await fieldsOf(c))('person'));
     if (person === null) return c.text('There is nobody of this name.', 404);
     setCookie(c, COOKIE, person.id, { httpOnly: true, sameSite: 'Lax', path: '/' });
     return c.redirect('/course', 303);
@@ -212,7 +221,7 @@ function browserRoutes(app: Hono, parts: BrowserParts): void {
 
   // What somebody chose in Zorvet becomes links of the course, each with a column of grades.
   app.post('/chosen', async (c) => {
-    const token = String((await c.req.parseBody())['JWT']);
+    const token = (await fieldsOf(c))('JWT');
     const { payload } = await jwtVerify(token, toolKeys, { issuer: CLIENT_ID, audience: origin, currentDate: now() });
     const key = String(payload['nonce']);
     if (state.seen.has(key)) return c.text('This choice was taken already.', 400);
@@ -249,22 +258,22 @@ function serviceRoutes(app: Hono, { origin, state, toolKeys, now }: ServiceParts
   const NO = { error: 'no token that allows this' } as const;
 
   app.post('/token', async (c) => {
-    const form = await c.req.parseBody();
+    const form = await fieldsOf(c);
     try {
-      const { payload } = await jwtVerify(String(form['client_assertion']), toolKeys, {
+      const { payload } = await jwtVerify(form('client_assertion'), toolKeys, {
         issuer: CLIENT_ID,
         subject: CLIENT_ID,
         audience: `${origin}/token`,
         requiredClaims: ['exp', 'iat', 'jti'],
         currentDate: now(),
       });
-      if (form['grant_type'] !== 'client_credentials' || state.seen.has(String(payload.jti))) throw new Error('again');
+      if (form('grant_type') !== 'client_credentials' || state.seen.has(String(payload.jti))) throw new Error('again');
       state.seen.add(String(payload.jti));
     } catch {
       return c.json({ error: 'invalid_client' }, 401);
     }
     const known: readonly string[] = Object.values(SCOPES);
-    const scopes = String(form['scope'])
+    const scopes = form('scope')
       .split(' ')
       .filter((scope) => known.includes(scope));
     if (scopes.length === 0) return c.json({ error: 'invalid_scope' }, 400);

@@ -14,6 +14,7 @@ import { createExercises } from '#server/exercise';
 
 import { makePeople, type People } from './people.ts';
 import { makeReviews } from './reviews.ts';
+import { registerStandIn } from './school-site.ts';
 
 /** Exercises whose mistakes are built before they are handed in, so that causes are told from the first minute on. */
 const MADE_FIRST = ['SB-101', 'SB-202'];
@@ -32,6 +33,8 @@ export interface CourseOptions {
     /** Checks that an author left out of a plan, by the number of the exercise: its mistakes pass unseen. */
     readonly without: Readonly<Record<string, readonly string[]>>;
   };
+  /** Where the stand-in of the school's site is; left out where there is none. */
+  readonly siteOrigin?: string;
   /** How many of the planned hand-ins are there. */
   readonly onProgress?: (done: number, total: number) => void;
 }
@@ -47,6 +50,7 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
   const { db, services } = started;
   const startMs = Date.now();
   const people = await makePeople(db, () => new Date(startMs - 300 * HOUR_MS));
+  if (options.siteOrigin !== undefined) registerStandIn(db, options.siteOrigin);
   const maker = new CourseMaker(options, people, startMs);
   const { only } = options;
   for (const plan of ASSIGNMENTS) if (only?.issued.includes(plan.exercise) !== false) await maker.assignment(plan);

@@ -6,10 +6,12 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 
 import type { Activity } from '#api';
+import { serveStandIn } from '#demo/school-site';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
 
 import { openBench } from './bench.ts';
 import { makeCourse } from './course.ts';
+import { registerStandIn } from './school-site.ts';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const dataFolder = path.resolve(process.env['ZORVET_DATA'] ?? 'data');
@@ -34,6 +36,19 @@ const { started, port } = await startOrSay(log, async () => ({
 }));
 if (isNew) writeFileSync(unfinished, 'The demo course is being made.\n');
 
+/** The stand-in of the school's site beside this server; without it where its port is taken. */
+const siteOrigin = await serveStandIn(
+  { port: port + 1, hostname: 'localhost' },
+  `http://localhost:${String(port)}`,
+).then(
+  ({ origin }) => origin,
+  (error: unknown) => {
+    process.stderr.write(`The stand-in of the school's site could not start: ${String(error)}\n`);
+    return undefined;
+  },
+);
+if (siteOrigin !== undefined) registerStandIn(started.db, siteOrigin);
+
 /** Says more of what is being made, or how far it is; what is not said again stays. */
 function show(more: Partial<Activity>): void {
   activity = { what: 'The demo course is being made', done: 0, total: 0, ...activity, ...more };
@@ -46,6 +61,7 @@ async function finishCourse(): Promise<void> {
     await makeCourse({
       started,
       model: bench.model,
+      ...(siteOrigin === undefined ? {} : { siteOrigin }),
       say: (line) => {
         show({ what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}` });
       },

@@ -71,7 +71,9 @@ function insertPeople(db: Db, at: string, instructorHash: string, studentHash: s
   addStaff(courseId, addUser(ASSISTANT.login, ASSISTANT.name, 'assistant', instructorHash), 'assistant');
   const otherId = insert('INSERT INTO courses (title, school) VALUES (?, ?)', OTHER_COURSE, SCHOOL);
   insert('INSERT INTO sections (course_id, name) VALUES (?, ?)', otherId, 'Afternoon bench');
-  addStaff(otherId, addUser(OTHER_INSTRUCTOR.login, OTHER_INSTRUCTOR.name, 'instructor', instructorHash), 'instructor');
+  const otherInstructorId = addUser(OTHER_INSTRUCTOR.login, OTHER_INSTRUCTOR.name, 'instructor', instructorHash);
+  addStaff(otherId, otherInstructorId, 'instructor');
+  db.prepare('UPDATE users SET administers = 1 WHERE id = ?').run(otherInstructorId);
   for (const [sectionId, names] of [
     [morning, STUDENTS],
     [evening, EVENING_STUDENTS],

@@ -14,7 +14,12 @@ export { receiveForm, type UploadedForm } from './upload.ts';
 
 export interface AppEnv {
   /** Who asks, and the token of their session. */
-  readonly Variables: { readonly user: User | null; readonly token: string | null };
+  readonly Variables: {
+    readonly user: User | null;
+    readonly token: string | null;
+    /** What the page of this answer may load and send, where that differs from the others. */
+    readonly contentPolicy?: string;
+  };
 }
 
 /** Whether somebody has room for one more within a limit; takes it where there is. */

@@ -207,7 +207,7 @@ describe('where the disk is full', () => {
       if (isFull) fill(school);
       return GRADED;
     };
-    const school = await openSchool(grading, 1, {}, log);
+    const school = await openSchool(grading, 1, {}, { log });
     await school.handIn('ansel', school.assignmentId, 'a model');
     await vi.waitFor(() => {
       expect(logged.join()).toContain('grading waits');

@@ -3,7 +3,7 @@ import PQueue from 'p-queue';
 
 import type { Sending, SentGrades, User } from '#api';
 import type { GradebookCell } from '#core/gradebook';
-import { refuse, succeed, type Result } from '#core/problem';
+import { refuse, succeed, type Problem, type Result } from '#core/problem';
 import { writeTable } from '#core/table';
 import type { Audit } from '#server/audit';
 import type { Db } from '#server/db';
@@ -200,9 +200,8 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
       const subjects = new Map(of.people.all(site.id).map(({ userId, subject }) => [userId, subject]));
       const toSend = (stateOf(assignmentId, by.id)?.students ?? []).filter(({ state }) => state === 'to-send');
       const queue = new PQueue({ concurrency: AT_ONCE });
-      const failed: Sending['failed'] = [];
+      const failed: { readonly name: string; readonly problem: Problem }[] = [];
       const sent: { readonly name: string; readonly score: number }[] = [];
-      let isColumnGone = false;
       await queue.addAll(
         toSend.map(({ id, name, score }) => async () => {
           const subject = subjects.get(id);
@@ -210,8 +209,7 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
           const at = now().toISOString();
           const done = await services.sendScore(site, column.value, { subject, score, at });
           if (!done.ok) {
-            isColumnGone ||= done.problem.code === 'not-there';
-            failed.push({ name, why: done.problem.message });
+            failed.push({ name, problem: done.problem });
             return;
           }
           of.setSent.run(assignmentId, id, score, at);
@@ -219,7 +217,7 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
         }),
       );
       // The next sending makes a new column, and sends to it what the old one had.
-      if (isColumnGone) {
+      if (failed.some(({ problem }) => problem.code === 'not-there')) {
         of.dropLineItem.run(assignmentId);
         of.dropSent.run(assignmentId);
       }
@@ -232,7 +230,11 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
           after: sent,
         });
       const grades = stateOf(assignmentId, by.id) ?? before;
-      return succeed({ sent: sent.length, failed, grades });
+      return succeed({
+        sent: sent.length,
+        failed: failed.map(({ name, problem }) => ({ name, why: problem.message })),
+        grades,
+      });
     },
   };
 }

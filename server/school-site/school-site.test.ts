@@ -26,7 +26,7 @@ async function openConnected(): Promise<Connected> {
     if (line.isCut) throw new TypeError('fetch failed');
     return site.app.request(new Request(input, init));
   };
-  const school = await openSchool(() => GRADED, 1, {}, undefined, { fetch: toSite });
+  const school = await openSchool(() => GRADED, 1, {}, { web: { fetch: toSite } });
   const toZorvet: typeof fetch = async (input, init) => school.app.request(new Request(input, init));
   const site = await createStandIn({ origin: CAMPUS, tool: ZORVET, fetch: toZorvet, now: () => NOON });
   expect((await school.request('bodil', 'POST', '/api/school-sites', registrationOf(CAMPUS))).status).toBe(200);

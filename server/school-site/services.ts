@@ -63,6 +63,10 @@ export interface SiteServices {
 }
 
 interface Asked {
+  readonly scope: string;
+  readonly url: string;
+  /** In words, for a refusal. */
+  readonly what: string;
   readonly method: 'GET' | 'POST';
   readonly accept?: string;
   readonly type?: string;
@@ -145,10 +149,7 @@ export function createSiteServices(keys: SigningKeys, fetchFrom: typeof fetch, n
 
   async function call(
     site: SchoolSite,
-    scope: string,
-    url: string,
-    what: string,
-    { method, accept, type, body }: Asked,
+    { scope, url, what, method, accept, type, body }: Asked,
   ): Promise<Result<{ readonly text: string; readonly link: string | null }>> {
     const token = await tokenFor(site, scope);
     if (!token.ok) return token;
@@ -179,7 +180,13 @@ export function createSiteServices(keys: SigningKeys, fetchFrom: typeof fetch, n
       const members: Member[] = [];
       let page: string | null = url;
       for (let pages = 0; page !== null && pages < MOST_PAGES; pages++) {
-        const got = await call(site, SCOPE.members, page, 'the class list', { method: 'GET', accept: MEDIA.members });
+        const got = await call(site, {
+          scope: SCOPE.members,
+          url: page,
+          what: 'the class list',
+          method: 'GET',
+          accept: MEDIA.members,
+        });
         if (!got.ok) return got;
         const found = read(MembersSchema, got.value.text);
         if (found === null) return refuse('site-refused', `${site.name} sends a class list that cannot be read.`);
@@ -189,7 +196,10 @@ export function createSiteServices(keys: SigningKeys, fetchFrom: typeof fetch, n
       return succeed(members);
     },
     async addLineItem(site, url, { label, resourceId, dueAt }) {
-      const got = await call(site, SCOPE.lineItems, url, 'a new column of grades', {
+      const got = await call(site, {
+        scope: SCOPE.lineItems,
+        url,
+        what: 'a new column of grades',
         method: 'POST',
         accept: MEDIA.lineItem,
         type: MEDIA.lineItem,
@@ -202,7 +212,10 @@ export function createSiteServices(keys: SigningKeys, fetchFrom: typeof fetch, n
         : succeed(item.id);
     },
     async sendScore(site, lineItemUrl, { subject, score, at }) {
-      const sent = await call(site, SCOPE.scores, scoresOf(lineItemUrl), 'a grade', {
+      const sent = await call(site, {
+        scope: SCOPE.scores,
+        url: scoresOf(lineItemUrl),
+        what: 'a grade',
         method: 'POST',
         type: MEDIA.score,
         body: JSON.stringify({

@@ -199,13 +199,18 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
   };
 }
 
+/** What a test has otherwise than others: where the log goes, how the server is reached. */
+export interface SchoolSettings {
+  readonly log?: Logger;
+  readonly web?: Partial<WebOptions>;
+}
+
 /** Two instructors (orla teaches, pim another course), two students of one section, one assignment that is open. */
 export async function openSchool(
   grading: Grading = () => GRADED,
   width = 1,
   own: Partial<Runner> = {},
-  log: Logger = pino({ level: 'silent' }),
-  web: Partial<WebOptions> = {},
+  { log = pino({ level: 'silent' }), web = {} }: SchoolSettings = {},
 ): Promise<School> {
   const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-'));
   let clock = NOON;

@@ -8,5 +8,6 @@ export * from './work.ts';
 export * from './gradebook.ts';
 export * from './part.ts';
 export * from './people.ts';
+export * from './school-site.ts';
 export * from './service.ts';
 export type { User } from '#api';

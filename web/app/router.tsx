@@ -29,6 +29,12 @@ const Broken = () => (
 /** Pages are loaded when they are first opened. */
 export const router = createBrowserRouter([
   {
+    path: '/arrive',
+    errorElement: <Broken />,
+    hydrateFallbackElement: <Loading what="Zorvet" />,
+    lazy: async () => ({ Component: (await import('#web/school-site')).ArrivePage }),
+  },
+  {
     path: '/',
     element: <Shell />,
     errorElement: <Broken />,
@@ -53,6 +59,10 @@ export const router = createBrowserRouter([
       { path: 'welcome', element: <Home /> },
       { path: 'join/:code', element: <Home /> },
       { path: 'service', lazy: async () => ({ Component: (await import('#web/service')).ServicePage }) },
+      {
+        path: 'service/school-site',
+        lazy: async () => ({ Component: (await import('#web/school-site')).SchoolSitePage }),
+      },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       {

@@ -3,6 +3,7 @@ import { Link, useParams } from 'react-router';
 
 import type { AssignmentDetail, AttemptRow } from '#api';
 import { useAssignmentQuery } from '#web/api';
+import { GradesAtSite } from '#web/school-site';
 import {
   Button,
   ButtonLink,
@@ -104,6 +105,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
           </ul>
         )}
       </Panel>
+      {assignment.mayChange && <GradesAtSite assignmentId={assignment.id} />}
       <Extensions assignment={assignment} />
       {assignment.attempts.length > 1 && <Alike assignmentId={assignment.id} />}
     </div>

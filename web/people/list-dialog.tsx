@@ -3,7 +3,12 @@ import { useState } from 'react';
 import type { Roster, RosterPreview } from '#api';
 import type { Result } from '#core/problem';
 import { listOfClass, readListFile, type ListFile, type RosterClass } from '#core/roster';
-import { useApplyRosterMutation, usePreviewRosterMutation } from '#web/api';
+import {
+  useApplyRosterMutation,
+  usePreviewRosterMutation,
+  useSiteMembersMutation,
+  useSiteOfSectionQuery,
+} from '#web/api';
 import { Alert, Button, Dialog, FileButton, plural, Refused, SelectField, TextArea } from '#web/ui';
 
 type Entry = RosterPreview['entries'][number];
@@ -82,6 +87,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
             >
               From a file
             </FileButton>
+            <FromSite sectionId={id} onList={setText} />
           </div>
           <p className="text-xs text-soft">
             A file is a delimited list, or the zip of class lists that a school information system exports (OneRoster
@@ -94,6 +100,28 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
         </div>
       )}
     </Dialog>
+  );
+}
+
+/** The class list of the site whose course the section is. */
+function FromSite({ sectionId, onList }: { readonly sectionId: number; readonly onList: (list: string) => void }) {
+  const { data } = useSiteOfSectionQuery(sectionId);
+  const [ask, { error, isLoading }] = useSiteMembersMutation();
+  if (!data || data.site === null) return null;
+  return (
+    <>
+      <Button
+        disabled={isLoading}
+        onClick={() => {
+          void ask(sectionId).then((answer) => {
+            if (answer.data) onList(answer.data.text);
+          });
+        }}
+      >
+        From {data.site}
+      </Button>
+      <Refused error={error} />
+    </>
   );
 }
 

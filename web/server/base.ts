@@ -4,6 +4,6 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/', credentials: 'same-origin' }),
-  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work', 'remarks', 'people', 'calendar'],
+  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work', 'remarks', 'people', 'calendar', 'sites'],
   endpoints: () => ({}),
 });

@@ -1,7 +1,7 @@
 import type { ServiceState } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useServiceQuery } from '#web/api';
-import { dateTime, Failed, fromNow, Loading, PageHead, Panel, plural } from '#web/ui';
+import { ButtonLink, dateTime, Failed, fromNow, Loading, PageHead, Panel, plural } from '#web/ui';
 
 const POLL_MS = 5000;
 /** Less free room than this is worth a word: a course hands in a gigabyte on an evening. */
@@ -36,6 +36,7 @@ export function ServicePage() {
       <PageHead
         answer={first ?? 'The service is well'}
         detail={others.length === 0 ? `Running since ${dateTime(data.startedAt)}.` : others.join(' ')}
+        actions={<ButtonLink to="/service/school-site">The school&apos;s site</ButtonLink>}
         facts={[
           { label: 'Version', value: data.version },
           { label: 'Node.js', value: data.node },

@@ -2,3 +2,4 @@
 export { SignedOut } from './page.tsx';
 export { AccountDialog } from './account.tsx';
 export { ExpiredDialog } from './expired.tsx';
+export { Outside } from './outside.tsx';
