@@ -1,6 +1,7 @@
 /** The border between page and server: one Valibot schema for everything that crosses it. */
 export * from './gradebook.ts';
 export * from './likeness.ts';
+export * from './news.ts';
 export * from './people.ts';
 export * from './service.ts';
 export * from './school-site.ts';

@@ -275,6 +275,20 @@ describe('an instructor of a course that runs', () => {
     await page.shows('37 students');
   });
 
+  it('finds what is new behind the bell, once', async () => {
+    const bell = By.css('button[aria-label^="What is new"]');
+    await page.open('/desk');
+    await page.find(By.css('button[aria-label^="What is new: "]'));
+    await page.click(bell);
+    await page.shows('for Evening bench was due; ');
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.find(By.css('button[aria-label="What is new"]'));
+    await page.click(bell);
+    await page.follow('for Evening bench was due; ');
+    await page.shows('handed in');
+    expect(await driver.getCurrentUrl()).toMatch(/\/assignments\/\d+$/);
+  });
+
   it('changes the due time, and withdraws the assignment for a while', async () => {
     await page.open('/desk');
     await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));

@@ -6,6 +6,7 @@ import { pino } from 'pino';
 
 import { backupSettings, createDailyBackup } from '#server/backup';
 import { BadSetting, frontOf } from '#server/http';
+import { mailSettings } from '#server/news';
 import { isTimeZone } from '#core/time';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
 
@@ -24,6 +25,7 @@ const { started, port, daily } = await startOrSay(log, async () => {
       dataFolder,
       workerUrl: new URL('./worker.js', import.meta.url),
       log,
+      mail: mailSettings(env),
       web: {
         webRoot: path.resolve(here, '../web'),
         ...timeZoneSetting(env['ZORVET_TIME_ZONE']),
@@ -49,6 +51,7 @@ listen(started, {
   log,
   onListening: () => {
     daily.start();
+    started.mail?.start();
     if (env['ZORVET_BACKGROUND'] !== '0') started.services.background.start();
   },
 });

@@ -1,2 +1,2 @@
 /** Moments as people of a place say them. */
-export { dayIn, isTimeZone, machineZone, minuteIn } from './zone.ts';
+export { dayIn, isTimeZone, machineZone, minuteIn, spokenIn } from './zone.ts';

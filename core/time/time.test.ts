@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { dayIn, isTimeZone, minuteIn } from '#core/time';
+import { dayIn, isTimeZone, minuteIn, spokenIn } from '#core/time';
 
 describe('a moment', () => {
   it('is told as the clocks of its place show it, in summer and winter', () => {
@@ -10,6 +10,12 @@ describe('a moment', () => {
     expect(minuteIn('2026-10-25T00:30:00Z', 'Europe/London')).toBe('2026-10-25 01:30 GMT+1');
     expect(minuteIn('2026-10-25T01:30:00Z', 'Europe/London')).toBe('2026-10-25 01:30 GMT');
     expect(minuteIn('2026-07-01T12:00:00Z', 'Asia/Kolkata')).toBe('2026-07-01 17:30 GMT+5:30');
+  });
+
+  it('is said with the day of the week of its place', () => {
+    // 2026-05-04 is a Monday.
+    expect(spokenIn('2026-05-04T17:00:00Z', 'Europe/London')).toBe('Monday 4 May, 18:00');
+    expect(spokenIn('2026-05-04T23:30:00Z', 'Europe/London')).toBe('Tuesday 5 May, 00:30');
   });
 
   it('may be another day there', () => {

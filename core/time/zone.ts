@@ -20,6 +20,9 @@ export const dayIn = (iso: string, zone: string): string => format(iso, 'yyyy-MM
 export const minuteIn = (iso: string, zone: string): string =>
   `${format(iso, 'yyyy-MM-dd HH:mm', { in: tz(zone) })} ${zoneAt(iso, zone)}`;
 
+/** A moment (ISO 8601) as people say it in a sentence, by the clocks of a zone: "Monday 4 May, 18:00". */
+export const spokenIn = (iso: string, zone: string): string => format(iso, 'EEEE d MMMM, HH:mm', { in: tz(zone) });
+
 /** How a zone is called at a moment: "GMT+1" in summer, "GMT" in winter. */
 function zoneAt(iso: string, zone: string): string {
   const parts = new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'shortOffset' }).formatToParts(

@@ -6,8 +6,10 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 
 import type { Activity } from '#api';
+import { serveMailbox, type Mailbox } from '#demo/mailbox';
 import { serveStandIn } from '#demo/school-site';
 import { listen, portOf, startOrSay, startServices } from '#server/app';
+import { frontOf } from '#server/http';
 
 import { openBench } from './bench.ts';
 import { makeCourse } from './course.ts';
@@ -21,33 +23,41 @@ const isNew = !existsSync(path.join(dataFolder, 'zorvet.sqlite'));
 
 const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
 let activity: Activity | null = null;
-const { started, port } = await startOrSay(log, async () => ({
-  port: portOf(process.env['PORT'], 4310),
-  started: await startServices({
-    dataFolder,
-    workerUrl: new URL('./worker.js', import.meta.url),
-    log,
-    web: {
-      webRoot: path.resolve(here, '../web'),
-      secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
-      activity: () => activity,
-    },
-  }),
-}));
+/** What stands beside the server; the demo goes on without what finds its port taken. */
+const beside = <T>(what: string, starting: Promise<T>): Promise<T | null> =>
+  starting.catch((error: unknown) => {
+    process.stderr.write(`${what} could not start: ${String(error)}\n`);
+    return null;
+  });
+const { started, port } = await startOrSay(log, async () => {
+  const asked = portOf(process.env['PORT'], 4310);
+  const box: Mailbox | null = await beside(
+    "The stand-in of the school's mail",
+    serveMailbox({ smtp: asked + 3, page: asked + 2 }),
+  );
+  return {
+    port: asked,
+    started: await startServices({
+      dataFolder,
+      workerUrl: new URL('./worker.js', import.meta.url),
+      log,
+      mail: box === null ? null : { url: box.smtpUrl, from: 'Zorvet <zorvet@saltmarsh.example>' },
+      web: {
+        webRoot: path.resolve(here, '../web'),
+        secureCookie: process.env['ZORVET_SECURE_COOKIE'] === '1',
+        front: frontOf(`http://localhost:${String(asked)}`, undefined),
+        activity: () => activity,
+      },
+    }),
+  };
+});
 if (isNew) writeFileSync(unfinished, 'The demo course is being made.\n');
 
-/** The stand-in of the school's site beside this server; without it where its port is taken. */
-const siteOrigin = await serveStandIn(
-  { port: port + 1, hostname: 'localhost' },
-  `http://localhost:${String(port)}`,
-).then(
-  ({ origin }) => origin,
-  (error: unknown) => {
-    process.stderr.write(`The stand-in of the school's site could not start: ${String(error)}\n`);
-    return undefined;
-  },
+const site = await beside(
+  "The stand-in of the school's site",
+  serveStandIn({ port: port + 1, hostname: 'localhost' }, `http://localhost:${String(port)}`),
 );
-if (siteOrigin !== undefined) registerStandIn(started.db, siteOrigin);
+if (site !== null) registerStandIn(started.db, site.origin);
 
 /** Says more of what is being made, or how far it is; what is not said again stays. */
 function show(more: Partial<Activity>): void {
@@ -61,7 +71,7 @@ async function finishCourse(): Promise<void> {
     await makeCourse({
       started,
       model: bench.model,
-      ...(siteOrigin === undefined ? {} : { siteOrigin }),
+      ...(site === null ? {} : { siteOrigin: site.origin }),
       say: (line) => {
         show({ what: `The demo course is being made: ${line.replace(/ \.\.\.$/, '')}` });
       },
@@ -87,6 +97,7 @@ listen(started, {
     made
       .then(() => {
         if (inBackground) started.services.background.start();
+        started.mail?.start();
       })
       .catch((error: unknown) => {
         log.error({ error: error instanceof Error ? error.stack : String(error) }, 'the demo course was not finished');

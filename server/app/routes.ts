@@ -11,6 +11,7 @@ import { createExerciseFiles, draftRoutes, exerciseRoutes, libraryRoutes } from 
 import { createGrading, gradebookRoutes } from '#server/gradebook';
 import { notFound, type AppEnv } from '#server/http';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
+import { newsRoutes } from '#server/news';
 import { createPersonalData, personalDataRoutes } from '#server/personal';
 import { reviewRoutes } from '#server/review';
 import { rosterRoutes } from '#server/roster';
@@ -54,6 +55,7 @@ function peopleRoutes(app: Hono<AppEnv>, { db, now }: ServerParts, services: All
   const site = createSchoolSite({ db, audit, gradebooks, fetch: web.fetch ?? fetch, now });
   schoolSiteRoutes(app, { ...site, sessions, secureCookie, door, management, front });
   courseRoutes(app, { courses, management, audit });
+  newsRoutes(app, { db, news: services.news, isMailSent: web.isMailSent ?? false, now });
   rosterRoutes(app, { rosters, management, publicUrl: front.publicUrl, printer });
 }
 

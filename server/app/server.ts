@@ -7,6 +7,7 @@ import { identify } from '#server/auth';
 import type { Exercises, RevisionJobs } from '#server/exercise';
 import { limitJson, type AppEnv } from '#server/http';
 import type { Atlases, Queue, Studies } from '#server/jobs';
+import type { News } from '#server/news';
 import type { Reviews } from '#server/review';
 
 import { guard, measure, refuseTheRest, servePage } from './guards.ts';
@@ -24,6 +25,7 @@ export interface Services {
   readonly queue: Queue;
   readonly atlases: Atlases;
   readonly studies: Studies;
+  readonly news: News;
   readonly app: Hono<AppEnv>;
   /** What is made while nobody waits: studies of sheets, and atlases of mistakes. */
   readonly background: { start(): void; stop(): void };
@@ -66,6 +68,7 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     queue,
     atlases,
     studies,
+    news: services.news,
     app,
     background,
   };

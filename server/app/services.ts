@@ -15,6 +15,7 @@ import type { FileStore } from '#server/files';
 import { createGradebooks } from '#server/gradebook';
 import { NO_FRONT, type Front } from '#server/http';
 import { createAtlases, createPrinter, createQueue, createStudies, type Atlases, type Runner } from '#server/jobs';
+import { createNews } from '#server/news';
 import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
@@ -43,6 +44,8 @@ export interface WebOptions {
   readonly backup?: () => ServiceState['backup'];
   /** Who says this reads the metrics from elsewhere. */
   readonly metricsToken?: string | null;
+  /** Whether mail is sent to those who want it. */
+  readonly isMailSent?: boolean;
   /** How the sites of schools are asked; that of Node where nothing is said. */
   readonly fetch?: typeof fetch;
 }
@@ -143,6 +146,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     changes,
     assignments: createAssignments(db, changes, now),
     gradebooks: createGradebooks(db, now),
+    news: createNews(db, now),
   };
 }
 

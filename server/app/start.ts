@@ -9,6 +9,7 @@ import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
 import { BadSetting } from '#server/http';
 import { startPool, type Runner } from '#server/jobs';
+import { createMailRound, createPostOffice, type MailRound, type MailSettings } from '#server/news';
 
 import { opened, StartRefusal, takeFolder } from './folder.ts';
 import { createServer, type Services } from './server.ts';
@@ -22,6 +23,8 @@ export interface StartOptions {
   readonly web: WebOptions;
   /** All workers may be busy in the background, as when a demo course is made. */
   readonly isAllForBackground?: boolean;
+  /** Through whom mail is sent; null or left out where none is. */
+  readonly mail?: MailSettings | null;
 }
 
 export interface Started {
@@ -29,6 +32,8 @@ export interface Started {
   readonly files: FileStore;
   readonly runner: Runner;
   readonly services: Services;
+  /** Mails what is new once it is started; null where no mail is sent. */
+  readonly mail: MailRound | null;
   /** Ends in order: nothing new is begun, what runs is taken up again at the next start. */
   readonly close: () => Promise<void>;
 }
@@ -51,6 +56,7 @@ export async function startServices({
   log,
   web,
   isAllForBackground = false,
+  mail: mailSettings = null,
 }: StartOptions): Promise<Started> {
   const now = (): Date => new Date();
   // What is written from here on, handed-in work and keys, is nobody else's business on the machine.
@@ -60,15 +66,27 @@ export async function startServices({
   const db = openedOr(letGo, file);
   const files = createFileStore(path.join(dataFolder, 'files'), db, now);
   const runner = await startPool({ workerUrl, timeLimitMs: MAX_GRADING_SECONDS * 1000, log, isAllForBackground });
-  const services = createServer({ db, files, runner, log, now }, web);
+  const services = createServer({ db, files, runner, log, now }, { ...web, isMailSent: mailSettings !== null });
+  const mail =
+    mailSettings === null
+      ? null
+      : createMailRound({
+          db,
+          news: services.news,
+          office: createPostOffice(mailSettings),
+          publicUrl: web.front?.publicUrl ?? null,
+          log,
+          now,
+        });
   const close = async (): Promise<void> => {
     services.queue.stop();
     services.background.stop();
+    mail?.stop();
     await runner.close();
     db.close();
     letGo();
   };
-  return { db, files, runner, services, close };
+  return { db, files, runner, services, mail, close };
 }
 
 function openedOr(letGo: () => void, file: string): Db {

@@ -43,10 +43,11 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE assignments.id = ?`,
   );
-  const update = db.prepare<[Omit<Dates, 'courseId' | 'exercise'> & { id: number }]>(
+  const update = db.prepare<[Omit<Dates, 'courseId' | 'exercise'> & { id: number; changedAt: string }]>(
     `UPDATE assignments SET opens_at = @opensAt, due_at = @dueAt, late_until = @lateUntil,
        attempts_allowed = @attemptsAllowed, answers = @answers, release = @release, feedback_json = @feedbackJson,
-       withdrawn_at = @withdrawnAt WHERE id = @id`,
+       withdrawn_at = @withdrawnAt,
+       due_changed_at = CASE WHEN due_at = @dueAt THEN due_changed_at ELSE @changedAt END WHERE id = @id`,
   );
   const list = db.prepare<[number], Omit<GivenExtension, 'excused'> & { excused: 0 | 1 }>(
     `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, excused, reason,
@@ -94,7 +95,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
         if (after.dueAt <= after.opensAt) return refuse('bad-input', 'The due time must be after the opening.');
         if (after.lateUntil !== null && after.lateUntil <= after.dueAt)
           return refuse('bad-input', 'Late work can only be taken after the due time.');
-        update.run({ ...after, id: assignmentId });
+        update.run({ ...after, id: assignmentId, changedAt: now().toISOString() });
         audit.note({ by, courseId, what: 'assignment', subject: exercise, before: dates, after });
         return succeed(null);
       })(),

@@ -29,7 +29,7 @@ export function useAttemptEvents(): void {
       // While a whole class hands in, lists are asked for once in a while, not with each attempt.
       lists ??= setTimeout(() => {
         lists = undefined;
-        dispatch(api.util.invalidateTags(['assignments']));
+        dispatch(api.util.invalidateTags(['assignments', 'news']));
       }, LISTS_MS);
     };
     const close = (): void => {

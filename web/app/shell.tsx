@@ -8,6 +8,7 @@ import { Toaster } from 'sonner';
 import { may, mayDo, type Action } from '#api/roles';
 import type { User } from '#api/session';
 import { machineZone } from '#core/time';
+import { Bell } from '#web/news';
 import { useSessionQuery, useSignOutMutation } from '#web/server';
 import { AccountDialog, ExpiredDialog, SignedOut } from '#web/session';
 import { signInRenewed, useAppDispatch, useAppSelector } from '#web/store';
@@ -102,6 +103,7 @@ function Frame({ user }: { user: User }) {
           >
             {user.name}
           </button>
+          <Bell />
           <KeyList role={user.role} />
           <button
             type="button"

@@ -4,6 +4,17 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/', credentials: 'same-origin' }),
-  tagTypes: ['session', 'exercises', 'assignments', 'attempt', 'work', 'remarks', 'people', 'calendar', 'sites'],
+  tagTypes: [
+    'session',
+    'exercises',
+    'assignments',
+    'attempt',
+    'work',
+    'remarks',
+    'people',
+    'calendar',
+    'sites',
+    'news',
+  ],
   endpoints: () => ({}),
 });
