@@ -10,6 +10,7 @@ const CORE = {
   cause: [],
   archive: [],
   gradebook: ['table'],
+  insight: [],
   json: ['problem'],
   roster: ['archive', 'problem', 'table'],
   quantity: ['problem'],

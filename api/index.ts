@@ -1,5 +1,6 @@
 /** The border between page and server: one Valibot schema for everything that crosses it. */
 export * from './gradebook.ts';
+export * from './insight.ts';
 export * from './likeness.ts';
 export * from './news.ts';
 export * from './people.ts';

@@ -208,6 +208,24 @@ describe('an instructor of a course that runs', () => {
     await page.shows('Bettina Crane');
   });
 
+  it('sees what a class needs: by mistake, exercise and check, down to the attempts, and on a page for the wall', async () => {
+    await page.follow('Grades');
+    await page.follow('What the class needs');
+    await page.shows('Most often: ');
+    await page.click(By.xpath('//button[contains(., "SB-101")]'));
+    await page.shows('Checks on first attempts');
+    await page.click(By.xpath('//summary[contains(., "radius typed for a diameter")]'));
+    await page.click(By.xpath('//details[contains(., "radius typed for a diameter")]//a[contains(., "Ansel Brody")]'));
+    await page.shows('Ansel Brody');
+    expect(await driver.getCurrentUrl()).toMatch(/\/attempts\/\d+$/);
+    await page.follow('Grades');
+    await page.follow('What the class needs');
+    await page.follow('A page for the wall');
+    await page.shows('What went wrong this week');
+    expect(await page.text()).not.toContain('Ansel');
+    await page.follow('Grades');
+  });
+
   it('weighs groups of assignments, leaves the lowest out, gives letters, and takes it back', async () => {
     await page.follow('Grades');
     await page.shows('All assignments count alike.');

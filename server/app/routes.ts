@@ -10,6 +10,7 @@ import { eventRoutes } from '#server/events';
 import { createExerciseFiles, draftRoutes, exerciseRoutes, libraryRoutes } from '#server/exercise';
 import { createGrading, gradebookRoutes } from '#server/gradebook';
 import { notFound, type AppEnv } from '#server/http';
+import { createInsights, insightRoutes } from '#server/insight';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { newsRoutes } from '#server/news';
 import { createPersonalData, personalDataRoutes } from '#server/personal';
@@ -96,6 +97,7 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
     queue: () => queue.state(),
   });
   gradebookRoutes(app, { gradebooks, grading: createGrading(db, audit), printer });
+  insightRoutes(app, createInsights(db, now));
   calendarRoutes(app, createCalendars(db, now), front);
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);

@@ -48,11 +48,24 @@ export function createReportStore(db: Db): ReportStore {
   const addCause = db.prepare<[number, number, string, string]>(
     'INSERT INTO report_causes (attempt_id, place, kind, message) VALUES (?, ?, ?, ?)',
   );
+  const forgetChecks = db.prepare<[number]>('DELETE FROM report_checks WHERE attempt_id = ?');
+  const addCheck = db.prepare<[number, string, string, number, number]>(
+    'INSERT INTO report_checks (attempt_id, check_id, label, credit, points) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING',
+  );
+  const putChecks = (attemptId: number, lines: Report['lines']): void => {
+    forgetChecks.run(attemptId);
+    const total = lines.reduce((sum, { weight }) => sum + weight, 0);
+    for (const { checkId, label, credit, weight } of lines) {
+      const earned = credit ?? 0;
+      addCheck.run(attemptId, checkId, label, earned, total > 0 ? (100 * earned * weight) / total : 0);
+    }
+  };
   const rescore = ({ attemptId, report, policy, program }: Rescoring): void => {
     const finding = report.causes[0]?.message ?? null;
     const json = JSON.stringify(report);
     setScore.run(report.score, report.scoreBeforeRelease, finding, json, JSON.stringify(policy), program, attemptId);
     setAttemptScore.run(report.score, attemptId);
+    putChecks(attemptId, report.lines);
     forgetCauses.run(attemptId);
     for (const [place, { id, message, instead }] of report.causes.entries())
       if (!instead) addCause.run(attemptId, place, id, message);

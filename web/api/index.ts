@@ -6,6 +6,7 @@ export * from './assignment.ts';
 export * from './attempt.ts';
 export * from './work.ts';
 export * from './gradebook.ts';
+export * from './insight.ts';
 export * from './part.ts';
 export * from './people.ts';
 export * from './school-site.ts';

@@ -49,6 +49,8 @@ export const router = createBrowserRouter([
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
       { path: 'grades', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
       { path: 'grades/:id', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
+      { path: 'grades/:id/insight', lazy: async () => ({ Component: (await import('#web/insight')).InsightPage }) },
+      { path: 'grades/:id/wall', lazy: async () => ({ Component: (await import('#web/insight')).WallPage }) },
       {
         path: 'grades/:id/students/:studentId',
         lazy: async () => ({ Component: (await import('#web/gradebook')).StudentPage }),

@@ -67,7 +67,10 @@ function Frame({ user }: { user: User }) {
       <a href="#main" className="sr-only bg-paper focus:not-sr-only focus:absolute focus:p-2">
         Skip to the page
       </a>
-      <nav aria-label="Main" className="flex h-11 items-stretch gap-1 border-b border-ink/70 bg-paper px-4">
+      <nav
+        aria-label="Main"
+        className="flex h-11 items-stretch gap-1 border-b border-ink/70 bg-paper px-4 print:hidden"
+      >
         <span className="mr-4 flex items-center gap-1.5 font-bold">
           <svg
             viewBox="0 0 32 32"

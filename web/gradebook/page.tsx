@@ -3,7 +3,7 @@ import { useNavigate, useParams } from 'react-router';
 
 import type { Course, GradebookAnswer } from '#api';
 import { useCoursesQuery, useGradebookQuery } from '#web/api';
-import { Button, Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
+import { Button, ButtonLink, Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
 
 import { STATES } from './cell.tsx';
 import { GradingDialog } from './grading-dialog.tsx';
@@ -75,6 +75,7 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
                 How grades come about
               </Button>
             )}
+            <ButtonLink to={`/grades/${String(course.id)}/insight`}>What the class needs</ButtonLink>
             <Tables courseId={course.id} />
           </>
         }

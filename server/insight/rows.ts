@@ -1,0 +1,118 @@
+/** What is read of the attempts of a course, or of one of its sections. */
+import { staffMay } from '#server/auth';
+import { JOIN_EXERCISE, type Db } from '#server/db';
+
+export interface Asked {
+  readonly courseId: number;
+  /** Null for all sections. */
+  readonly sectionId: number | null;
+}
+
+export interface AttemptFact {
+  readonly assignmentId: number;
+  readonly exerciseId: number;
+  readonly studentId: number;
+  readonly stage: number;
+  readonly score: number;
+  readonly handedInAt: string;
+}
+
+export interface AssignmentFact {
+  readonly assignmentId: number;
+  readonly exerciseId: number;
+  readonly number: string;
+  readonly title: string;
+  readonly opensAt: string;
+  readonly endsAt: string;
+  readonly attemptsAllowed: number;
+}
+
+export interface CauseFact {
+  readonly kind: string;
+  readonly message: string;
+  readonly attemptId: number;
+  readonly studentId: number;
+  readonly student: string;
+  readonly exerciseId: number;
+  readonly exercise: string;
+}
+
+export interface CheckFact {
+  readonly checkId: string;
+  readonly label: string;
+  readonly count: number;
+  readonly right: number;
+  readonly restSum: number;
+  readonly restSquares: number;
+  readonly restOfRight: number;
+}
+
+export interface VariantFact {
+  readonly revisionId: number;
+  readonly variant: number;
+  readonly studentId: number;
+  readonly score: number;
+}
+
+const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';
+const IN_COURSE = `${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.section_id
+  WHERE sections.course_id = @courseId ${IN_SECTION}`;
+/** The first measured attempt of each student at an exercise: its first stage. */
+const FIRSTS = `SELECT min(attempts.id) AS id FROM attempts ${IN_COURSE} AND exercises.id = @exerciseId
+  AND attempts.state = 'graded' AND attempts.stage = 1 GROUP BY attempts.assignment_id, attempts.student_id`;
+const MOST_WRONG = 40;
+
+export const insightStatements = (db: Db) => ({
+  course: db.prepare<[number, number], { title: string; school: string; timeZone: string }>(
+    `SELECT courses.title, courses.school, coalesce(courses.time_zone, 'UTC') AS timeZone
+     FROM course_staff JOIN courses ON courses.id = course_staff.course_id
+     WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
+  ),
+  sections: db.prepare<[number], { id: number; name: string }>(
+    'SELECT id, name FROM sections WHERE course_id = ? ORDER BY name',
+  ),
+  assignments: db.prepare<[Asked], AssignmentFact>(
+    `SELECT assignments.id AS assignmentId, exercises.id AS exerciseId, exercises.number, exercises.title,
+            opens_at AS opensAt, coalesce(late_until, due_at) AS endsAt, attempts_allowed AS attemptsAllowed
+     FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     JOIN sections ON sections.id = assignments.section_id
+     WHERE sections.course_id = @courseId ${IN_SECTION} ORDER BY exercises.number`,
+  ),
+  attempts: db.prepare<[Asked], AttemptFact>(
+    `SELECT attempts.assignment_id AS assignmentId, exercises.id AS exerciseId, student_id AS studentId, stage,
+            attempts.score, handed_in_at AS handedInAt
+     FROM attempts ${IN_COURSE} AND attempts.state = 'graded' AND attempts.score IS NOT NULL ORDER BY attempts.id`,
+  ),
+  causes: db.prepare<[Asked & { readonly since: string }], CauseFact>(
+    `SELECT report_causes.kind, report_causes.message, attempts.id AS attemptId, attempts.student_id AS studentId,
+            users.name AS student, exercises.id AS exerciseId, exercises.number || ' ' || exercises.title AS exercise
+     FROM report_causes JOIN attempts ON attempts.id = report_causes.attempt_id
+     JOIN users ON users.id = attempts.student_id ${IN_COURSE} AND attempts.handed_in_at >= @since
+     ORDER BY attempts.id DESC, report_causes.place`,
+  ),
+  checks: db.prepare<[Asked & { readonly exerciseId: number }], CheckFact>(
+    `SELECT check_id AS checkId, max(label) AS label, count(*) AS count, sum(credit >= 1) AS "right",
+            sum(attempts.score - points) AS restSum,
+            sum((attempts.score - points) * (attempts.score - points)) AS restSquares,
+            sum((credit >= 1) * (attempts.score - points)) AS restOfRight
+     FROM report_checks JOIN attempts ON attempts.id = report_checks.attempt_id
+     WHERE attempt_id IN (${FIRSTS}) GROUP BY check_id`,
+  ),
+  wrong: db.prepare<[Asked & { readonly exerciseId: number; readonly checkId: string }], { attemptId: number }>(
+    `SELECT attempt_id AS attemptId FROM report_checks
+     WHERE attempt_id IN (${FIRSTS}) AND check_id = @checkId AND credit < 1 LIMIT ${String(MOST_WRONG)}`,
+  ),
+  revision: db.prepare<[number], { documentJson: string; exerciseId: number; revision: number }>(
+    `SELECT document_json AS documentJson, exercise_id AS exerciseId, number AS revision
+     FROM exercise_revisions WHERE id = ?`,
+  ),
+  variants: db.prepare<[Asked & { readonly exerciseId: number }], VariantFact>(
+    `SELECT assignments.revision_id AS revisionId,
+            assigned_variants.variant, attempts.student_id AS studentId, attempts.score
+     FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
+     JOIN assigned_variants ON assigned_variants.assignment_id = attempts.assignment_id
+       AND assigned_variants.student_id = attempts.student_id
+     WHERE attempts.id IN (${FIRSTS}) AND attempts.score IS NOT NULL`,
+  ),
+});
