@@ -6,6 +6,10 @@ import { CauseKindSchema } from '#core/cause';
 export const InsightSchema = v.object({
   course: v.string(),
   sections: v.array(v.object({ id: v.number(), name: v.string() })),
+  /** What it is about; null for all sections together, which very large courses have not. */
+  sectionId: v.nullable(v.number()),
+  /** Whether all sections can be looked at together. */
+  hasAll: v.boolean(),
   weeks: v.array(
     v.object({
       from: v.string(),

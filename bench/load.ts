@@ -188,6 +188,11 @@ async function measure(app: ReturnType<typeof createServer>['app']): Promise<voi
     ['grades of a section', orla, (run) => `/api/courses/1/gradebook?section=${String(1 + (run % SECTIONS))}`, 250],
     ['grades of all 5,000', orla, () => '/api/courses/1/gradebook', 250],
     ['grades of a student', orla, () => '/api/courses/1/students/2', 150],
+    ['what is new, a student', student, () => '/api/news', 50],
+    ['what is new, an instructor', orla, () => '/api/news', 50],
+    ['what a section needs', orla, (run) => `/api/courses/1/insight?section=${String(1 + (run % SECTIONS))}`, 250],
+    ['checks of a section', orla, (run) => `/api/courses/1/insight/1?section=${String(1 + (run % SECTIONS))}`, 250],
+    ['page for the wall', orla, () => '/api/courses/1/wall', 250],
     ['people', orla, () => '/api/courses', 150],
   ];
   let baseline = Number.NaN;

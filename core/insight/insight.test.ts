@@ -133,6 +133,15 @@ describe('weeks', () => {
     ]);
   });
 
+  it('begin at midnight also where clocks are half an hour off', () => {
+    // Monday 00:00 in India is Sunday 18:30 by UTC.
+    const weeks = weeksOf([attempt('2026-05-10T18:29:00Z'), attempt('2026-05-10T18:31:00Z')], 'Asia/Kolkata');
+    expect(weeks.map(({ from, attempts }) => [from, attempts])).toEqual([
+      ['2026-05-04', 1],
+      ['2026-05-11', 1],
+    ]);
+  });
+
   it('go on over a change of the clocks', () => {
     // Summer time ends in London on 25 October 2026.
     const weeks = weeksOf([attempt('2026-10-20T10:00:00Z'), attempt('2026-11-03T10:00:00Z')], 'Europe/London');

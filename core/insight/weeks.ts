@@ -20,15 +20,31 @@ export interface Week {
 
 const MOST_WEEKS = 60;
 
+const QUARTER_MIN = 15;
+/** What all moments of a quarter of an hour share: clocks differ from UTC by quarters of an hour, and weeks begin at midnight. */
+const quarterOf = (iso: string): string => {
+  const utc = new Date(iso).toISOString();
+  return `${utc.slice(0, 14)}${String(Math.floor(Number(utc.slice(14, 16)) / QUARTER_MIN))}`;
+};
+
 /** Attempts by the week of their hand-in, by the clocks of a zone; weeks without any in between are there too. */
 export function weeksOf(attempts: readonly WeekAttempt[], zone: string): readonly Week[] {
   const context = { in: tz(zone) };
-  const weekOf = (iso: string): string =>
-    format(startOfWeek(iso, { ...context, weekStartsOn: 1 }), 'yyyy-MM-dd', context);
+  const weekOfQuarter = new Map<string, string>();
+  const weekOf = (iso: string): string => {
+    const quarter = quarterOf(iso);
+    const known = weekOfQuarter.get(quarter);
+    if (known !== undefined) return known;
+    const week = format(startOfWeek(iso, { ...context, weekStartsOn: 1 }), 'yyyy-MM-dd', context);
+    weekOfQuarter.set(quarter, week);
+    return week;
+  };
   const byWeek = new Map<string, WeekAttempt[]>();
   for (const attempt of attempts) {
     const week = weekOf(attempt.handedInAt);
-    byWeek.set(week, [...(byWeek.get(week) ?? []), attempt]);
+    const own = byWeek.get(week);
+    if (own === undefined) byWeek.set(week, [attempt]);
+    else own.push(attempt);
   }
   const known = [...byWeek.keys()].sort();
   const [first, last] = [known[0], known.at(-1)];

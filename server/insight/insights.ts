@@ -9,7 +9,14 @@ import { documentOf } from '#server/assignment';
 import type { Db } from '#server/db';
 import * as v from 'valibot';
 
-import { insightStatements, type AssignmentFact, type AttemptFact, type CauseFact, type VariantFact } from './rows.ts';
+import {
+  insightStatements,
+  type Asked,
+  type AssignmentFact,
+  type AttemptFact,
+  type CauseFact,
+  type VariantFact,
+} from './rows.ts';
 
 export interface Insights {
   /** The course as a whole, or one of its sections; null for whoever does not teach it. */
@@ -23,6 +30,11 @@ const MOST_ATTEMPTS = 60;
 const WALL_DAYS = 7;
 const WALL_MISTAKES = 5;
 const HOUR_MS = 3_600_000;
+
+/** More students than this are not looked at together: the server would answer nobody meanwhile. */
+const MOST_TOGETHER = 1200;
+const isLarge = (sections: readonly { readonly students: number }[]): boolean =>
+  sections.reduce((sum, { students }) => sum + students, 0) > MOST_TOGETHER;
 
 const hoursBetween = (from: string, to: string): number => (Date.parse(to) - Date.parse(from)) / HOUR_MS;
 
@@ -79,17 +91,25 @@ export function createInsights(db: Db, now: () => Date): Insights {
     const named = revision === undefined ? undefined : documentOf(revision).variants[variant];
     return named?.name ?? String(variant + 1);
   };
+  /** Very large courses are looked at a section at a time. */
+  function askedOf(courseId: number, sectionId: number | null): Asked {
+    const sections = of.sections.all(courseId);
+    return { courseId, sectionId: sectionId ?? (isLarge(sections) ? (sections[0]?.id ?? null) : null) };
+  }
   return {
     of(courseId, userId, sectionId) {
       const course = of.course.get(courseId, userId);
       if (course === undefined) return null;
-      const asked = { courseId, sectionId };
+      const sections = of.sections.all(courseId);
+      const asked = askedOf(courseId, sectionId);
       const attempts = of.attempts.all(asked);
       const byAssignment = grouped(attempts, ({ assignmentId }) => assignmentId);
       const time = now().toISOString();
       return {
         course: course.title,
-        sections: of.sections.all(courseId),
+        sections: sections.map(({ id, name }) => ({ id, name })),
+        sectionId: asked.sectionId,
+        hasAll: !isLarge(sections),
         weeks: [...weeksOf(attempts, course.timeZone)],
         exercises: [...grouped(of.assignments.all(asked), ({ exerciseId }) => exerciseId)].flatMap(([, issued]) => {
           const [first] = issued;
@@ -109,19 +129,20 @@ export function createInsights(db: Db, now: () => Date): Insights {
     },
     ofExercise(courseId, userId, exerciseId, sectionId) {
       if (of.course.get(courseId, userId) === undefined) return null;
-      const asked = { courseId, sectionId, exerciseId };
+      const list = { attempts: JSON.stringify(of.firsts.all({ ...askedOf(courseId, sectionId), exerciseId })) };
+      const wrong = grouped(of.wrong.all(list), ({ checkId }) => checkId);
       return {
         checks: of.checks
-          .all(asked)
+          .all(list)
           .map(({ checkId, label, ...sums }) => ({
             checkId,
             label,
             attempts: sums.count,
             ...checkFigures(sums),
-            wrong: of.wrong.all({ ...asked, checkId }).map(({ attemptId }) => attemptId),
+            wrong: (wrong.get(checkId) ?? []).map(({ attemptId }) => attemptId),
           }))
           .sort((a, b) => a.facility - b.facility || a.label.localeCompare(b.label)),
-        variants: variantFigures(of.variants.all(asked), nameOf),
+        variants: variantFigures(of.variants.all(list), nameOf),
       };
     },
     wall(courseId, userId) {

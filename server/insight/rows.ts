@@ -8,6 +8,11 @@ export interface Asked {
   readonly sectionId: number | null;
 }
 
+/** Attempts, as a JSON list of their ids. */
+export interface OfList {
+  readonly attempts: string;
+}
+
 export interface AttemptFact {
   readonly assignmentId: number;
   readonly exerciseId: number;
@@ -57,9 +62,8 @@ export interface VariantFact {
 const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';
 const IN_COURSE = `${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.section_id
   WHERE sections.course_id = @courseId ${IN_SECTION}`;
-/** The first measured attempt of each student at an exercise: its first stage. */
-const FIRSTS = `SELECT min(attempts.id) AS id FROM attempts ${IN_COURSE} AND exercises.id = @exerciseId
-  AND attempts.state = 'graded' AND attempts.stage = 1 GROUP BY attempts.assignment_id, attempts.student_id`;
+/** Attempts that are given as a list. */
+const OF_LIST = 'IN (SELECT value FROM json_each(@attempts))';
 const MOST_WRONG = 40;
 
 export const insightStatements = (db: Db) => ({
@@ -68,8 +72,9 @@ export const insightStatements = (db: Db) => ({
      FROM course_staff JOIN courses ON courses.id = course_staff.course_id
      WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
   ),
-  sections: db.prepare<[number], { id: number; name: string }>(
-    'SELECT id, name FROM sections WHERE course_id = ? ORDER BY name',
+  sections: db.prepare<[number], { id: number; name: string; students: number }>(
+    `SELECT id, name, (SELECT count(*) FROM enrollments WHERE section_id = sections.id) AS students
+     FROM sections WHERE course_id = ? ORDER BY name`,
   ),
   assignments: db.prepare<[Asked], AssignmentFact>(
     `SELECT assignments.id AS assignmentId, exercises.id AS exerciseId, exercises.number, exercises.title,
@@ -91,28 +96,38 @@ export const insightStatements = (db: Db) => ({
      JOIN users ON users.id = attempts.student_id ${IN_COURSE} AND attempts.handed_in_at >= @since
      ORDER BY attempts.id DESC, report_causes.place`,
   ),
-  checks: db.prepare<[Asked & { readonly exerciseId: number }], CheckFact>(
+  /** The first measured attempt of each student at an exercise: its first stage. */
+  firsts: db
+    .prepare<[Asked & { readonly exerciseId: number }], number>(
+      `SELECT min(attempts.id) FROM attempts ${IN_COURSE} AND exercises.id = @exerciseId
+       AND attempts.state = 'graded' AND attempts.stage = 1 GROUP BY attempts.assignment_id, attempts.student_id`,
+    )
+    .pluck(),
+  checks: db.prepare<[OfList], CheckFact>(
     `SELECT check_id AS checkId, max(label) AS label, count(*) AS count, sum(credit >= 1) AS "right",
             sum(attempts.score - points) AS restSum,
             sum((attempts.score - points) * (attempts.score - points)) AS restSquares,
             sum((credit >= 1) * (attempts.score - points)) AS restOfRight
      FROM report_checks JOIN attempts ON attempts.id = report_checks.attempt_id
-     WHERE attempt_id IN (${FIRSTS}) GROUP BY check_id`,
+     WHERE attempt_id ${OF_LIST} GROUP BY check_id`,
   ),
-  wrong: db.prepare<[Asked & { readonly exerciseId: number; readonly checkId: string }], { attemptId: number }>(
-    `SELECT attempt_id AS attemptId FROM report_checks
-     WHERE attempt_id IN (${FIRSTS}) AND check_id = @checkId AND credit < 1 LIMIT ${String(MOST_WRONG)}`,
+  wrong: db.prepare<[OfList], { checkId: string; attemptId: number }>(
+    `SELECT checkId, attemptId FROM (
+       SELECT check_id AS checkId, attempt_id AS attemptId,
+              row_number() OVER (PARTITION BY check_id ORDER BY attempt_id) AS place
+       FROM report_checks WHERE attempt_id ${OF_LIST} AND credit < 1)
+     WHERE place <= ${String(MOST_WRONG)} ORDER BY attemptId`,
   ),
   revision: db.prepare<[number], { documentJson: string; exerciseId: number; revision: number }>(
     `SELECT document_json AS documentJson, exercise_id AS exerciseId, number AS revision
      FROM exercise_revisions WHERE id = ?`,
   ),
-  variants: db.prepare<[Asked & { readonly exerciseId: number }], VariantFact>(
+  variants: db.prepare<[OfList], VariantFact>(
     `SELECT assignments.revision_id AS revisionId,
             assigned_variants.variant, attempts.student_id AS studentId, attempts.score
      FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
      JOIN assigned_variants ON assigned_variants.assignment_id = attempts.assignment_id
        AND assigned_variants.student_id = attempts.student_id
-     WHERE attempts.id IN (${FIRSTS}) AND attempts.score IS NOT NULL`,
+     WHERE attempts.id ${OF_LIST} AND attempts.score IS NOT NULL`,
   ),
 });

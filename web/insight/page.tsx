@@ -26,7 +26,7 @@ export function InsightPage() {
             <Link className="underline" to={`/grades/${String(courseId)}`}>
               {data.course}
             </Link>
-            , {sectionId === null ? 'all sections' : 'one section'}. Everything leads to the attempts behind it.
+            , {data.sectionId === null ? 'all sections' : 'one section'}. Everything leads to the attempts behind it.
           </>
         }
         actions={<ButtonLink to={`/grades/${String(courseId)}/wall`}>A page for the wall</ButtonLink>}
@@ -35,12 +35,12 @@ export function InsightPage() {
         <div className="w-56">
           <SelectField
             label="Section"
-            value={sectionId ?? ''}
+            value={data.sectionId ?? ''}
             onChange={(event) => {
               setSectionId(event.target.value === '' ? null : Number(event.target.value));
             }}
           >
-            <option value="">All</option>
+            {data.hasAll && <option value="">All</option>}
             {data.sections.map(({ id, name }) => (
               <option key={id} value={id}>
                 {name}
@@ -67,7 +67,7 @@ export function InsightPage() {
               </Suspense>
             )}
           </Panel>
-          <Exercises courseId={courseId} sectionId={sectionId} exercises={data.exercises} />
+          <Exercises courseId={courseId} sectionId={data.sectionId} exercises={data.exercises} />
         </div>
         <Mistakes mistakes={data.mistakes} />
       </div>
