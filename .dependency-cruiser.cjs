@@ -11,6 +11,7 @@ const CORE = {
   archive: [],
   gradebook: ['table'],
   insight: [],
+  schedule: ['problem'],
   json: ['problem'],
   roster: ['archive', 'problem', 'table'],
   quantity: ['problem'],

@@ -96,6 +96,28 @@ export const IssueSchema = v.pipe(
 export type Issue = v.InferOutput<typeof IssueSchema>;
 export type IssueInput = v.InferInput<typeof IssueSchema>;
 
+/** A whole series, issued at once or not at all. */
+export const ScheduleSchema = v.strictObject({
+  issues: v.pipe(v.array(IssueSchema), v.minLength(1, 'Choose at least one exercise.'), v.maxLength(80)),
+});
+export type Schedule = v.InferInput<typeof ScheduleSchema>;
+
+/** So many days later, or earlier where it is negative. */
+export const ShiftSchema = v.strictObject({
+  days: v.pipe(
+    v.number('Type a whole number of days.'),
+    v.integer('Type a whole number of days.'),
+    v.minValue(-60, 'At most 60 days.'),
+    v.maxValue(60, 'At most 60 days.'),
+    v.check((days) => days !== 0, 'Type by how many days.'),
+  ),
+});
+/** What was shifted. */
+export const ShiftedSchema = v.object({
+  shifted: v.array(v.object({ id: v.number(), exercise: v.string(), dueAt: v.string() })),
+});
+export type Shifted = v.InferOutput<typeof ShiftedSchema>;
+
 /** What can be changed of an assignment after it was issued. */
 export const ChangeAssignmentSchema = v.partial(
   v.strictObject({

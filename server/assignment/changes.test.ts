@@ -116,3 +116,63 @@ describe('an extension', () => {
     expect(await scores()).toEqual([late, inTime]);
   });
 });
+
+describe('a series', () => {
+  const issueOf = (opens: number, due: number, more: object = {}) => ({
+    exerciseId: 1,
+    sectionId: 1,
+    opensAt: hour(opens),
+    dueAt: hour(due),
+    attemptsAllowed: 3,
+    answers: 'after-due',
+    ...more,
+  });
+  const count = (school: School): number =>
+    school.db.prepare<[], number>('SELECT count(*) FROM assignments').pluck().get() ?? 0;
+
+  it('is issued as a whole, or not at all', async () => {
+    const school = await openSchool();
+    const before = count(school);
+    const bad = await school.request('orla', 'POST', '/api/schedules', {
+      issues: [issueOf(30, 60), issueOf(60, 90, { sectionId: 99 })],
+    });
+    expect(bad.status).toBe(404);
+    expect(count(school)).toBe(before);
+    const good = await school.request('orla', 'POST', '/api/schedules', {
+      issues: [issueOf(30, 60), issueOf(60, 90)],
+    });
+    expect(good.status).toBe(201);
+    expect(((await good.json()) as { ids: number[] }).ids).toHaveLength(2);
+    expect(count(school)).toBe(before + 2);
+    expect((await school.request('pim', 'POST', '/api/schedules', { issues: [issueOf(30, 60)] })).status).toBe(404);
+    expect((await school.request('orla', 'POST', '/api/schedules', { issues: [] })).status).toBe(400);
+  });
+
+  it('is shifted from one on: what is open ends later, what comes opens later, what has ended stays', async () => {
+    const school = await openSchool();
+    // The first ends at 22:00, the second opens the next morning; at 23:00 the first has ended.
+    const shift = (id: number, days: number, login = 'orla') =>
+      school.request(login, 'POST', `/api/assignments/${String(id)}/shift`, { days });
+    const datesOf = () =>
+      school.db.prepare('SELECT opens_at AS opens, due_at AS due FROM assignments ORDER BY id').all();
+    expect((await shift(1, 7)).status).toBe(200);
+    const week = 7 * 24;
+    expect(datesOf()).toEqual([
+      { opens: hour(-1), due: hour(10 + week) },
+      { opens: hour(20 + week), due: hour(30 + week) },
+    ]);
+    expect((await shift(1, -7)).status).toBe(200);
+    school.setHour(11);
+    school.signOutAll();
+    expect(await (await shift(2, 1)).json()).toMatchObject({ shifted: [{ id: 2, dueAt: hour(54) }] });
+    expect(datesOf()).toEqual([
+      { opens: hour(-1), due: hour(10) },
+      { opens: hour(44), due: hour(54) },
+    ]);
+    expect((await shift(2, -60)).status).toBe(400);
+    expect((await shift(2, 0)).status).toBe(400);
+    expect((await shift(2, 1, 'pim')).status).toBe(404);
+    expect((await shift(2, 1, 'tilda')).status).toBe(403);
+    expect(datesOf()).toContainEqual({ opens: hour(44), due: hour(54) });
+  });
+});

@@ -1,6 +1,7 @@
 /** What is changed of an assignment after it was issued, for all or for one student. */
-import type { ChangeAssignment, Extension, GivenExtension, User } from '#api';
-import { refuse, succeed, type Result } from '#core/problem';
+import type { ChangeAssignment, Extension, GivenExtension, Shifted, User } from '#api';
+import { refuse, succeed, unwrap, type Result } from '#core/problem';
+import { shiftedBy } from '#core/schedule';
 import type { Audit } from '#server/audit';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
@@ -9,6 +10,11 @@ export interface AssignmentChanges {
   /** Whether somebody may change an assignment. */
   mayChange(assignmentId: number, userId: number): boolean;
   change(assignmentId: number, by: User, change: ChangeAssignment): Result<null>;
+  /**
+   * Moves an assignment and all later ones of its section by days, at the same hours by the clocks of the course: what is
+   * open already only ends otherwise, and what has ended stays.
+   */
+  shiftFrom(assignmentId: number, by: User, days: number): Result<Shifted['shifted']>;
   extensionsOf(assignmentId: number): GivenExtension[];
   /** Gives one student other dates, more attempts, or leave; in place of what was given before. */
   extend(assignmentId: number, studentId: number, by: User, extension: Extension): Result<null>;
@@ -26,6 +32,14 @@ interface Dates {
   readonly release: string;
   readonly feedbackJson: string;
   readonly withdrawnAt: string | null;
+}
+
+interface LaterRow {
+  readonly id: number;
+  readonly opensAt: string;
+  readonly dueAt: string;
+  readonly lateUntil: string | null;
+  readonly timeZone: string;
 }
 
 const iso = (time: string): string => new Date(time).toISOString();
@@ -48,6 +62,14 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
        attempts_allowed = @attemptsAllowed, answers = @answers, release = @release, feedback_json = @feedbackJson,
        withdrawn_at = @withdrawnAt,
        due_changed_at = CASE WHEN due_at = @dueAt THEN due_changed_at ELSE @changedAt END WHERE id = @id`,
+  );
+  const later = db.prepare<[{ id: number; now: string }], LaterRow>(
+    `SELECT other.id, other.opens_at AS opensAt, other.due_at AS dueAt, other.late_until AS lateUntil,
+            coalesce(courses.time_zone, 'UTC') AS timeZone
+     FROM assignments AS other JOIN assignments AS first ON first.section_id = other.section_id
+     JOIN sections ON sections.id = other.section_id JOIN courses ON courses.id = sections.course_id
+     WHERE first.id = @id AND other.withdrawn_at IS NULL AND other.due_at > @now
+       AND (other.id = first.id OR other.opens_at > first.opens_at) ORDER BY other.opens_at, other.id`,
   );
   const list = db.prepare<[number], Omit<GivenExtension, 'excused'> & { excused: 0 | 1 }>(
     `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, excused, reason,
@@ -72,33 +94,56 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
     list.all(assignmentId).map((row) => ({ ...row, excused: row.excused === 1 }));
   const NONE = 'There is no such assignment.';
 
+  const changeOne = db.transaction((assignmentId: number, by: User, change: ChangeAssignment): Result<null> => {
+    const before = find.get(assignmentId);
+    if (before === undefined) return refuse('not-found', NONE);
+    const { courseId, exercise, ...dates } = before;
+    const lateUntil = change.lateUntil === undefined ? dates.lateUntil : change.lateUntil && iso(change.lateUntil);
+    const after = {
+      opensAt: change.opensAt === undefined ? dates.opensAt : iso(change.opensAt),
+      dueAt: change.dueAt === undefined ? dates.dueAt : iso(change.dueAt),
+      lateUntil,
+      attemptsAllowed: change.attemptsAllowed ?? dates.attemptsAllowed,
+      answers: change.answers ?? dates.answers,
+      release: change.release ?? dates.release,
+      feedbackJson: change.feedback === undefined ? dates.feedbackJson : JSON.stringify(change.feedback),
+      withdrawnAt: change.withdrawn === undefined ? dates.withdrawnAt : change.withdrawn ? now().toISOString() : null,
+    };
+    if (after.dueAt <= after.opensAt) return refuse('bad-input', 'The due time must be after the opening.');
+    if (after.lateUntil !== null && after.lateUntil <= after.dueAt)
+      return refuse('bad-input', 'Late work can only be taken after the due time.');
+    update.run({ ...after, id: assignmentId, changedAt: now().toISOString() });
+    audit.note({ by, courseId, what: 'assignment', subject: exercise, before: dates, after });
+    return succeed(null);
+  });
+
   return {
     mayChange: (assignmentId, userId) => may.get(assignmentId, userId) !== undefined,
     extensionsOf,
-    change: (assignmentId, by, change) =>
-      db.transaction((): Result<null> => {
-        const before = find.get(assignmentId);
-        if (before === undefined) return refuse('not-found', NONE);
-        const { courseId, exercise, ...dates } = before;
-        const lateUntil = change.lateUntil === undefined ? dates.lateUntil : change.lateUntil && iso(change.lateUntil);
-        const after = {
-          opensAt: change.opensAt === undefined ? dates.opensAt : iso(change.opensAt),
-          dueAt: change.dueAt === undefined ? dates.dueAt : iso(change.dueAt),
-          lateUntil,
-          attemptsAllowed: change.attemptsAllowed ?? dates.attemptsAllowed,
-          answers: change.answers ?? dates.answers,
-          release: change.release ?? dates.release,
-          feedbackJson: change.feedback === undefined ? dates.feedbackJson : JSON.stringify(change.feedback),
-          withdrawnAt:
-            change.withdrawn === undefined ? dates.withdrawnAt : change.withdrawn ? now().toISOString() : null,
+    change: changeOne,
+    shiftFrom: db.transaction((assignmentId: number, by: User, days: number): Result<Shifted['shifted']> => {
+      const time = now().toISOString();
+      const rows = later.all({ id: assignmentId, now: time });
+      if (rows.length === 0) return refuse('closed', 'Nothing that is still open is issued from here on.');
+      const moves = rows.map(({ id, opensAt, dueAt, lateUntil, timeZone }) => {
+        const moved = (moment: string): string => shiftedBy(moment, days, timeZone);
+        const change = {
+          ...(opensAt > time ? { opensAt: moved(opensAt) } : {}),
+          dueAt: moved(dueAt),
+          ...(lateUntil === null ? {} : { lateUntil: moved(lateUntil) }),
         };
-        if (after.dueAt <= after.opensAt) return refuse('bad-input', 'The due time must be after the opening.');
-        if (after.lateUntil !== null && after.lateUntil <= after.dueAt)
-          return refuse('bad-input', 'Late work can only be taken after the due time.');
-        update.run({ ...after, id: assignmentId, changedAt: now().toISOString() });
-        audit.note({ by, courseId, what: 'assignment', subject: exercise, before: dates, after });
-        return succeed(null);
-      })(),
+        return { id, change };
+      });
+      if (moves.some(({ change }) => change.dueAt <= time))
+        return refuse('bad-input', 'Something would be due in the past then. Shift by fewer days.');
+      return succeed(
+        moves.map(({ id, change }) => {
+          // Distances stay as they are, so that nothing can be wrong with them; if it is, all of it is taken back.
+          unwrap(changeOne(id, by, change));
+          return { id, exercise: find.get(id)?.exercise ?? '', dueAt: change.dueAt };
+        }),
+      );
+    }),
     extend: (assignmentId, studentId, by, { dueAt, extraAttempts, excused, reason }) =>
       db.transaction((): Result<null> => {
         const assignment = find.get(assignmentId);

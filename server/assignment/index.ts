@@ -1,22 +1,11 @@
 /** Exercises issued to sections, as the instructor sees them. */
 import { subDays } from 'date-fns';
-import type { Hono } from 'hono';
 import * as v from 'valibot';
 
-import {
-  ChangeAssignmentSchema,
-  ExtensionSchema,
-  IssueSchema,
-  type AssignmentDetail,
-  type AssignmentSummary,
-  type Desk,
-  type IssueInput,
-} from '#api';
+import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type Desk, type IssueInput } from '#api';
 import { stageCount } from '#core/exercise';
 import { causeName } from '#core/cause';
-import type { Courses } from '#server/course';
 import type { Db } from '#server/db';
-import { allow, idParam, jsonBody, notFound, refuseProblem, refuseWith, userOf, type AppEnv } from '#server/http';
 
 import {
   countingOfStages,
@@ -32,6 +21,7 @@ import { createAssignmentRows, type CauseRow, type Chosen, type Counts } from '.
 import { attemptRowOf } from './rows.ts';
 import { createVariants } from './variants.ts';
 
+export { assignmentRoutes, type AssignmentRouteParts } from './routes.ts';
 export { createAssignmentChanges, type AssignmentChanges } from './changes.ts';
 export { createVariants, type VariantStore } from './variants.ts';
 export {
@@ -54,6 +44,8 @@ export { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows
 export interface Assignments {
   /** Issues a revision to one section or several, all or none; the assignment of the first one. */
   issue(issue: IssueInput, revisionId: number): number;
+  /** Issues a series, all of it or nothing; the assignments in its order. */
+  issueSeries(series: readonly { readonly issue: IssueInput; readonly revisionId: number }[]): number[];
   listFor(instructorId: number): AssignmentSummary[];
   detailFor(assignmentId: number, instructorId: number): AssignmentDetail | null;
   /**
@@ -107,32 +99,36 @@ export function createAssignments(
       medianScore: median(figures.scoresOf(row)),
     }));
   };
+  const issueOne = db.transaction((input: IssueInput, revisionId: number) => {
+    const issue = v.parse(IssueSchema, input);
+    const { alsoTo, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
+    const lateMs = lateUntil === null ? null : Date.parse(lateUntil) - Date.parse(issue.dueAt);
+    const [first = 0] = [issue, ...alsoTo].map(({ sectionId, opensAt, dueAt }) => {
+      const assignmentId = Number(
+        rows.put.run(
+          revisionId,
+          sectionId,
+          new Date(opensAt).toISOString(),
+          new Date(dueAt).toISOString(),
+          attemptsAllowed,
+          answers,
+          lateMs === null ? null : new Date(Date.parse(dueAt) + lateMs).toISOString(),
+          release,
+          JSON.stringify(feedback),
+          openReason === '' ? null : openReason,
+          now().toISOString(),
+        ).lastInsertRowid,
+      );
+      variants.give(assignmentId);
+      return assignmentId;
+    });
+    return first;
+  });
   return {
-    issue: db.transaction((input: IssueInput, revisionId: number) => {
-      const issue = v.parse(IssueSchema, input);
-      const { alsoTo, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
-      const lateMs = lateUntil === null ? null : Date.parse(lateUntil) - Date.parse(issue.dueAt);
-      const [first = 0] = [issue, ...alsoTo].map(({ sectionId, opensAt, dueAt }) => {
-        const assignmentId = Number(
-          rows.put.run(
-            revisionId,
-            sectionId,
-            new Date(opensAt).toISOString(),
-            new Date(dueAt).toISOString(),
-            attemptsAllowed,
-            answers,
-            lateMs === null ? null : new Date(Date.parse(dueAt) + lateMs).toISOString(),
-            release,
-            JSON.stringify(feedback),
-            openReason === '' ? null : openReason,
-            now().toISOString(),
-          ).lastInsertRowid,
-        );
-        variants.give(assignmentId);
-        return assignmentId;
-      });
-      return first;
-    }),
+    issue: issueOne,
+    issueSeries: db.transaction((series: Parameters<Assignments['issueSeries']>[0]) =>
+      series.map(({ issue, revisionId }) => issueOne(issue, revisionId)),
+    ),
     listFor: (instructorId) => listSince(instructorId, ''),
     deskFor(instructorId) {
       const since = subDays(now(), DESK_DAYS).toISOString();
@@ -191,98 +187,4 @@ function median(sorted: readonly number[]): number | null {
   const low = sorted[Math.floor(middle)];
   const high = sorted[Math.ceil(middle)];
   return low === undefined || high === undefined ? null : (low + high) / 2;
-}
-
-export interface AssignmentRouteParts {
-  readonly assignments: Assignments;
-  readonly changes: AssignmentChanges;
-  /** Scores the attempts of a student anew, as when they are late no more. */
-  readonly rescoreStudent: (assignmentId: number, studentId: number | null) => Promise<void>;
-  readonly courses: Courses;
-  readonly revisionToIssue: (
-    exerciseId: number,
-    instructorId: number,
-  ) => { readonly revisionId: number; readonly courseId: number } | null;
-  /** What the sheets of a revision are known to leave open. */
-  readonly openSizesOf: (revisionId: number) => readonly string[];
-  readonly requestsOf: (instructorId: number) => Desk['requests'];
-  readonly activity: () => Desk['activity'];
-  readonly queue: () => Desk['queue'];
-}
-
-export function assignmentRoutes(
-  app: Hono<AppEnv>,
-  {
-    assignments,
-    changes,
-    rescoreStudent,
-    courses,
-    revisionToIssue,
-    openSizesOf,
-    requestsOf,
-    activity,
-    queue,
-  }: AssignmentRouteParts,
-): void {
-  app.get('/api/desk', allow('read-course'), (c) => {
-    const { id } = userOf(c);
-    return c.json({
-      activity: activity(),
-      queue: queue(),
-      requests: requestsOf(id),
-      ...assignments.deskFor(id),
-    } satisfies Desk);
-  });
-
-  app.get('/api/assignments', allow('read-course'), (c) => c.json({ assignments: assignments.listFor(userOf(c).id) }));
-
-  app.get('/api/assignments/:id', allow('read-course'), (c) => {
-    const detail = assignments.detailFor(idParam(c) ?? 0, userOf(c).id);
-    return detail === null ? notFound(c) : c.json(detail);
-  });
-
-  app.patch('/api/assignments/:id', allow('issue'), jsonBody(ChangeAssignmentSchema), async (c) => {
-    const id = idParam(c) ?? 0;
-    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
-    const changed = changes.change(id, userOf(c), c.req.valid('json'));
-    if (!changed.ok) return refuseProblem(c, changed.problem);
-    if (c.req.valid('json').dueAt !== undefined) await rescoreStudent(id, null);
-    return c.json({});
-  });
-
-  app.put('/api/assignments/:id/extensions/:studentId', allow('issue'), jsonBody(ExtensionSchema), async (c) => {
-    const [id, studentId] = [idParam(c) ?? 0, idParam(c, 'studentId') ?? 0];
-    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
-    const extended = changes.extend(id, studentId, userOf(c), c.req.valid('json'));
-    if (!extended.ok) return refuseProblem(c, extended.problem);
-    await rescoreStudent(id, studentId);
-    return c.json({});
-  });
-
-  app.delete('/api/assignments/:id/extensions/:studentId', allow('issue'), async (c) => {
-    const [id, studentId] = [idParam(c) ?? 0, idParam(c, 'studentId') ?? 0];
-    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
-    const taken = changes.takeBack(id, studentId, userOf(c));
-    if (!taken.ok) return refuseProblem(c, taken.problem);
-    await rescoreStudent(id, studentId);
-    return c.json({});
-  });
-
-  app.post('/api/assignments', allow('issue'), jsonBody(IssueSchema), (c) => {
-    const issue = c.req.valid('json');
-    const user = userOf(c);
-    const revision = revisionToIssue(issue.exerciseId, user.id);
-    const courseIds = [issue, ...issue.alsoTo].map(({ sectionId }) => courses.courseToIssueIn(sectionId, user.id));
-    if (revision === null || courseIds.includes(null)) return notFound(c);
-    if (courseIds.some((courseId) => revision.courseId !== courseId))
-      return refuseWith(c, 'other-course', 'This section belongs to another course than the exercise.');
-    const open = openSizesOf(revision.revisionId);
-    if (open.length > 0 && issue.openReason === '')
-      return refuseWith(
-        c,
-        'reason-needed',
-        `The sheet does not say ${open.join(', ')}. Put it on the sheet and make a new revision, or write why it is issued so.`,
-      );
-    return c.json({ id: assignments.issue(issue, revision.revisionId) }, 201);
-  });
 }

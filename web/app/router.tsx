@@ -43,6 +43,7 @@ export const router = createBrowserRouter([
       { index: true, element: <Home /> },
       { path: 'desk', lazy: async () => ({ Component: (await import('#web/desk')).DeskPage }) },
       { path: 'exercises', lazy: async () => ({ Component: (await import('#web/exercise')).ExerciseListPage }) },
+      { path: 'exercises/schedule', lazy: async () => ({ Component: (await import('#web/schedule')).SchedulePage }) },
       { path: 'exercises/:id', lazy: async () => ({ Component: (await import('#web/exercise')).ExercisePage }) },
       { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },

@@ -1,10 +1,11 @@
 import { useState } from 'react';
+import { toast } from 'sonner';
 
 import type { Answers, AssignmentDetail, ChangeAssignment, Release } from '#api';
 import type { FeedbackDegree } from '#core/grade';
-import { useChangeAssignmentMutation } from '#web/api';
+import { useChangeAssignmentMutation, useShiftMutation } from '#web/api';
 import { ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
-import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, SelectField, TextField, Refused } from '#web/ui';
+import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, plural, SelectField, TextField, Refused } from '#web/ui';
 
 interface Fields {
   readonly opensAt: string;
@@ -129,6 +130,41 @@ export function ChangeDialog({
           {isWithdrawn ? 'Show it to students again' : 'Withdraw it'}
         </Button>
       </div>
+      <Shift assignment={assignment} onDone={onClose} />
     </Dialog>
+  );
+}
+
+/** This assignment and all later ones of its section by some days, as after a lesson that was lost. */
+function Shift({ assignment, onDone }: { readonly assignment: AssignmentDetail; readonly onDone: () => void }) {
+  const [days, setDays] = useState('');
+  const [shift, { error, isLoading }] = useShiftMutation();
+  return (
+    <form
+      noValidate
+      className="mt-5 flex flex-col gap-2 border-t border-rule pt-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void shift({ id: assignment.id, days: days.trim() === '' ? Number.NaN : Number(days) }).then((answer) => {
+          if (!answer.data) return;
+          toast.success(`${plural(answer.data.shifted.length, 'assignment')} shifted.`);
+          onDone();
+        });
+      }}
+    >
+      <TextField
+        label={`Shift this and all later ones of ${assignment.section} by days`}
+        inputMode="numeric"
+        value={days}
+        hint="Earlier with a minus sign. Hours stay; what has ended stays too."
+        onChange={(event) => {
+          setDays(event.target.value);
+        }}
+      />
+      <Refused error={error} />
+      <Button type="submit" className="self-start" disabled={isLoading || days.trim() === ''}>
+        Shift them
+      </Button>
+    </form>
   );
 }

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 
 import type { ExerciseSummary } from '#api';
 import { useExercisesQuery } from '#web/api';
-import { Empty, Failed, Loading, PageHead, plural, SelectField, TextField, Toggle } from '#web/ui';
+import { ButtonLink, Empty, Failed, Loading, PageHead, plural, SelectField, TextField, Toggle } from '#web/ui';
 
 import { ExerciseMenu } from './menu.tsx';
 import { filtered, NO_FILTER, sorted, SORTS, type Filter, type Shown, type Sort } from './filter.ts';
@@ -26,7 +26,12 @@ export function ExerciseListPage() {
       <PageHead
         answer={`${plural(current.length, 'exercise')}, ${String(issued)} of them issued`}
         detail="Each has a reference part, a sheet and a check plan."
-        actions={<NewExercise />}
+        actions={
+          <>
+            <NewExercise />
+            {current.length > 0 && <ButtonLink to="/exercises/schedule">Issue a series</ButtonLink>}
+          </>
+        }
       />
       {data.length > 0 && (
         <div className="flex flex-wrap items-end gap-x-4 gap-y-1">
