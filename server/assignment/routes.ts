@@ -15,7 +15,7 @@ import type { Courses } from '#server/course';
 import { allow, idParam, jsonBody, notFound, refuseProblem, userOf, type AppEnv } from '#server/http';
 
 import type { AssignmentChanges } from './changes.ts';
-import type { Assignments } from './index.ts';
+import type { Assignments } from './assignments.ts';
 
 export interface AssignmentRouteParts {
   readonly assignments: Assignments;
