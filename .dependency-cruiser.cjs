@@ -11,6 +11,7 @@ const CORE = {
   archive: [],
   gradebook: ['table'],
   insight: [],
+  measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
   json: ['problem'],
   roster: ['archive', 'problem', 'table'],

@@ -68,6 +68,7 @@ export const router = createBrowserRouter([
       },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
+      { path: 'my/:id/measure', lazy: async () => ({ Component: (await import('#web/measuring')).MeasuringPage }) },
       {
         path: 'my/attempts/:id',
         lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }),

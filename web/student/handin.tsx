@@ -2,6 +2,7 @@ import { nanoid } from '@reduxjs/toolkit';
 import { FileUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { Link } from 'react-router';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf, formatOfName } from '#core/model';
@@ -137,6 +138,12 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
         <Button kind="main" type="submit" disabled={file === null || problems.size > 0 || isLoading}>
           {isLoading ? 'Sending ...' : 'Hand in'}
         </Button>
+        <p className="text-sm">
+          <Link className="underline" to={`/my/${String(work.id)}/measure`}>
+            Measure your model first
+          </Link>
+          , here in the page; that uses no attempt.
+        </p>
       </form>
     </Panel>
   );

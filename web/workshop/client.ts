@@ -49,6 +49,11 @@ export class WorkshopClient {
     });
   }
 
+  /** Has the kernel loaded before anything is asked. */
+  warm(): void {
+    this.running();
+  }
+
   close(): void {
     this.worker?.terminate();
     this.worker = null;
@@ -119,9 +124,11 @@ export class WorkshopClient {
   }
 }
 
+const startWorker = (): Worker => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+
+/** A workshop that reads model files which are nobody's yet. */
+export const openMeasuring = (): WorkshopClient => new WorkshopClient(startWorker, () => '');
+
 /** The workshop of one exercise. */
 export const openWorkshop = (exerciseId: number): WorkshopClient =>
-  new WorkshopClient(
-    () => new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' }),
-    (sha256) => `/api/exercises/${String(exerciseId)}/files/${sha256}`,
-  );
+  new WorkshopClient(startWorker, (sha256) => `/api/exercises/${String(exerciseId)}/files/${sha256}`);

@@ -10,7 +10,8 @@ import type { CheckState } from '#core/plan';
 import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Sheet } from '#core/sheet';
-import type { MassProperties, Solid, Warning } from '#core/solid';
+import type { LengthUnit } from '#core/quantity';
+import type { Edge, Face, MassProperties, Solid, Warning } from '#core/solid';
 import type { KeyEntry, ParameterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
 
@@ -19,6 +20,13 @@ export type Request =
   | { readonly kind: 'build'; readonly recipe: Recipe; readonly until: string | null }
   /** Reads the model file of an exercise. */
   | { readonly kind: 'read'; readonly exercise: Exercise }
+  /** Reads a model file that is nobody's yet, to be measured; without unit where its format says it or it is guessed. */
+  | {
+      readonly kind: 'inspect';
+      readonly bytes: Uint8Array;
+      readonly fileName: string;
+      readonly unit: LengthUnit | null;
+    }
   | { readonly kind: 'outline'; readonly recipe: Recipe; readonly outline: Outline }
   | { readonly kind: 'plan'; readonly exercise: Exercise }
   | { readonly kind: 'sheet'; readonly exercise: Exercise }
@@ -71,6 +79,21 @@ export interface ReadAnswer {
   readonly durationMs: number;
 }
 
+/** A model file as it is, with all that can be measured on it. */
+export interface InspectAnswer {
+  readonly model: DisplayModel;
+  readonly faces: readonly Face[];
+  readonly edges: readonly Edge[];
+  readonly sizeMm: Vec3;
+  readonly properties: Pick<MassProperties, 'volumeMm3' | 'areaMm2' | 'centroidMm'>;
+  readonly bodies: number;
+  readonly closed: boolean;
+  readonly source: Solid['source'];
+  readonly warnings: readonly Warning[];
+  readonly features: ReadAnswer['features'];
+  readonly durationMs: number;
+}
+
 /** The drawing, and what it fails to say. */
 export interface SheetAnswer {
   readonly sheet: Sheet;
@@ -90,6 +113,7 @@ export interface OutlineAnswer {
 export interface Answers {
   readonly build: BuiltAnswer;
   readonly read: ReadAnswer;
+  readonly inspect: InspectAnswer;
   readonly outline: OutlineAnswer;
   readonly plan: readonly CheckState[];
   readonly sheet: SheetAnswer;

@@ -7,7 +7,7 @@ import { completedPlan, DeterminacyStudy, openSizesOf } from '#core/determinacy'
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import { FEATURE_KINDS, featuresOf } from '#core/feature';
 import type { Kernel } from '#core/kernel';
-import { withPart, type ReferencePart } from '#core/model';
+import { readModel, withPart, type ReferencePart } from '#core/model';
 import { evaluateOutline } from '#core/outline';
 import { evaluateStages, withSlightChanges, soundChecks, suggestStages, type PlanBasis } from '#core/plan';
 import { attempt, ProblemError, refuse, unwrap, type Result } from '#core/problem';
@@ -21,7 +21,7 @@ import {
   type ParameterValues,
 } from '#core/recipe';
 import { drawSheet, suggestViews, type SheetSource } from '#core/sheet';
-import { forDisplay, type Face } from '#core/solid';
+import { forDisplay, type Face, type Solid } from '#core/solid';
 import { answerKey, generateVariants, judgeVariants } from '#core/variant';
 import { boxSize } from '#core/vector';
 
@@ -30,6 +30,7 @@ import type {
   Answers,
   BuiltAnswer,
   FromWorkshop,
+  InspectAnswer,
   ReadAnswer,
   Request,
   RequestKind,
@@ -77,6 +78,8 @@ class Workshop {
         return this.build(request);
       case 'read':
         return this.read(request.exercise);
+      case 'inspect':
+        return this.inspect(request);
       case 'outline':
         return attempt(() => {
           const { recipe, outline } = request;
@@ -231,15 +234,32 @@ class Workshop {
         },
         source: solid.source,
         warnings: solid.warnings,
-        features: FEATURE_KINDS.flatMap((kind) => {
-          const found = featuresOf(solid, kind);
-          return found.length === 0
-            ? []
-            : [{ kind, count: found.length, faceIds: found.flatMap(({ faceIds }) => faceIds) }];
-        }),
+        features: countedFeatures(solid),
         durationMs: performance.now() - start,
       };
     });
+  }
+
+  /** A model file that is only measured: nothing of it is kept, and nothing is known of what it should be. */
+  private inspect({ bytes, fileName, unit }: Extract<Request, { kind: 'inspect' }>): Result<InspectAnswer> {
+    const start = performance.now();
+    const read = readModel(this.kernel, bytes, { fileName, unit: unit ?? undefined });
+    if (!read.ok) return read;
+    const solid = read.value;
+    const { volumeMm3, areaMm2, centroidMm } = solid.estimate;
+    return attempt(() => ({
+      model: { bounds: solid.bounds, mesh: forDisplay(solid.mesh) },
+      faces: solid.faces,
+      edges: solid.edges,
+      sizeMm: boxSize(solid.bounds),
+      properties: { volumeMm3, areaMm2, centroidMm },
+      bodies: solid.bodies,
+      closed: solid.closed,
+      source: solid.source,
+      warnings: solid.warnings,
+      features: countedFeatures(solid),
+      durationMs: performance.now() - start,
+    }));
   }
 
   /** The study of a part; the variations of one recipe are built once for all its plans. */
@@ -270,6 +290,13 @@ class Workshop {
     return { ...part, exercise };
   }
 }
+
+/** Recognized features, each kind with its count and faces. */
+const countedFeatures = (solid: Solid): ReadAnswer['features'] =>
+  FEATURE_KINDS.flatMap((kind) => {
+    const found = featuresOf(solid, kind);
+    return found.length === 0 ? [] : [{ kind, count: found.length, faceIds: found.flatMap(({ faceIds }) => faceIds) }];
+  });
 
 function namesOfFaces(faces: readonly Face[], surfaces: NamedSurfaces): readonly (readonly string[])[] {
   const names = faces.map((): string[] => []);

@@ -1,0 +1,152 @@
+import { useEffect, useRef, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { Link, useParams } from 'react-router';
+
+import { MAX_FILE_BYTES, type WorkDetail } from '#api';
+import { acceptedExtensions, formatNames, formatOf } from '#core/model';
+import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
+import { failureText, useWorkDetailQuery } from '#web/api';
+import { Alert, Button, Failed, Loading, PageHead, SelectField } from '#web/ui';
+import { openMeasuring, SUPERSEDED, type InspectAnswer, type WorkshopClient } from '#web/workshop';
+
+import { Measured } from './measured.tsx';
+
+const UNITS = Object.keys(LENGTH_UNITS) as LengthUnit[];
+const TOO_MUCH =
+  'This file is more than the page can read. Hand it in: it is measured on the server, and costs no attempt if it cannot be read.';
+
+type Read =
+  | { readonly state: 'none' }
+  | { readonly state: 'reading'; readonly fileName: string }
+  | { readonly state: 'refused'; readonly fileName: string; readonly why: string }
+  | { readonly state: 'read'; readonly file: File; readonly answer: InspectAnswer; readonly unit: LengthUnit | null };
+
+/** What is my model like, before I hand it in? */
+export function MeasuringPage() {
+  const id = Number(useParams()['id']);
+  const { data, error, refetch } = useWorkDetailQuery({ id, stage: null });
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the exercise" />;
+  return <Measuring work={data} />;
+}
+
+/** Reads files in a worker of the page; it lives as long as the page. */
+function useMeasuring(): readonly [Read, (file: File, unit: LengthUnit | null) => void] {
+  const [read, setRead] = useState<Read>({ state: 'none' });
+  const client = useRef<WorkshopClient | null>(null);
+  useEffect(() => {
+    const opened = openMeasuring();
+    client.current = opened;
+    // While the student looks for the file.
+    opened.warm();
+    return () => {
+      opened.close();
+      client.current = null;
+    };
+  }, []);
+  const look = (file: File, unit: LengthUnit | null): void => {
+    const opened = client.current;
+    if (opened === null) return;
+    setRead({ state: 'reading', fileName: file.name });
+    void file
+      .arrayBuffer()
+      .then((bytes) =>
+        opened.ask<'inspect'>({ kind: 'inspect', bytes: new Uint8Array(bytes), fileName: file.name, unit }),
+      )
+      .then((result) => {
+        if (result.ok) setRead({ state: 'read', file, answer: result.value, unit });
+        else if (result.problem.code !== SUPERSEDED)
+          setRead({
+            state: 'refused',
+            fileName: file.name,
+            why: result.problem.code === 'workshop-broken' ? TOO_MUCH : result.problem.message,
+          });
+      })
+      .catch((failure: unknown) => {
+        setRead({ state: 'refused', fileName: file.name, why: failureText(failure) });
+      });
+  };
+  return [read, look];
+}
+
+function Measuring({ work }: { readonly work: WorkDetail }) {
+  const [read, look] = useMeasuring();
+  const { getRootProps, getInputProps, isDragActive, open, fileRejections } = useDropzone({
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    maxSize: MAX_FILE_BYTES,
+    onDropAccepted: ([file]) => {
+      if (file) look(file, null);
+    },
+  });
+  return (
+    <>
+      <PageHead
+        answer={read.state === 'read' ? read.file.name : `Measure your ${work.exerciseTitle.toLowerCase()} first`}
+        detail={
+          <>
+            Nothing is handed in here, no attempt is used, and the file does not leave this page. What you read off is
+            your model; compare it with the sheet of{' '}
+            <Link className="underline" to={`/my/${String(work.id)}`}>
+              {work.exerciseNumber} {work.exerciseTitle}
+            </Link>
+            .
+          </>
+        }
+      />
+      <div
+        {...getRootProps({
+          className: `flex flex-wrap items-center gap-3 border border-dashed px-4 py-3 ${isDragActive ? 'border-accent bg-accent-soft' : 'border-ink/50 bg-paper'}`,
+        })}
+      >
+        <input
+          {...getInputProps({ accept: acceptedExtensions(), 'aria-label': 'Model to measure' })}
+          data-testid="measured-file"
+        />
+        <Button kind={read.state === 'read' ? 'plain' : 'main'} onClick={open} disabled={read.state === 'reading'}>
+          {read.state === 'none' ? 'Choose a model file' : 'Another file'}
+        </Button>
+        <span className="text-soft">
+          {read.state === 'reading' ? `Reading ${read.fileName} ...` : `or drop it here: ${formatNames()}`}
+        </span>
+        {read.state === 'read' && <UnitOfFile read={read} onUnit={look} />}
+      </div>
+      {fileRejections.length > 0 && <Alert>This file is larger than any that is taken.</Alert>}
+      {read.state === 'refused' && (
+        <Alert>
+          {read.fileName}: {read.why}
+        </Alert>
+      )}
+      {read.state === 'read' && <Measured key={read.file.name + (read.unit ?? '')} answer={read.answer} work={work} />}
+    </>
+  );
+}
+
+/** What the numbers are in of a file that does not say so. */
+function UnitOfFile({
+  read,
+  onUnit,
+}: {
+  readonly read: Extract<Read, { state: 'read' }>;
+  readonly onUnit: (file: File, unit: LengthUnit | null) => void;
+}) {
+  const { format } = read.answer.source;
+  if (format === 'recipe' || formatOf(format).statesUnit) return null;
+  return (
+    <span className="w-40">
+      <SelectField
+        label="Numbers of the file are in"
+        value={read.unit ?? ''}
+        onChange={(event) => {
+          onUnit(read.file, event.target.value === '' ? null : (event.target.value as LengthUnit));
+        }}
+      >
+        <option value="">guessed</option>
+        {UNITS.map((unit) => (
+          <option key={unit}>{unit}</option>
+        ))}
+      </SelectField>
+    </span>
+  );
+}
