@@ -79,6 +79,8 @@ const pickMiddleFrom = async (view: string): Promise<void> => {
     .perform();
 };
 
+afterAll(() => driver.quit());
+
 describe('practice measuring', () => {
   beforeAll(async () => {
     driver = await openBrowser();
@@ -88,7 +90,6 @@ describe('practice measuring', () => {
     await page.follow('Measure your model first');
     await page.shows('Nothing is handed in here');
   });
-  afterAll(() => driver.quit());
 
   it('says what a file is that is no model, and what to do', async () => {
     await choose(textFile('notes.step', 'My notes'));
@@ -135,5 +136,24 @@ describe('practice measuring', () => {
     await page.shows('hole');
     await page.follow('SB-104 Bilge-pump cover');
     await page.shows('attempt 1 of 2');
+  });
+});
+
+describe('before a hand-in', () => {
+  const choosing = async (file: string): Promise<void> =>
+    (await page.find(By.css('[data-testid="file"]'))).sendKeys(file);
+
+  it('the page says of a file what would be refused, and that it is fine', async () => {
+    await choosing(textFile('notes.stl', 'My notes'));
+    await page.shows('It would be refused: ');
+    const { file, typed } = await model(pumpCoverExercise, { kind: 'none' }, 'cover again.step');
+    await choosing(file);
+    await page.shows('one closed body, nothing to remark');
+    // The mass of another file, as it stays in the field.
+    await page.fill('Mass', '1234');
+    await page.shows('Did the typed number come from another one?');
+    const mass = typed.find(({ name }) => name === 'mass');
+    await page.fill('Mass', mass?.text ?? '');
+    await page.shows('one closed body, nothing to remark');
   });
 });

@@ -8,7 +8,7 @@ export { policyIn, PolicySchema, SCORING_PRESETS, withPolicy, type ScoringPolicy
 export type { KnownPart } from './known.ts';
 export type { Diagnosed } from './diagnosed.ts';
 export { judgeRules, ruleText } from './rules.ts';
-export { checkTyped, quantityOf, TYPED_LABELS, TypedInputSchema, type TypedInput } from './typed.ts';
+export { checkTyped, quantityOf, TYPED_LABELS, typedOfFile, TypedInputSchema, type TypedInput } from './typed.ts';
 export {
   CauseSchema,
   FEEDBACK_DEGREES,

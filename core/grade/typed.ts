@@ -68,6 +68,32 @@ function valueOf(
   return name === 'volume' ? properties.volumeMm3 : massOf(properties.volumeMm3, density);
 }
 
+/** What of a measured model its typed numbers are compared with. */
+export type OwnNumbers = Pick<Measurement, 'estimate'>;
+
+/**
+ * Whether a typed number is true of the student's own file, whose volume weighs `densityGPerCm3`; nothing of the reference
+ * is in it. `value` is null where the text is no number.
+ */
+export function typedOfFile(
+  input: TypedInput,
+  own: OwnNumbers,
+  densityGPerCm3: number,
+): Pick<TypedLine, 'value' | 'unit' | 'file' | 'ofFile'> & { readonly resolution: number } {
+  const { estimate } = own;
+  const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
+  const file = valueOf(input.name, estimate, densityGPerCm3);
+  if (!parsed.ok) return { value: null, unit: input.unit, file, ofFile: 'no', resolution: 0 };
+  const { value, resolution, unit } = parsed.value;
+  const open =
+    quantityOf(input.name) === 'length'
+      ? OF_FILE_LENGTH_MM + estimate.centroidUncertaintyMm
+      : Math.abs(file) * (OF_FILE_SHARE + estimate.volumeUncertaintyMm3 / estimate.volumeMm3);
+  const belongs = Math.abs(value - file) <= Math.max(resolution * 1.001, open);
+  const isOther = input.name === 'mass' && densityFor(value, resolution, own) !== null;
+  return { value, unit, file, ofFile: belongs ? 'yes' : isOther ? 'other-material' : 'no', resolution };
+}
+
 /**
  * Judges the typed numbers twice: against the reference, and against the file they came with. A number that is wanted
  * and was not typed has an empty text.
@@ -75,45 +101,16 @@ function valueOf(
 export function judgeTyped(
   inputs: readonly TypedInput[],
   reference: Reference,
-  measurement: Measurement,
+  measurement: OwnNumbers,
   weight: number,
 ): TypedLine[] {
   return reference.typedValues.map((name) => {
     const input = inputs.find((candidate) => candidate.name === name) ?? { name, text: '', unit: '' };
-    const parsed = parseTyped(input.text, quantityOf(input.name), input.unit);
-    const right = valueOf(input.name, reference.solid.massProperties, reference.densityGPerCm3);
-    const file = valueOf(input.name, measurement.estimate, reference.densityGPerCm3);
-    const line = {
-      name: input.name,
-      text: input.text,
-      unit: input.unit,
-      reference: right,
-      file,
-      weight,
-      override: null,
-    };
-    if (!parsed.ok) return { ...line, value: null, matchesReference: false, ofFile: 'no' };
-    const { value, resolution, unit } = parsed.value;
-    const belongs = (own: number): boolean =>
-      Math.abs(value - own) <=
-      Math.max(
-        resolution * 1.001,
-        quantityOf(input.name) === 'length'
-          ? OF_FILE_LENGTH_MM + measurement.estimate.centroidUncertaintyMm
-          : Math.abs(own) *
-              (OF_FILE_SHARE + measurement.estimate.volumeUncertaintyMm3 / measurement.estimate.volumeMm3),
-      );
-    return {
-      ...line,
-      unit,
-      value,
-      matchesReference: Math.abs(value - right) <= toleranceOf(input.name, reference) + resolution * 1e-3,
-      ofFile: belongs(file)
-        ? 'yes'
-        : input.name === 'mass' && densityFor(value, resolution, measurement) !== null
-          ? 'other-material'
-          : 'no',
-    };
+    const right = valueOf(name, reference.solid.massProperties, reference.densityGPerCm3);
+    const { resolution, ...own } = typedOfFile(input, measurement, reference.densityGPerCm3);
+    const isRight =
+      own.value !== null && Math.abs(own.value - right) <= toleranceOf(name, reference) + resolution * 1e-3;
+    return { name, text: input.text, reference: right, weight, override: null, matchesReference: isRight, ...own };
   });
 }
 
@@ -121,7 +118,7 @@ export function judgeTyped(
 export function densityFor(
   massG: number,
   resolutionG: number,
-  measurement: Measurement,
+  measurement: OwnNumbers,
 ): { readonly name: string; readonly densityGPerCm3: number } | null {
   const { volumeMm3 } = measurement.estimate;
   const candidates = [...MATERIALS, { name: 'no material (1 g/cm³)', densityGPerCm3: UNSET_DENSITY_G_PER_CM3 }];

@@ -111,18 +111,18 @@ function Readings({ readings, unit }: { readonly readings: readonly Reading[]; r
 
 /** The file as a whole: what it is, what it weighs, and what would cost points. */
 function Whole({ answer, work, onMark }: MeasuredProps & { readonly onMark: (faceIds: readonly number[]) => void }) {
-  const { properties, sizeMm, bodies, closed, warnings, features } = answer;
+  const { estimate, sizeMm, bodies, closed, warnings, features } = answer;
   const { unit } = work;
   const rows: readonly (readonly [string, string])[] = [
     ['Bodies', `${String(bodies)}${closed ? ', closed' : ', not closed'}`],
     ['Size', `${sizeMm.map((mm) => lengthText(mm, unit)).join(' x ')} ${unit}`],
-    ['Volume', propertyText(properties.volumeMm3, 'volume', unit)],
-    ['Area', propertyText(properties.areaMm2, 'area', unit)],
+    ['Volume', propertyText(estimate.volumeMm3, 'volume', unit)],
+    ['Area', propertyText(estimate.areaMm2, 'area', unit)],
     [
       `Mass in ${work.material.toLowerCase()}`,
-      propertyText(massOf(properties.volumeMm3, work.densityGPerCm3), 'mass', unit),
+      propertyText(massOf(estimate.volumeMm3, work.densityGPerCm3), 'mass', unit),
     ],
-    ['Center of mass', `${properties.centroidMm.map((mm) => lengthText(mm, unit)).join(' / ')} ${unit}`],
+    ['Center of mass', `${estimate.centroidMm.map((mm) => lengthText(mm, unit)).join(' / ')} ${unit}`],
   ];
   return (
     <>

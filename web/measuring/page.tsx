@@ -1,26 +1,16 @@
-import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, useParams } from 'react-router';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf } from '#core/model';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
-import { failureText, useWorkDetailQuery } from '#web/api';
+import { useWorkDetailQuery } from '#web/api';
 import { Alert, Button, Failed, Loading, PageHead, SelectField } from '#web/ui';
-import { openMeasuring, SUPERSEDED, type InspectAnswer, type WorkshopClient } from '#web/workshop';
 
+import { useInspection, type Inspection } from './inspection.ts';
 import { Measured } from './measured.tsx';
 
 const UNITS = Object.keys(LENGTH_UNITS) as LengthUnit[];
-const TOO_MUCH =
-  'This file is more than the page can read. Hand it in: it is measured on the server, and costs no attempt if it cannot be read.';
-
-type Read =
-  | { readonly state: 'none' }
-  | { readonly state: 'reading'; readonly fileName: string }
-  | { readonly state: 'refused'; readonly fileName: string; readonly why: string }
-  | { readonly state: 'read'; readonly file: File; readonly answer: InspectAnswer; readonly unit: LengthUnit | null };
-
 /** What is my model like, before I hand it in? */
 export function MeasuringPage() {
   const id = Number(useParams()['id']);
@@ -30,47 +20,8 @@ export function MeasuringPage() {
   return <Measuring work={data} />;
 }
 
-/** Reads files in a worker of the page; it lives as long as the page. */
-function useMeasuring(): readonly [Read, (file: File, unit: LengthUnit | null) => void] {
-  const [read, setRead] = useState<Read>({ state: 'none' });
-  const client = useRef<WorkshopClient | null>(null);
-  useEffect(() => {
-    const opened = openMeasuring();
-    client.current = opened;
-    // While the student looks for the file.
-    opened.warm();
-    return () => {
-      opened.close();
-      client.current = null;
-    };
-  }, []);
-  const look = (file: File, unit: LengthUnit | null): void => {
-    const opened = client.current;
-    if (opened === null) return;
-    setRead({ state: 'reading', fileName: file.name });
-    void file
-      .arrayBuffer()
-      .then((bytes) =>
-        opened.ask<'inspect'>({ kind: 'inspect', bytes: new Uint8Array(bytes), fileName: file.name, unit }),
-      )
-      .then((result) => {
-        if (result.ok) setRead({ state: 'read', file, answer: result.value, unit });
-        else if (result.problem.code !== SUPERSEDED)
-          setRead({
-            state: 'refused',
-            fileName: file.name,
-            why: result.problem.code === 'workshop-broken' ? TOO_MUCH : result.problem.message,
-          });
-      })
-      .catch((failure: unknown) => {
-        setRead({ state: 'refused', fileName: file.name, why: failureText(failure) });
-      });
-  };
-  return [read, look];
-}
-
 function Measuring({ work }: { readonly work: WorkDetail }) {
-  const [read, look] = useMeasuring();
+  const { read, look } = useInspection(true);
   const { getRootProps, getInputProps, isDragActive, open, fileRejections } = useDropzone({
     multiple: false,
     noClick: true,
@@ -128,7 +79,7 @@ function UnitOfFile({
   read,
   onUnit,
 }: {
-  readonly read: Extract<Read, { state: 'read' }>;
+  readonly read: Extract<Inspection, { state: 'read' }>;
   readonly onUnit: (file: File, unit: LengthUnit | null) => void;
 }) {
   const { format } = read.answer.source;

@@ -1,6 +1,6 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { FileUp } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link } from 'react-router';
 
@@ -11,6 +11,7 @@ import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/gra
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
 import { BuildLogReading } from '#web/build-log';
+import { BeforeHandIn, useInspection } from '#web/measuring';
 import { Button, fileSize, Panel, TextArea, useKeptText, Alert } from '#web/ui';
 
 import { dropDraft, loadDraft, saveDraft, type Draft } from './draft.ts';
@@ -33,6 +34,12 @@ async function askUnit(file: File, drawing: DrawingUnit): Promise<UnitQuestion |
   return { extents, unit: guessFileUnit(extents, drawing), text: (unit) => sizeText(extents, unit, drawing) };
 }
 
+/** The geometry kernel is a large download: where the page is small it is not loaded unasked. */
+const WIDE = '(min-width: 48rem)';
+
+/** Whoever hands in at once need not wait for the page to look at the file as well. */
+const LOOK_AFTER_MS = 1200;
+
 interface HandInProps {
   readonly work: WorkDetail;
   readonly user: User;
@@ -48,6 +55,8 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   const [buildLog, setBuildLog] = useKeptText(`steps ${String(user.id)} ${place}`);
   const [key, setKey] = useState(nanoid);
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
+  const { read, look, forget } = useInspection(false);
+  const waiting = useRef<number | undefined>(undefined);
 
   useEffect(() => {
     saveDraft(place, user.id, draft);
@@ -63,7 +72,15 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
       setKey(nanoid());
       setMesh(null);
       reset();
-      if (accepted) void askUnit(accepted, work.unit).then(setMesh);
+      window.clearTimeout(waiting.current);
+      if (accepted)
+        void askUnit(accepted, work.unit).then((question) => {
+          setMesh(question);
+          if (window.matchMedia(WIDE).matches)
+            waiting.current = window.setTimeout(() => {
+              look(accepted, question?.unit ?? null);
+            }, LOOK_AFTER_MS);
+        });
     },
   });
   const inputs = work.typedValues.map((name): TypedInput => inputOf(name, draft, work));
@@ -76,6 +93,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
 
   const submit = async (): Promise<void> => {
     if (file === null) return;
+    window.clearTimeout(waiting.current);
     const answer = await handIn({
       assignmentId: work.id,
       stage: work.stage,
@@ -91,6 +109,7 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
     setBuildLog('');
     setFile(null);
     setMesh(null);
+    forget();
     onHandedIn(answer.data.attemptId);
   };
 
@@ -118,7 +137,16 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           <input {...getInputProps({ 'aria-label': 'Model file', accept: acceptedExtensions() })} data-testid="file" />
           <ChosenFile file={file} onChoose={open} />
         </div>
-        {mesh && <UnitOfFile mesh={mesh} onChange={setMesh} />}
+        {mesh && (
+          <UnitOfFile
+            mesh={mesh}
+            onChange={(chosen) => {
+              setMesh(chosen);
+              if (file !== null && read.state !== 'none') look(file, chosen.unit);
+            }}
+          />
+        )}
+        <BeforeHandIn read={read} work={work} typed={inputs} />
         {fileRejections.length > 0 && (
           <p role="alert" className="text-sm text-wrong">
             This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.

@@ -11,7 +11,7 @@ import type { Problem, Result } from '#core/problem';
 import type { Outline } from '#core/outline';
 import type { Sheet } from '#core/sheet';
 import type { LengthUnit } from '#core/quantity';
-import type { Edge, Face, MassProperties, Solid, Warning } from '#core/solid';
+import type { Edge, Estimate, Face, MassProperties, Solid, Warning } from '#core/solid';
 import type { KeyEntry, ParameterRange, VariantVerdict } from '#core/variant';
 import type { Vec3 } from '#core/vector';
 
@@ -85,7 +85,7 @@ export interface InspectAnswer {
   readonly faces: readonly Face[];
   readonly edges: readonly Edge[];
   readonly sizeMm: Vec3;
-  readonly properties: Pick<MassProperties, 'volumeMm3' | 'areaMm2' | 'centroidMm'>;
+  readonly estimate: Estimate;
   readonly bodies: number;
   readonly closed: boolean;
   readonly source: Solid['source'];

@@ -246,13 +246,12 @@ class Workshop {
     const read = readModel(this.kernel, bytes, { fileName, unit: unit ?? undefined });
     if (!read.ok) return read;
     const solid = read.value;
-    const { volumeMm3, areaMm2, centroidMm } = solid.estimate;
     return attempt(() => ({
       model: { bounds: solid.bounds, mesh: forDisplay(solid.mesh) },
       faces: solid.faces,
       edges: solid.edges,
       sizeMm: boxSize(solid.bounds),
-      properties: { volumeMm3, areaMm2, centroidMm },
+      estimate: solid.estimate,
       bodies: solid.bodies,
       closed: solid.closed,
       source: solid.source,
