@@ -5,8 +5,10 @@ import path from 'node:path';
 import { By } from 'selenium-webdriver';
 
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+import { pumpCoverExercise } from '#demo/exercises';
 
 import { openBrowser } from './browser.ts';
+import { model } from './models.ts';
 import { Page } from './pages.ts';
 
 const folder = path.resolve(process.argv[2] ?? 'docs/screenshots');
@@ -41,15 +43,15 @@ try {
   await shoot('exercises');
   await page.follow('SB-202');
   await page.canvas();
-  await page.press('Pin hole above the base');
-  await shoot('exercise-part');
   await page.click(By.xpath('//button[@role="tab"][.="Mistakes"]'));
   await page.find(By.css('[data-testid="coverage"]'));
   await shoot('coverage');
-  await page.press('Issue to a section');
-  await page.field('Due');
-  await shoot('issue');
-
+  await page.open('/exercises/schedule');
+  await page.click(By.xpath('//label[contains(., "Evening bench")]'));
+  for (const day of ['Tue', 'Fri']) await page.click(By.xpath(`//label[normalize-space(.)="${day}"]`));
+  for (const exercise of ['SB-103', 'SB-105', 'SB-206', 'SB-301'])
+    await page.click(By.css(`input[aria-label^="Issue ${exercise}"]`));
+  await shoot('schedule');
   await page.open('/exercises');
   await page.follow('SB-204');
   await page.follow('Edit');
@@ -78,6 +80,11 @@ try {
   await page.open('/grades');
   await page.find(By.css('[data-testid="gradebook"]'));
   await shoot('gradebook');
+  await page.follow('What the class needs');
+  await page.click(By.xpath('//button[contains(., "SB-202")]'));
+  await page.shows('Checks on first attempts');
+  await page.find(By.css('canvas'));
+  await shoot('insight');
   await page.open('/people');
   await page.follow('Morning bench');
   await page.find(By.css('table'));
@@ -119,11 +126,19 @@ try {
   await page.click(By.xpath('//button[@role="tab"][.="The sheet, marked"]'));
   await page.find(By.css('[data-sheet] svg'));
   await shoot('student-report-sheet');
-  await driver.executeScript('localStorage.setItem("zorvet.theme", "dark")');
-  await driver.navigate().refresh();
-  await page.canvas();
-  await page.press('Eye');
-  await shoot('student-report-dark');
+  await page.open('/my');
+  await page.follow('Bilge-pump cover');
+  await page.follow('Measure your model first');
+  const cover = await model(pumpCoverExercise, { kind: 'none' }, 'ansel SB-104.step');
+  await (await page.find(By.css('[data-testid="measured-file"]'))).sendKeys(cover.file);
+  await page.shows('What was found on it');
+  const canvas = await page.canvas();
+  await page.settle();
+  // The hub, and the rim of the cover.
+  await driver.actions().move({ origin: canvas }).click().perform();
+  await driver.actions().move({ origin: canvas, x: -120, y: 60 }).click().perform();
+  await page.shows('Between the two');
+  await shoot('student-measuring');
 } finally {
   await driver.quit();
 }
