@@ -86,8 +86,11 @@ export const SentGradesSchema = v.object({
       /** What counts now; null where nothing does. */
       score: v.nullable(v.number()),
       sent: v.nullable(v.object({ score: v.number(), at: v.string() })),
-      /** What a sending would do; those who never came from the site cannot be told apart there. */
-      state: v.picklist(['same', 'to-send', 'nothing', 'to-review', 'not-connected']),
+      /**
+       * What a sending would do. `open`: more can be handed in, and the exact score would tell what reports withhold until
+       * then. `not-connected`: those who never came from the site cannot be told apart there.
+       */
+      state: v.picklist(['same', 'to-send', 'nothing', 'open', 'to-review', 'not-connected']),
     }),
   ),
 });

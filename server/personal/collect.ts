@@ -38,6 +38,7 @@ const ABOUT = `What Zorvet keeps of this person, as far as it is shown to whoeve
 
 person.json     the account
 work.json       sections, and one line for each hand-in
+site.json       who the person is at the site of the school, and the grades that it was sent
 attempts/       of each hand-in the file, and what its page shows as JSON and PDF
 
 The log of a course keeps who changed a grade, a date or a role, with names, and is not part of this. Backups are kept for two weeks.
@@ -62,6 +63,16 @@ export function createCollector({
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
      WHERE student_id = ? ORDER BY attempts.id`,
   );
+  const connections = db.prepare<[number], { site: string; subject: string }>(
+    `SELECT school_sites.name AS site, subject FROM site_people JOIN school_sites ON school_sites.id = site_id
+     WHERE user_id = ?`,
+  );
+  const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
+    `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
+     JOIN assignments ON assignments.id = sent_grades.assignment_id
+     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
+     JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE student_id = ? ORDER BY sent_at`,
+  );
   return function* entriesOf(student: Person, viewer: User): Generator<BundleEntry> {
     const now = async (value: Uint8Array): Promise<Uint8Array> => Promise.resolve(value);
     const visible = handedIn
@@ -72,6 +83,10 @@ export function createCollector({
     yield {
       name: 'work.json',
       content: () => now(json({ sections: sections.all(student.id), attempts: visible })),
+    };
+    yield {
+      name: 'site.json',
+      content: () => now(json({ connections: connections.all(student.id), gradesSent: sent.all(student.id) })),
     };
     for (const { id, number, fileName } of visible) {
       const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];

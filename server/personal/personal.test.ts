@@ -23,6 +23,7 @@ describe('what is kept of a student', () => {
       'about.txt',
       'person.json',
       'work.json',
+      'site.json',
       'attempts/1 SB-101/part.step',
       'attempts/1 SB-101/report.json',
       'attempts/1 SB-101/report.pdf',
@@ -30,6 +31,23 @@ describe('what is kept of a student', () => {
     expect(JSON.parse(entries['person.json'] ?? '')).toMatchObject({ login: 'ansel' });
     expect(entries['attempts/1 SB-101/part.step']).toBe('a model');
     expect(entries['attempts/1 SB-101/report.pdf']).toMatch(/^%PDF/);
+  });
+
+  it('has who the student is at the site of the school and what it was sent, until the account is erased', async () => {
+    const school = await openSchool();
+    const id = idOf(school, 'ansel');
+    school.db.exec(`
+      INSERT INTO school_sites VALUES (1, 'Campus', 'i', 'c', 'd', 's', 't', 'k', '');
+      INSERT INTO site_people VALUES (1, 'campus-7', ${String(id)});
+      INSERT INTO sent_grades VALUES (1, ${String(id)}, 80, '2026-05-05T00:00:00.000Z')`);
+    const entries = await entriesOf(await school.request('ansel', 'GET', '/api/my-data.zip'));
+    expect(JSON.parse(entries['site.json'] ?? '')).toEqual({
+      connections: [{ site: 'Campus', subject: 'campus-7' }],
+      gradesSent: [{ exercise: 'SB-101', score: 80, at: '2026-05-05T00:00:00.000Z' }],
+    });
+    expect((await school.request('orla', 'DELETE', `/api/students/${String(id)}`)).status).toBe(200);
+    const left = school.db.prepare('SELECT 1 FROM site_people UNION ALL SELECT 1 FROM sent_grades').all();
+    expect(left).toEqual([]);
   });
 
   it('tells a student no more than the pages do, and the instructor all of it', async () => {

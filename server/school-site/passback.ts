@@ -1,7 +1,7 @@
 /** The grades of an assignment, sent to the gradebook of the school's site. */
 import PQueue from 'p-queue';
 
-import type { Sending, SentGrades, User } from '#api';
+import type { Answers, Sending, SentGrades, User } from '#api';
 import type { GradebookCell } from '#core/gradebook';
 import { refuse, succeed, type Problem, type Result } from '#core/problem';
 import { writeTable } from '#core/table';
@@ -50,11 +50,14 @@ interface AssignmentFacts {
   readonly number: string;
   readonly title: string;
   readonly dueAt: string;
+  readonly lateUntil: string | null;
+  readonly answers: Answers;
 }
 
 const statements = (db: Db) => ({
   assignment: db.prepare<[number], AssignmentFacts>(
-    `SELECT sections.course_id AS courseId, sections.id AS sectionId, exercises.number, exercises.title, due_at AS dueAt
+    `SELECT sections.course_id AS courseId, sections.id AS sectionId, exercises.number, exercises.title, due_at AS dueAt,
+            late_until AS lateUntil, answers
      FROM assignments JOIN sections ON sections.id = assignments.section_id
      JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE assignments.id = ?`,
@@ -79,6 +82,10 @@ const statements = (db: Db) => ({
     `INSERT INTO sent_grades (assignment_id, student_id, score, sent_at) VALUES (?, ?, ?, ?)
      ON CONFLICT DO UPDATE SET score = excluded.score, sent_at = excluded.sent_at`,
   ),
+  /** Students who can hand in for longer than the others. */
+  extended: db
+    .prepare<[number, string], number>('SELECT student_id FROM extensions WHERE assignment_id = ? AND due_at > ?')
+    .pluck(),
   people: db.prepare<[number], { userId: number; subject: string }>(
     'SELECT user_id AS userId, subject FROM site_people WHERE site_id = ?',
   ),
@@ -114,11 +121,15 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
     const link = linkOf(facts.sectionId);
     const sent = new Map(of.sent.all(assignmentId).map(({ studentId, ...what }) => [studentId, what]));
     const known = new Set(link === null ? [] : of.people.all(link.siteId).map((person) => person.userId));
+    const time = now().toISOString();
+    const isOpen = (facts.lateUntil ?? facts.dueAt) > time;
+    const extended = new Set(of.extended.all(assignmentId, time));
     const stateFor = (id: number, cell: GradebookCell | undefined): SentGrades['students'][number]['state'] => {
       const score = cell === undefined ? null : countsOf(cell);
       const before = sent.get(id);
       if (score === null) return cell?.state === 'to-review' ? 'to-review' : 'nothing';
       if (before !== undefined && Math.abs(before.score - score) < SAME_POINTS) return 'same';
+      if (facts.answers !== 'at-once' && (isOpen || extended.has(id))) return 'open';
       return known.has(id) ? 'to-send' : 'not-connected';
     };
     return {

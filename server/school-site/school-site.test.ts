@@ -351,6 +351,9 @@ describe('grades', () => {
     await connectCourse(connected);
     await school.handIn('ansel', 1, 'a model');
     await school.queue.idle();
+    // Ended, so that an exact score tells nothing that is withheld.
+    school.setHour(10.5);
+    school.signOutAll();
     return connected;
   }
 
@@ -358,7 +361,7 @@ describe('grades', () => {
     const { school, site } = await withGrades();
     expect(statesOf(await stateOf(school))).toEqual([
       ['ansel', 'not-connected'],
-      ['fia', 'nothing'],
+      ['fia', 'not-connected'],
     ]);
     // Ansel never came from the site; the class list there knows the mail address.
     expect(await send(school)).toMatchObject({ sent: 1, failed: [] });
@@ -393,6 +396,28 @@ describe('grades', () => {
     expect(await answer.json()).toMatchObject({ error: { code: 'site-silent', message: /Try again/ } });
     line.isCut = false;
     expect((await send(school)).sent).toBe(1);
+  });
+
+  it('wait as long as something can be handed in: an exact score would tell what reports withhold', async () => {
+    const { school } = await withGrades();
+    school.setHour(9);
+    school.signOutAll();
+    expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'open']);
+    expect((await send(school)).sent).toBe(0);
+    school.db.prepare("UPDATE assignments SET answers = 'at-once'").run();
+    expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'not-connected']);
+    school.db.prepare("UPDATE assignments SET answers = 'after-due'").run();
+    school.setHour(10.5);
+    school.signOutAll();
+    const id = school.db.prepare<[], number>("SELECT id FROM users WHERE login = 'ansel'").pluck().get() ?? 0;
+    const later = new Date(NOON.getTime() + 48 * 3_600_000).toISOString();
+    await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, {
+      dueAt: later,
+      extraAttempts: 0,
+      excused: false,
+      reason: 'Was ill for a week.',
+    });
+    expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'open']);
   });
 
   it('are sent by those who manage the course alone', async () => {

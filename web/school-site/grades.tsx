@@ -7,14 +7,17 @@ const countOf = ({ students }: SentGrades, state: SentGrades['students'][number]
 
 /** What a sending would do, and what is kept back, in sentences. */
 function stateInWords(grades: SentGrades): readonly string[] {
-  const [same, review, unknown] = [
-    countOf(grades, 'same'),
-    countOf(grades, 'to-review'),
-    countOf(grades, 'not-connected'),
-  ];
+  const [same, review, open, unknown] = (['same', 'to-review', 'open', 'not-connected'] as const).map((state) =>
+    countOf(grades, state),
+  ) as [number, number, number, number];
   return [
     ...(same > 0 ? [`${plural(same, 'grade')} ${same === 1 ? 'is' : 'are'} there as here.`] : []),
     ...(review > 0 ? [`${plural(review, 'student')} ${review === 1 ? 'waits' : 'wait'} for your look first.`] : []),
+    ...(open > 0
+      ? [
+          `${plural(open, 'grade')} ${open === 1 ? 'waits' : 'wait'} until nothing can be handed in any more: an exact score would tell what reports withhold until then.`,
+        ]
+      : []),
     ...(unknown > 0
       ? [`${plural(unknown, 'student')} never came from the site; they are looked up in its class list when you send.`]
       : []),
