@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
-import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+import { INSTRUCTOR, OTHER_INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';
@@ -61,6 +61,9 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/grades', '[data-testid="gradebook"]'],
       ['/people', 'a[href="/people/sections/1"]'],
       ['/people/sections/1', 'table'],
+      ['/exercises/schedule', '[data-testid="series"]'],
+      ['/grades/1/insight', '[data-testid="exercise-figures"]'],
+      ['/grades/1/wall', 'article'],
     ] as const) {
       await page.open(path);
       await page.find(By.css(ready));
@@ -75,9 +78,20 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/my', 'a[href="/my/2"]'],
       ['/my/2', '[data-sheet] svg'],
       ['/my/attempts/1', '[data-testid="report-lines"]'],
+      ['/my/2/measure', '[data-testid="measured-file"]'],
     ] as const) {
       await page.open(path);
       await page.find(By.css(ready));
+      expect(await inBothThemes(), path).toEqual([]);
+    }
+    await page.signOut();
+  });
+
+  it('the pages of whoever looks after the service', async () => {
+    await page.signIn(OTHER_INSTRUCTOR.login, OTHER_INSTRUCTOR.password);
+    for (const path of ['/service', '/service/school-site']) {
+      await page.open(path);
+      await page.find(By.css('h1'));
       expect(await inBothThemes(), path).toEqual([]);
     }
   });
@@ -88,7 +102,7 @@ it('a student’s pages fit a phone', async () => {
   try {
     const small = new Page(phone, ownServer());
     await small.signIn('bettina', STUDENT_PASSWORD);
-    for (const path of ['/my', '/my/2', '/my/attempts/2']) {
+    for (const path of ['/my', '/my/2', '/my/2/measure', '/my/attempts/2']) {
       await small.open(path);
       await small.find(By.css('h1'));
       await small.settle();
