@@ -1,7 +1,8 @@
 import { median } from './statistics.ts';
 
-/** What one student did with an exercise. */
+/** What one student did with an exercise, or with one stage of it. */
 export interface OfStudent {
+  readonly studentId: number;
   /** Scores of the measured attempts, the first one first. */
   readonly scores: readonly number[];
   readonly attemptsAllowed: number;
@@ -24,19 +25,25 @@ export interface ExerciseFigures {
 
 const FULL = 100;
 
+/** Students, each once, however many stages they did. */
+const countOf = (all: readonly OfStudent[]): number => new Set(all.map(({ studentId }) => studentId)).size;
+
 /** What a class did with an exercise. */
 export function exerciseFigures(all: readonly OfStudent[]): ExerciseFigures {
   const begun = all.filter(({ scores }) => scores.length > 0);
   const attempts = begun.reduce((sum, { scores }) => sum + scores.length, 0);
+  const students = countOf(begun);
   return {
-    students: begun.length,
+    students,
     firstMedian: median(begun.flatMap(({ scores }) => scores[0] ?? [])),
     lastMedian: median(begun.flatMap(({ scores }) => scores.at(-1) ?? [])),
-    attemptsPerStudent: begun.length === 0 ? null : attempts / begun.length,
-    gaveUp: begun.filter(
-      ({ scores, attemptsAllowed, isClosed }) =>
-        isClosed && scores.length < attemptsAllowed && Math.max(...scores) < FULL,
-    ).length,
+    attemptsPerStudent: students === 0 ? null : attempts / students,
+    gaveUp: countOf(
+      begun.filter(
+        ({ scores, attemptsAllowed, isClosed }) =>
+          isClosed && scores.length < attemptsAllowed && Math.max(...scores) < FULL,
+      ),
+    ),
     hoursToFirstMedian: median(begun.flatMap(({ hoursToFirst }) => hoursToFirst ?? [])),
   };
 }

@@ -73,7 +73,9 @@ describe('a check', () => {
 });
 
 describe('an exercise', () => {
+  let lastId = 0;
   const student = (scores: readonly number[], more: Partial<OfStudent> = {}): OfStudent => ({
+    studentId: ++lastId,
     scores,
     attemptsAllowed: 3,
     isClosed: true,
@@ -105,6 +107,15 @@ describe('an exercise', () => {
       attemptsPerStudent: 5 / 3,
       hoursToFirstMedian: 20,
     });
+  });
+
+  it('of several stages counts each student once', () => {
+    const figures = exerciseFigures([
+      student([40], { studentId: 7 }),
+      student([50, 60], { studentId: 7 }),
+      student([100], { studentId: 8 }),
+    ]);
+    expect(figures).toMatchObject({ students: 2, attemptsPerStudent: 2, gaveUp: 1 });
   });
 
   it('that nobody began has no figures', () => {

@@ -1,6 +1,8 @@
 import { tz } from '@date-fns/tz';
 import { addWeeks, format, startOfWeek } from 'date-fns';
 
+import { groupBy } from '#core/group';
+
 import { median } from './statistics.ts';
 
 export interface WeekAttempt {
@@ -39,13 +41,7 @@ export function weeksOf(attempts: readonly WeekAttempt[], zone: string): readonl
     weekOfQuarter.set(quarter, week);
     return week;
   };
-  const byWeek = new Map<string, WeekAttempt[]>();
-  for (const attempt of attempts) {
-    const week = weekOf(attempt.handedInAt);
-    const own = byWeek.get(week);
-    if (own === undefined) byWeek.set(week, [attempt]);
-    else own.push(attempt);
-  }
+  const byWeek = groupBy(attempts, ({ handedInAt }) => weekOf(handedInAt));
   const known = [...byWeek.keys()].sort();
   const [first, last] = [known[0], known.at(-1)];
   if (first === undefined || last === undefined) return [];

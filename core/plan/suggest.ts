@@ -1,6 +1,7 @@
 import { freeCheckId, quantityOfKind, usualTolerance, type Check } from '#core/check';
 import { labelOf, sameSurface, surfaceLabel, stepOfSurface as stepOf } from '#core/recipe';
 import { circleCover, featuresOf, findHoles, holeKey, type Hole } from '#core/feature';
+import { grouped } from '#core/group';
 import { namesIn } from '#core/quantity';
 import { roundingMm, type Cylinder, type Surface } from '#core/solid';
 import { BUILT_PARALLEL_SINE, SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
@@ -569,12 +570,3 @@ const sideOf = (surface: Surface): string => ('side' in surface ? surface.side :
 /** Two words in a row, without saying "hole" twice: "Bolt holes" and "hole diameter" are "Bolt holes diameter". */
 const joined = (name: string, what: string): string =>
   `${name} ${/holes?$/i.test(name) ? what.replace(/^holes?\b ?/, '') : what}`.trim();
-
-function grouped<T>(items: readonly T[], keyOf: (item: T) => string): readonly (readonly T[])[] {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    groups.set(key, [...(groups.get(key) ?? []), item]);
-  }
-  return [...groups.values()];
-}

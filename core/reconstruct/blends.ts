@@ -1,3 +1,4 @@
+import { grouped } from '#core/group';
 import { featuresOf, graphOf, type Chamfer, type FaceGraph, type Fillet } from '#core/feature';
 import type { Contour, Kernel, Shape, WorkPlane } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
@@ -7,7 +8,6 @@ import { add, cross, dot, length, normalize, perpendicular, scale, subtract, typ
 
 import {
   degrees,
-  grouped,
   lengthIn,
   nameOfFace,
   offsetBasePlane,

@@ -106,14 +106,3 @@ export function partsOf(name: string): { readonly stepId: string; readonly numbe
   const [stepId = '', number = '1'] = name.split('.');
   return { stepId, number: Number.isInteger(Number(number)) ? Number(number) : 1 };
 }
-
-/** Things that have something in common, in the order in which they come. */
-export function grouped<T>(items: readonly T[], keyOf: (item: T) => string): readonly (readonly [T, ...T[]])[] {
-  const groups = new Map<string, [T, ...T[]]>();
-  for (const item of items) {
-    const group = groups.get(keyOf(item));
-    if (group === undefined) groups.set(keyOf(item), [item]);
-    else group.push(item);
-  }
-  return [...groups.values()];
-}

@@ -1,3 +1,4 @@
+import { grouped } from '#core/group';
 import { featuresOf, findHoles, graphOf, type FaceGraph, type Hole } from '#core/feature';
 import { circleCenter, type Kernel, type Shape, type WorkPlane } from '#core/kernel';
 import type { DrawingUnit } from '#core/quantity';
@@ -19,7 +20,6 @@ import {
 
 import {
   degrees,
-  grouped,
   lengthIn,
   namedPlane,
   offsetBasePlane,

@@ -5,6 +5,8 @@ import * as v from 'valibot';
 import { IssueSchema, type AssignmentDetail, type AssignmentSummary, type Desk, type IssueInput } from '#api';
 import { stageCount } from '#core/exercise';
 import { causeName } from '#core/cause';
+import { grouped } from '#core/group';
+import { median } from '#core/insight';
 import type { Db } from '#server/db';
 
 import {
@@ -52,7 +54,7 @@ export function createAssignments(
   const rows = createAssignmentRows(db);
   /** The scores of the students who have one where the last attempt counts, in any order. */
   const lastScoresOf = (row: AssignmentRow): number[] =>
-    [...groupedBy(rows.scores.all(row.id), ({ studentId }) => studentId).values()].flatMap(
+    grouped(rows.scores.all(row.id), ({ studentId }) => studentId).flatMap(
       (own) => scoreOfStages(countingOfStages(own, policyOf(row)), stageCount(documentOf(row))) ?? [],
     );
   /** What was handed in, and the scores of those who have one, the lowest first: of all assignments of an instructor, or of one. */
@@ -134,25 +136,14 @@ export function createAssignments(
         scores: figures.scoresOf(row),
         attempts: rows.attempts.all(row.id).map(attemptRowOf),
         missing: rows.missing.all(row.sectionId, row.id),
-        causes: grouped(rows.causes.all(row.id)),
+        causes: causesOf(rows.causes.all(row.id)),
       };
     },
   };
 }
 
-/** The items of each key, in their order. */
-function groupedBy<T, K>(items: readonly T[], keyOf: (item: T) => K): ReadonlyMap<K, readonly T[]> {
-  const groups = new Map<K, T[]>();
-  for (const item of items) {
-    const group = groups.get(keyOf(item));
-    if (group === undefined) groups.set(keyOf(item), [item]);
-    else group.push(item);
-  }
-  return groups;
-}
-
 /** Causes by kind, those of most students first. */
-function grouped(rows: readonly CauseRow[]): AssignmentDetail['causes'] {
+function causesOf(rows: readonly CauseRow[]): AssignmentDetail['causes'] {
   const groups = new Map<string, AssignmentDetail['causes'][number]>();
   for (const { id, ...attempt } of rows) {
     const known = groups.get(id) ?? { id, name: causeName(id), attempts: [] };
@@ -160,11 +151,4 @@ function grouped(rows: readonly CauseRow[]): AssignmentDetail['causes'] {
     groups.set(id, known);
   }
   return [...groups.values()].sort((a, b) => b.attempts.length - a.attempts.length);
-}
-
-function median(sorted: readonly number[]): number | null {
-  const middle = (sorted.length - 1) / 2;
-  const low = sorted[Math.floor(middle)];
-  const high = sorted[Math.ceil(middle)];
-  return low === undefined || high === undefined ? null : (low + high) / 2;
 }

@@ -11,6 +11,7 @@ import {
   type GradebookCell,
 } from '#core/gradebook';
 import type { ScoringPolicy } from '#core/grade';
+import { groupBy } from '#core/group';
 import {
   countingOfStages,
   documentOf,
@@ -52,18 +53,8 @@ export interface FoundGradebook {
 const keyOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
 
 /** Lists by assignment and student. */
-function byPlace<T extends { readonly assignmentId: number; readonly studentId: number }>(
-  rows: readonly T[],
-): ReadonlyMap<string, readonly T[]> {
-  const places = new Map<string, T[]>();
-  for (const row of rows) {
-    const key = keyOf(row.assignmentId, row.studentId);
-    const place = places.get(key);
-    if (place === undefined) places.set(key, [row]);
-    else place.push(row);
-  }
-  return places;
-}
+const byPlace = <T extends { readonly assignmentId: number; readonly studentId: number }>(rows: readonly T[]) =>
+  groupBy(rows, ({ assignmentId, studentId }) => keyOf(assignmentId, studentId));
 
 /** An assignment with what is read from its documents once for all students. */
 interface Assigned {

@@ -3,9 +3,10 @@ import { subDays } from 'date-fns';
 
 import type { ExerciseInsight, Insight, Wall } from '#api';
 import { CauseKindSchema, causeName, type CauseKind } from '#core/cause';
+import { groupBy, grouped } from '#core/group';
 import { checkFigures, exerciseFigures, median, weeksOf, type OfStudent } from '#core/insight';
 import { dayIn } from '#core/time';
-import { documentOf } from '#server/assignment';
+import { documentOf, endOf, extendedBy } from '#server/assignment';
 import type { Db } from '#server/db';
 import * as v from 'valibot';
 
@@ -14,6 +15,7 @@ import {
   type Asked,
   type AssignmentFact,
   type AttemptFact,
+  type ExtensionFact,
   type CauseFact,
   type VariantFact,
 } from './rows.ts';
@@ -38,41 +40,44 @@ const isLarge = (sections: readonly { readonly students: number }[]): boolean =>
 
 const hoursBetween = (from: string, to: string): number => (Date.parse(to) - Date.parse(from)) / HOUR_MS;
 
-function grouped<T, K>(rows: readonly T[], keyOf: (row: T) => K): ReadonlyMap<K, readonly T[]> {
-  const groups = new Map<K, T[]>();
-  for (const row of rows) {
-    const group = groups.get(keyOf(row));
-    if (group === undefined) groups.set(keyOf(row), [row]);
-    else group.push(row);
-  }
-  return groups;
-}
-
 const isKind = (fact: CauseFact): fact is CauseFact & { readonly kind: CauseKind } => v.is(CauseKindSchema, fact.kind);
 
 const studentsOf = (facts: readonly CauseFact[]): number => new Set(facts.map(({ studentId }) => studentId)).size;
 
 /** Kinds of mistakes with what was made of each, those of most students first. */
 const byKind = (facts: readonly CauseFact[]) =>
-  [...grouped(facts.filter(isKind), ({ kind }) => kind)]
+  [...groupBy(facts.filter(isKind), ({ kind }) => kind)]
     .map(([kind, own]) => ({ kind, own, students: studentsOf(own) }))
     .sort((a, b) => b.students - a.students || b.own.length - a.own.length);
 
-/** What each student did with one exercise, in each section that has it. */
-function studentsAt(
-  assignments: readonly AssignmentFact[],
-  attempts: ReadonlyMap<number, readonly AttemptFact[]>,
-  now: string,
-): readonly OfStudent[] {
-  return assignments.flatMap(({ assignmentId, opensAt, endsAt, attemptsAllowed }) =>
-    [
-      ...grouped(attempts.get(assignmentId) ?? [], ({ studentId, stage }) => `${String(studentId)} ${String(stage)}`),
-    ].map(([, own]) => ({
-      scores: own.map(({ score }) => score),
-      attemptsAllowed,
-      isClosed: endsAt < now,
-      hoursToFirst: own[0]?.stage === 1 ? Math.max(0, hoursBetween(opensAt, own[0].handedInAt)) : null,
-    })),
+const placeOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
+
+/** What was done in a course, and given beyond the dates of all. */
+interface Done {
+  readonly attempts: ReadonlyMap<number, readonly AttemptFact[]>;
+  readonly extensions: ReadonlyMap<string, ExtensionFact>;
+  readonly now: string;
+}
+
+/** What each student did with one exercise, stage by stage, in each section that has it. */
+function studentsAt(assignments: readonly AssignmentFact[], { attempts, extensions, now }: Done): readonly OfStudent[] {
+  return assignments.flatMap((assignment) =>
+    grouped(
+      attempts.get(assignment.assignmentId) ?? [],
+      ({ studentId, stage }) => `${String(studentId)} ${String(stage)}`,
+    ).map((own): OfStudent => {
+      const [{ studentId, stage, handedInAt }] = own;
+      const extension = extensions.get(placeOf(assignment.assignmentId, studentId));
+      const { attemptsAllowed, ...dates } = extendedBy(assignment, extension);
+      return {
+        studentId,
+        scores: own.map(({ score }) => score),
+        attemptsAllowed,
+        // Whoever is excused need not go on.
+        isClosed: extension?.excused !== 1 && endOf(dates) < now,
+        hoursToFirst: stage === 1 ? Math.max(0, hoursBetween(assignment.opensAt, handedInAt)) : null,
+      };
+    }),
   );
 }
 
@@ -80,7 +85,7 @@ type NameOfVariant = (row: VariantFact) => string;
 
 /** The first scores of those who have each variant; nothing where all have the same part. */
 const variantFigures = (rows: readonly VariantFact[], nameOf: NameOfVariant): ExerciseInsight['variants'] =>
-  [...grouped(rows, nameOf)]
+  [...groupBy(rows, nameOf)]
     .map(([name, own]) => ({ name, students: own.length, firstMedian: median(own.map(({ score }) => score)) }))
     .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
 
@@ -103,19 +108,20 @@ export function createInsights(db: Db, now: () => Date): Insights {
       const sections = of.sections.all(courseId);
       const asked = askedOf(courseId, sectionId);
       const attempts = of.attempts.all(asked);
-      const byAssignment = grouped(attempts, ({ assignmentId }) => assignmentId);
-      const time = now().toISOString();
+      const done: Done = {
+        attempts: groupBy(attempts, ({ assignmentId }) => assignmentId),
+        extensions: new Map(of.extensions.all(asked).map((one) => [placeOf(one.assignmentId, one.studentId), one])),
+        now: now().toISOString(),
+      };
       return {
         course: course.title,
         sections: sections.map(({ id, name }) => ({ id, name })),
         sectionId: asked.sectionId,
         hasAll: !isLarge(sections),
         weeks: [...weeksOf(attempts, course.timeZone)],
-        exercises: [...grouped(of.assignments.all(asked), ({ exerciseId }) => exerciseId)].flatMap(([, issued]) => {
-          const [first] = issued;
-          if (first === undefined) return [];
-          const { exerciseId, number, title } = first;
-          return { exerciseId, number, title, ...exerciseFigures(studentsAt(issued, byAssignment, time)) };
+        exercises: grouped(of.assignments.all(asked), ({ exerciseId }) => exerciseId).map((issued) => {
+          const [{ exerciseId, number, title }] = issued;
+          return { exerciseId, number, title, ...exerciseFigures(studentsAt(issued, done)) };
         }),
         mistakes: byKind(of.causes.all({ ...asked, since: '' })).map(({ kind, own, students }) => ({
           kind,
@@ -130,7 +136,7 @@ export function createInsights(db: Db, now: () => Date): Insights {
     ofExercise(courseId, userId, exerciseId, sectionId) {
       if (of.course.get(courseId, userId) === undefined) return null;
       const list = { attempts: JSON.stringify(of.firsts.all({ ...askedOf(courseId, sectionId), exerciseId })) };
-      const wrong = grouped(of.wrong.all(list), ({ checkId }) => checkId);
+      const wrong = groupBy(of.wrong.all(list), ({ checkId }) => checkId);
       return {
         checks: of.checks
           .all(list)
@@ -156,7 +162,7 @@ export function createInsights(db: Db, now: () => Date): Insights {
         from: dayIn(since, course.timeZone),
         mistakes: mistakes.slice(0, WALL_MISTAKES).flatMap(({ kind, own, students }) => {
           // The part on which most of them made it.
-          const [most] = [...grouped(own, ({ exerciseId }) => exerciseId).values()].sort(
+          const [most] = [...grouped(own, ({ exerciseId }) => exerciseId)].sort(
             (a, b) => studentsOf(b) - studentsOf(a),
           );
           const example = most?.[0];

@@ -1,4 +1,5 @@
 /** What is read of the attempts of a course, or of one of its sections. */
+import type { GivenDates } from '#server/assignment';
 import { staffMay } from '#server/auth';
 import { JOIN_EXERCISE, type Db } from '#server/db';
 
@@ -28,8 +29,15 @@ export interface AssignmentFact {
   readonly number: string;
   readonly title: string;
   readonly opensAt: string;
-  readonly endsAt: string;
+  readonly dueAt: string;
+  readonly lateUntil: string | null;
   readonly attemptsAllowed: number;
+}
+
+export interface ExtensionFact extends GivenDates {
+  readonly assignmentId: number;
+  readonly studentId: number;
+  readonly excused: 0 | 1;
 }
 
 export interface CauseFact {
@@ -78,11 +86,18 @@ export const insightStatements = (db: Db) => ({
   ),
   assignments: db.prepare<[Asked], AssignmentFact>(
     `SELECT assignments.id AS assignmentId, exercises.id AS exerciseId, exercises.number, exercises.title,
-            opens_at AS opensAt, coalesce(late_until, due_at) AS endsAt, attempts_allowed AS attemptsAllowed
+            opens_at AS opensAt, due_at AS dueAt, late_until AS lateUntil, attempts_allowed AS attemptsAllowed
      FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
      JOIN exercises ON exercises.id = exercise_revisions.exercise_id
      JOIN sections ON sections.id = assignments.section_id
      WHERE sections.course_id = @courseId ${IN_SECTION} ORDER BY exercises.number`,
+  ),
+  extensions: db.prepare<[Asked], ExtensionFact>(
+    `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
+            extra_attempts AS extraAttempts, excused
+     FROM extensions JOIN assignments ON assignments.id = assignment_id
+     JOIN sections ON sections.id = assignments.section_id
+     WHERE sections.course_id = @courseId ${IN_SECTION}`,
   ),
   attempts: db.prepare<[Asked], AttemptFact>(
     `SELECT attempts.assignment_id AS assignmentId, exercises.id AS exerciseId, student_id AS studentId, stage,
