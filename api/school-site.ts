@@ -2,7 +2,8 @@
 import * as v from 'valibot';
 
 const NameSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'Fill this in.'), v.maxLength(300));
-const isWebAddress = (text: string): boolean => URL.canParse(text) && /^https?:$/.test(new URL(text).protocol);
+/** Whether a text is an address of the web. */
+export const isWebAddress = (text: string): boolean => URL.canParse(text) && /^https?:$/.test(new URL(text).protocol);
 const AddressSchema = v.pipe(
   NameSchema,
   v.check(isWebAddress, 'This is no address: it begins with "https://", as the site shows it.'),
@@ -102,6 +103,7 @@ export const SendingSchema = v.object({
 });
 export type Sending = v.InferOutput<typeof SendingSchema>;
 
-/** The members of a course of the site, as a list for the roster; null where the section is not connected. */
+/** The site whose course a section is; null where it is none. */
 export const SiteListSchema = v.object({ site: v.nullable(v.string()) });
+/** The learners of that course, as a list for the roster. */
 export const SiteMembersSchema = v.object({ text: v.string(), students: v.number() });

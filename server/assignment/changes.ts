@@ -4,7 +4,7 @@ import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { shiftedBy } from '#core/schedule';
 import type { Audit } from '#server/audit';
 import { joinStaff } from '#server/auth';
-import type { Db } from '#server/db';
+import { JOIN_ISSUED, type Db } from '#server/db';
 
 export interface AssignmentChanges {
   /** Whether somebody may change an assignment. */
@@ -54,8 +54,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
             late_until AS lateUntil, attempts_allowed AS attemptsAllowed, answers, release, feedback_json AS feedbackJson,
             withdrawn_at AS withdrawnAt
      FROM assignments JOIN sections ON sections.id = assignments.section_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE assignments.id = ?`,
+     ${JOIN_ISSUED} WHERE assignments.id = ?`,
   );
   const update = db.prepare<[Omit<Dates, 'courseId' | 'exercise'> & { id: number; changedAt: string }]>(
     `UPDATE assignments SET opens_at = @opensAt, due_at = @dueAt, late_until = @lateUntil,

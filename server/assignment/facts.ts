@@ -10,6 +10,7 @@ import {
   type FeedbackDegree,
   type ScoringPolicy,
 } from '#core/grade';
+import { JOIN_ISSUED } from '#server/db';
 import { parseExercise } from '#server/exercise';
 
 /** An assignment with the exercise and section it belongs to, as the database has it. */
@@ -50,8 +51,7 @@ export const SELECT_ASSIGNMENT = `
          assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson,
          assignments.open_reason AS openReason, assignments.withdrawn_at AS withdrawnAt
   FROM assignments
-  JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-  JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+  ${JOIN_ISSUED}
   JOIN sections ON sections.id = assignments.section_id
   JOIN courses ON courses.id = sections.course_id`;
 

@@ -1,11 +1,10 @@
 /** One-time codes: for a first sign-in from a slip, and for a forgotten password. */
-import { createHash } from 'node:crypto';
-
 import { addDays } from 'date-fns';
 
 import type { Db } from '#server/db';
 
 import { newPassword } from './password.ts';
+import { hashToken } from './token.ts';
 
 const VALID_DAYS = 30;
 
@@ -20,7 +19,7 @@ export interface SignInCodes {
 
 /** A code as it is compared: without the dashes and blanks that people type or leave out. */
 const plain = (code: string): string => code.toLowerCase().replaceAll(/[^a-z0-9]/g, '');
-const hashOf = (code: string): string => createHash('sha256').update(plain(code)).digest('hex');
+const hashOf = (code: string): string => hashToken(plain(code));
 
 export function createSignInCodes(db: Db, now: () => Date): SignInCodes {
   const insert = db.prepare<[string, number, string]>(

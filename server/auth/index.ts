@@ -8,4 +8,5 @@ export { hashPassword, newPassword, resetPassword, verifyPassword } from './pass
 export { checkPassword } from './policy.ts';
 export { createSessions, type Sessions } from './session.ts';
 export { authRoutes, identify } from './routes.ts';
+export { hashToken } from './token.ts';
 export { joinStaff, staffMay } from './staff.ts';

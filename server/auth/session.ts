@@ -1,12 +1,12 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 
 import type { User } from '#api';
 import type { Db } from '#server/db';
 
-const SESSION_HOURS = 14;
+import { hashToken } from './token.ts';
 
-const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
+const SESSION_HOURS = 14;
 
 export interface Sessions {
   /** Starts a session; the token goes into the cookie, only its hash is stored. */

@@ -7,7 +7,7 @@ import type { CalendarAnswer, User } from '#api';
 import { minuteIn } from '#core/time';
 import { extendedBy } from '#server/assignment';
 import { joinStaff } from '#server/auth';
-import type { Db } from '#server/db';
+import { JOIN_ISSUED, type Db } from '#server/db';
 import { allow, notFound, userOf, type AppEnv, type Front } from '#server/http';
 
 import { calendarFeed, type CalendarDate } from './feed.ts';
@@ -47,8 +47,7 @@ export function createCalendars(db: Db, now: () => Date): Calendars {
             courses.title AS course, coalesce(courses.time_zone, 'UTC') AS timeZone,
             assignments.due_at AS dueAt, assignments.late_until AS lateUntil,
             assignments.attempts_allowed AS attemptsAllowed
-     FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     FROM assignments ${JOIN_ISSUED}
      JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id`;
   const ACTIVE = 'courses.archived_at IS NULL AND assignments.withdrawn_at IS NULL';
   const ofStaff = db.prepare<[number], DateRow>(

@@ -66,6 +66,15 @@ describe('what a class says together', () => {
     const { exercises } = await get<Insight>(school, '/api/courses/1/insight');
     // Ansel had one of two attempts left; Fia had none.
     expect(exercises[0]?.gaveUp).toBe(1);
+    const ansel = school.db.prepare<[], number>("SELECT id FROM users WHERE login = 'ansel'").pluck().get() ?? 0;
+    await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(ansel)}`, {
+      dueAt: '2026-05-30T12:00:00.000Z',
+      extraAttempts: 0,
+      excused: false,
+      reason: 'Was ill for a week.',
+    });
+    // Who still has time has not given up.
+    expect((await get<Insight>(school, '/api/courses/1/insight')).exercises[0]?.gaveUp).toBe(0);
   });
 
   it('is how often each check is right at first, the hardest first, with the attempts on which it is not', async () => {

@@ -1,7 +1,7 @@
 /** What is read of the attempts of a course, or of one of its sections. */
 import type { GivenDates } from '#server/assignment';
 import { staffMay } from '#server/auth';
-import { JOIN_EXERCISE, type Db } from '#server/db';
+import { JOIN_ISSUED, JOIN_EXERCISE, type Db } from '#server/db';
 
 export interface Asked {
   readonly courseId: number;
@@ -87,8 +87,7 @@ export const insightStatements = (db: Db) => ({
   assignments: db.prepare<[Asked], AssignmentFact>(
     `SELECT assignments.id AS assignmentId, exercises.id AS exerciseId, exercises.number, exercises.title,
             opens_at AS opensAt, due_at AS dueAt, late_until AS lateUntil, attempts_allowed AS attemptsAllowed
-     FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     FROM assignments ${JOIN_ISSUED}
      JOIN sections ON sections.id = assignments.section_id
      WHERE sections.course_id = @courseId ${IN_SECTION} ORDER BY exercises.number`,
   ),

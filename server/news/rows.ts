@@ -1,6 +1,6 @@
 /** What happened to somebody's work, read from where it is kept anyway: nothing is noted a second time. */
 import { joinStaff } from '#server/auth';
-import { JOIN_EXERCISE, type Db } from '#server/db';
+import { JOIN_ISSUED, JOIN_EXERCISE, type Db } from '#server/db';
 
 /** From when until when; both ISO 8601, the first left out. */
 export interface Span {
@@ -46,8 +46,7 @@ export interface ClassFact extends DueFact {
 }
 
 const EXERCISE = `exercises.number || ' ' || exercises.title AS exercise, coalesce(courses.time_zone, 'UTC') AS timeZone`;
-const OF_ASSIGNMENT = `FROM assignments JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-  JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+const OF_ASSIGNMENT = `FROM assignments ${JOIN_ISSUED}
   JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id`;
 const TAUGHT = 'courses.archived_at IS NULL AND assignments.withdrawn_at IS NULL';
 /** The assignments of a student, with the own due time. */

@@ -1,7 +1,7 @@
 /** What is kept of a student, as files of a zip. */
 import type { User } from '#api';
 import { printedOf, type Attempts } from '#server/attempt';
-import type { Db } from '#server/db';
+import { JOIN_ISSUED, type Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import { safeFileName } from '#server/http';
 import type { Printer } from '#server/jobs';
@@ -59,8 +59,7 @@ export function createCollector({
   const handedIn = db.prepare<[number], AttemptRow>(
     `SELECT attempts.id, exercises.number, attempts.file_name AS fileName, handed_in_at AS handedInAt
      FROM attempts JOIN assignments ON assignments.id = attempts.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_ISSUED}
      WHERE student_id = ? ORDER BY attempts.id`,
   );
   const connections = db.prepare<[number], { site: string; subject: string }>(
@@ -70,8 +69,7 @@ export function createCollector({
   const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
     `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
      JOIN assignments ON assignments.id = sent_grades.assignment_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE student_id = ? ORDER BY sent_at`,
+     ${JOIN_ISSUED} WHERE student_id = ? ORDER BY sent_at`,
   );
   return function* entriesOf(student: Person, viewer: User): Generator<BundleEntry> {
     const now = async (value: Uint8Array): Promise<Uint8Array> => Promise.resolve(value);

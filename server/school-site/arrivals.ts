@@ -1,5 +1,5 @@
 /** Somebody who came from a site: who that is here, to which section its course belongs, and where to go. */
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 
 import * as v from 'valibot';
 
@@ -8,10 +8,11 @@ import { parseJson } from '#core/json';
 import { refuse, succeed, type Result } from '#core/problem';
 import { loginFor } from '#core/roster';
 import type { Audit } from '#server/audit';
-import { joinStaff } from '#server/auth';
-import type { Db } from '#server/db';
+import { hashToken, joinStaff, staffMay } from '#server/auth';
+import { JOIN_ISSUED, type Db } from '#server/db';
 
 import { ArrivedSchema, type Arrived } from './claims.ts';
+import { siteStatements } from './rows.ts';
 import type { SchoolSite, Sites } from './sites.ts';
 
 const WAITS_MINUTES = 30;
@@ -56,9 +57,8 @@ export interface ArrivalParts {
   readonly now: () => Date;
 }
 
-const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
-
 const statements = (db: Db) => ({
+  ...siteStatements(db),
   keep: db.prepare<[string, number, string, string]>(
     'INSERT INTO site_arrivals (token_hash, site_id, arrival_json, expires_at) VALUES (?, ?, ?, ?)',
   ),
@@ -69,9 +69,6 @@ const statements = (db: Db) => ({
   person: db.prepare<[number, string], Pick<User, 'id' | 'name' | 'role'>>(
     `SELECT users.id, users.name, users.role FROM site_people JOIN users ON users.id = site_people.user_id
      WHERE site_id = ? AND subject = ?`,
-  ),
-  connect: db.prepare<[number, string, number]>(
-    'INSERT INTO site_people (site_id, subject, user_id) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
   ),
   role: db.prepare<[number], Pick<User, 'name' | 'role'>>('SELECT name, role FROM users WHERE id = ?'),
   section: db.prepare<[number, string], { id: number; name: string; courseId: number }>(
@@ -86,6 +83,9 @@ const statements = (db: Db) => ({
   ),
   enroll: db.prepare<[number, number]>(
     'INSERT INTO enrollments (section_id, user_id) VALUES (?, ?) ON CONFLICT DO NOTHING',
+  ),
+  teaches: db.prepare<[number, number]>(
+    `SELECT 1 FROM course_staff WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
   ),
   logins: db.prepare<[], string>('SELECT login FROM users').pluck(),
   addStudent: db.prepare<[string, string, string | null, string]>(
@@ -105,14 +105,9 @@ const statements = (db: Db) => ({
     `UPDATE site_courses SET title = ?, members_url = coalesce(?, members_url),
        line_items_url = coalesce(?, line_items_url) WHERE site_id = ? AND context_id = ?`,
   ),
-  setLineItem: db.prepare<[number, number, string]>(
-    `INSERT INTO site_line_items (assignment_id, site_id, url) VALUES (?, ?, ?)
-     ON CONFLICT DO UPDATE SET site_id = excluded.site_id, url = excluded.url`,
-  ),
   assignments: db.prepare<[number], ChosenAssignment>(
     `SELECT assignments.id, exercises.number, exercises.title, assignments.due_at AS dueAt FROM assignments
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id
+     ${JOIN_ISSUED}
      WHERE section_id = ? AND withdrawn_at IS NULL ORDER BY opens_at, exercises.number`,
   ),
 });
@@ -158,6 +153,8 @@ export function createArrivals({ db, sites, audit, now }: ArrivalParts): Arrival
     if (user.role === 'student') return 'other-account';
     const section = sectionOf(came);
     if (section === undefined) return { kind: 'section', sections: of.free.all(user.id) };
+    // What the site says of roles opens nothing that is not theirs here.
+    if (arrived.choosing !== null && of.teaches.get(section.courseId, user.id) === undefined) return 'not-staff';
     const assignmentId = settle(came, user, section.id);
     if (arrived.choosing === null)
       return { kind: 'done', to: assignmentId === null ? '/desk' : `/assignments/${String(assignmentId)}` };
@@ -197,11 +194,11 @@ export function createArrivals({ db, sites, audit, now }: ArrivalParts): Arrival
       const time = now();
       of.forget.run(time.toISOString());
       const until = new Date(time.getTime() + WAITS_MINUTES * 60_000).toISOString();
-      of.keep.run(hashOf(token), site.id, JSON.stringify(arrived), until);
+      of.keep.run(hashToken(token), site.id, JSON.stringify(arrived), until);
       return token;
     },
     find(token) {
-      const kept = of.kept.get(hashOf(token), now().toISOString());
+      const kept = of.kept.get(hashToken(token), now().toISOString());
       const site = kept === undefined ? null : sites.find(kept.siteId);
       const json = kept === undefined ? null : parseJson(kept.json);
       if (site === null || json === null || !json.ok) return null;
@@ -254,7 +251,8 @@ export function createArrivals({ db, sites, audit, now }: ArrivalParts): Arrival
       })(),
     assignmentsOf(came) {
       const section = sectionOf(came);
-      return section === undefined ? [] : of.assignments.all(section.id);
+      if (section === undefined || came.user === null) return [];
+      return of.teaches.get(section.courseId, came.user.id) === undefined ? [] : of.assignments.all(section.id);
     },
   };
 }

@@ -1,6 +1,8 @@
 /** What a site says of somebody who comes from it: the claims of an LTI 1.3 launch, as 1EdTech publishes them. */
 import * as v from 'valibot';
 
+import { isWebAddress } from '#api';
+
 const LTI = 'https://purl.imsglobal.org/spec/lti/claim/';
 const DEEP_LINKING = 'https://purl.imsglobal.org/spec/lti-dl/claim/';
 
@@ -27,10 +29,7 @@ export const SCOPE = {
 } as const;
 
 const TextSchema = v.pipe(v.string(), v.maxLength(2000));
-const WebAddressSchema = v.pipe(
-  TextSchema,
-  v.check((text) => URL.canParse(text) && /^https?:$/.test(new URL(text).protocol)),
-);
+const WebAddressSchema = v.pipe(TextSchema, v.check(isWebAddress));
 const optional = <S extends v.GenericSchema>(schema: S) => v.optional(v.nullable(schema), null);
 
 /** A launch whose signature, issuer, audience and times are right. */

@@ -6,10 +6,11 @@ import type { GradebookCell } from '#core/gradebook';
 import { refuse, succeed, type Problem, type Result } from '#core/problem';
 import { writeTable } from '#core/table';
 import type { Audit } from '#server/audit';
-import type { Db } from '#server/db';
+import { JOIN_ISSUED, type Db } from '#server/db';
 import type { Gradebooks } from '#server/gradebook';
 
 import { roleOf } from './claims.ts';
+import { siteStatements } from './rows.ts';
 import type { Member, SiteServices } from './services.ts';
 import type { SchoolSite, Sites } from './sites.ts';
 
@@ -55,12 +56,12 @@ interface AssignmentFacts {
 }
 
 const statements = (db: Db) => ({
+  ...siteStatements(db),
   assignment: db.prepare<[number], AssignmentFacts>(
     `SELECT sections.course_id AS courseId, sections.id AS sectionId, exercises.number, exercises.title, due_at AS dueAt,
             late_until AS lateUntil, answers
      FROM assignments JOIN sections ON sections.id = assignments.section_id
-     JOIN exercise_revisions ON exercise_revisions.id = assignments.revision_id
-     JOIN exercises ON exercises.id = exercise_revisions.exercise_id WHERE assignments.id = ?`,
+     ${JOIN_ISSUED} WHERE assignments.id = ?`,
   ),
   link: db.prepare<[number], SectionLink>(
     `SELECT site_id AS siteId, members_url AS membersUrl, line_items_url AS lineItemsUrl
@@ -69,10 +70,6 @@ const statements = (db: Db) => ({
   lineItem: db
     .prepare<[number, number], string>('SELECT url FROM site_line_items WHERE assignment_id = ? AND site_id = ?')
     .pluck(),
-  setLineItem: db.prepare<[number, number, string]>(
-    `INSERT INTO site_line_items (assignment_id, site_id, url) VALUES (?, ?, ?)
-     ON CONFLICT DO UPDATE SET site_id = excluded.site_id, url = excluded.url`,
-  ),
   dropLineItem: db.prepare<[number]>('DELETE FROM site_line_items WHERE assignment_id = ?'),
   dropSent: db.prepare<[number]>('DELETE FROM sent_grades WHERE assignment_id = ?'),
   sent: db.prepare<[number], { studentId: number; score: number; at: string }>(
@@ -88,9 +85,6 @@ const statements = (db: Db) => ({
     .pluck(),
   people: db.prepare<[number], { userId: number; subject: string }>(
     'SELECT user_id AS userId, subject FROM site_people WHERE site_id = ?',
-  ),
-  connect: db.prepare<[number, string, number]>(
-    'INSERT INTO site_people (site_id, subject, user_id) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
   ),
   mails: db.prepare<[number], { id: number; email: string }>(
     `SELECT users.id, users.email FROM enrollments JOIN users ON users.id = enrollments.user_id

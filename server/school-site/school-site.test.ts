@@ -114,6 +114,17 @@ describe('an instructor who comes from the site of the school', () => {
     expect(count(connected.school, 'site_courses')).toBe(0);
   });
 
+  it('who teaches another course here chooses nothing of this one, whatever the site says', async () => {
+    const connected = await openConnected();
+    await connectCourse(connected);
+    const rowena = connected.browser();
+    await opens(rowena, 'Rowena');
+    await rowena.call(`${ZORVET}/api/arrival/account`, 'POST', { login: 'pim', password: 'tide' });
+    expect((await opens(rowena, 'Rowena', 'choose')).url.search).toBe('?refused=not-staff');
+    expect((await rowena.visit(`${ZORVET}/lti/chosen?assignments=1`)).url.pathname).toBe('/arrive');
+    expect(connected.site.state.columns.size).toBe(0);
+  });
+
   it('makes assignments links of the course, each of which opens its assignment', async () => {
     const connected = await openConnected();
     const orla = await connectCourse(connected);
