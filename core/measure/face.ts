@@ -52,7 +52,11 @@ function shapeOf(face: Face, edges: readonly Edge[]): FaceDescription {
       const { origin, direction, radiusMm } = surface;
       const reach = reachAlong(edges, origin, direction);
       return {
-        what: side(surface, 'hollow round wall, as of a hole', 'round wall, as of a shaft or a corner'),
+        what: side(
+          surface,
+          'hollow round wall, as of a hole or an inner corner',
+          'round wall, as of a shaft or a corner',
+        ),
         readings: [
           lengthOf('Diameter', 2 * radiusMm, 2 * uncertaintyMm),
           lengthOf('Radius, half of it', radiusMm, uncertaintyMm),

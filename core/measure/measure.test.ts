@@ -131,7 +131,7 @@ describe('one face', () => {
 
   it('of a hole has a diameter, its half, and how long it is', () => {
     const wall = hole([0, 0, 3], [0, 0, 1], 4.5, { edgeIds: [0, 1] });
-    expect(describeFace(wall, []).what).toBe('hollow round wall, as of a hole');
+    expect(describeFace(wall, []).what).toBe('hollow round wall, as of a hole or an inner corner');
     expect(read(wall, [circle(0, [4.5, 0, 0]), circle(1, [4.5, 0, 10])])).toEqual([
       ['Diameter', 9],
       ['Radius, half of it', 4.5],

@@ -167,7 +167,7 @@ class Planner {
       ),
       ({ name, surface }) => `${stepOf(name)} ${surface.radiusMm.toFixed(4)}`,
     ).map((rounds): CylinderGroup => ({
-      name: this.stepWords(rounds[0]?.name ?? ''),
+      name: this.stepWords(rounds[0].name),
       rounds,
       together: rounds.some((one) => onCircle.has(one)),
     }));
@@ -315,7 +315,7 @@ class Planner {
     return grouped(rounds, ({ side, radiusMm }) => `${side} ${radiusMm.toFixed(4)}`).map((walls): Draft => ({
       kind: 'radius',
       of: walls.map(({ name }) => name),
-      ...this.sized(`${this.stepWords(walls[0]?.name ?? '')} radius`, walls[0]?.radiusMm ?? 0),
+      ...this.sized(`${this.stepWords(walls[0].name)} radius`, walls[0].radiusMm),
     }));
   }
 
@@ -484,7 +484,7 @@ class Planner {
     return grouped(inLine, ({ name }) => stepOf(name)).map((group): Draft => ({
       kind: 'in-line',
       of: group.map(({ name }) => name),
-      label: `${this.stepWords(group[0]?.name ?? '')} in line`,
+      label: `${this.stepWords(group[0].name)} in line`,
       tolerance: this.tolerance,
     }));
   }

@@ -9,6 +9,8 @@ import { html } from 'hono/html';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 
+import { plainPage } from '#demo/plain-page';
+
 export interface ReceivedLetter {
   readonly to: string;
   readonly from: string;
@@ -52,41 +54,19 @@ async function letterOf(stream: Readable): Promise<ReceivedLetter> {
 }
 
 const page = (letters: readonly ReceivedLetter[]) =>
-  html`<!doctype html>
-    <html lang="en">
-      <head>
-        <meta charset="utf-8" />
-        <meta name="viewport" content="width=device-width" />
-        <title>Mailbox</title>
-        <style>
-          body {
-            font: 16px/1.5 sans-serif;
-            max-width: 46rem;
-            margin: 2rem auto;
-            padding: 0 1rem;
-          }
-          pre {
-            white-space: pre-wrap;
-            font: inherit;
-          }
-          article {
-            border-top: 1px solid #888;
-          }
-        </style>
-      </head>
-      <body>
-        <p>Stand-in of a school's mail: what Zorvet has sent, the newest first. Nothing leaves this machine.</p>
-        ${letters.length === 0 ? html`<p>Nothing yet.</p>` : ''}
-        ${letters.map(
-          ({ to, subject, text, at }) =>
-            html`<article>
-              <h2>${subject}</h2>
-              <p>To ${to}, ${at.toISOString()}</p>
-              <pre>${text}</pre>
-            </article>`,
-        )}
-      </body>
-    </html>`;
+  plainPage(
+    'Mailbox',
+    "Stand-in of a school's mail: what Zorvet has sent, the newest first. Nothing leaves this machine.",
+    html`${letters.length === 0 ? html`<p>Nothing yet.</p>` : ''}
+    ${letters.map(
+      ({ to, subject, text, at }) =>
+        html`<article>
+          <h2>${subject}</h2>
+          <p>To ${to}, ${at.toISOString()}</p>
+          <pre>${text}</pre>
+        </article>`,
+    )}`,
+  );
 
 /** Starts the mailbox on this machine. Throws where a port is taken. */
 export async function serveMailbox({ smtp, page: pagePort }: MailboxPorts): Promise<Mailbox> {

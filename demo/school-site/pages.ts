@@ -1,43 +1,12 @@
 /** The pages of the stand-in: as plain as they can be, so that nobody takes it for a site of its own. */
 import { html } from 'hono/html';
 
+import { plainPage, type Markup } from '#demo/plain-page';
+
 import { SCHOOL, SITE_COURSE, SITE_NAME, SITE_PEOPLE, type SitePerson, type SiteState } from './state.ts';
 
-type Markup = ReturnType<typeof html>;
-
 const page = (title: string, content: Markup): Markup =>
-  html`<!doctype html>
-    <html lang="en">
-      <head>
-        <meta charset="utf-8" />
-        <meta name="viewport" content="width=device-width" />
-        <title>${title}</title>
-        <style>
-          body {
-            font: 16px/1.5 sans-serif;
-            max-width: 46rem;
-            margin: 2rem auto;
-            padding: 0 1rem;
-          }
-          table {
-            border-collapse: collapse;
-          }
-          td,
-          th {
-            border: 1px solid #888;
-            padding: 0.2rem 0.6rem;
-            text-align: left;
-          }
-          li {
-            margin: 0.3rem 0;
-          }
-        </style>
-      </head>
-      <body>
-        <p>Stand-in of a school's site, ${SCHOOL}. Everything here is made up.</p>
-        ${content}
-      </body>
-    </html>`;
+  plainPage(title, `Stand-in of a school's site, ${SCHOOL}. Everything here is made up.`, content);
 
 /** Who are you? There are no passwords here. */
 export const peoplePage = (): Markup =>

@@ -3,6 +3,8 @@ import { Link } from 'react-router';
 import type { ExerciseSummary } from '#api';
 import { formatFixed } from '#core/quantity';
 
+import { TableHead } from '#web/ui';
+
 import { ExerciseMenu } from './menu.tsx';
 
 /** Where an exercise is looked at: a draft without any revision in its editor. */
@@ -16,15 +18,7 @@ export function ExerciseTable({ exercises }: { readonly exercises: readonly Exer
   return (
     <div className="overflow-x-auto panel">
       <table className="w-full text-left text-sm" data-testid="exercises">
-        <thead className="border-b border-ink/70 text-xs text-soft">
-          <tr>
-            {HEADS.map((head) => (
-              <th key={head} scope="col" className="px-3 py-1.5 font-normal">
-                {head === '' ? <span className="sr-only">More</span> : head}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <TableHead heads={HEADS} />
         <tbody className="divide-y divide-rule">
           {exercises.map((exercise) => (
             <tr key={exercise.id}>

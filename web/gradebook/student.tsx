@@ -3,7 +3,7 @@ import { Link, useParams } from 'react-router';
 import type { StudentRecord } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useCoursesQuery, useStudentRecordQuery } from '#web/api';
-import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural } from '#web/ui';
+import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural, TableHead } from '#web/ui';
 
 import { Cell } from './cell.tsx';
 import { Personal } from './personal.tsx';
@@ -81,15 +81,7 @@ export function StudentPage() {
 function Work({ work }: Pick<StudentRecord, 'work'>) {
   return (
     <table className="w-full text-left text-sm" data-testid="student-work">
-      <thead className="border-b border-rule text-xs text-soft">
-        <tr>
-          {['Exercise', 'Due', 'Counts', 'Scores of all attempts', 'Extension'].map((head) => (
-            <th key={head} scope="col" className="px-3 py-1.5 font-normal">
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <TableHead heads={['Exercise', 'Due', 'Counts', 'Scores of all attempts', 'Extension']} />
       <tbody className="divide-y divide-rule">
         {work.map(({ assignmentId, number, title, dueAt, cell, scores, extension, leftOut }) => (
           <tr key={assignmentId}>

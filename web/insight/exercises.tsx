@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { ExerciseInsight, Insight } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useExerciseInsightQuery } from '#web/api';
-import { Empty, Failed, Loading, Panel, ScoreBar } from '#web/ui';
+import { Empty, Failed, Loading, Panel, ScoreBar, TableHead } from '#web/ui';
 
 interface ExercisesProps {
   readonly courseId: number;
@@ -28,15 +28,7 @@ export function Exercises({ courseId, sectionId, exercises }: ExercisesProps) {
         <Empty>Nothing has been issued yet.</Empty>
       ) : (
         <table className="w-full text-left text-sm" data-testid="exercise-figures">
-          <thead className="border-b border-rule text-xs text-soft">
-            <tr>
-              {HEADS.map((head) => (
-                <th key={head} scope="col" className="px-3 py-1.5 font-normal">
-                  {head}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <TableHead heads={HEADS} />
           <tbody className="divide-y divide-rule">
             {exercises.map((one) => (
               <Fragment key={one.exerciseId}>

@@ -54,6 +54,6 @@ function notOfFile(input: TypedInput, own: Parameters<typeof typedOfFile>[1], de
   if (value === null || ofFile === 'yes') return null;
   const has = `${formatFixed(file / unitFactor(input.unit, quantityOf(input.name)), 3)} ${input.unit}`;
   return ofFile === 'other-material'
-    ? `${TYPED_LABELS[input.name]}: this file has ${has} in the material of the exercise. The typed number is that of another material.`
+    ? `${TYPED_LABELS[input.name]}: this file has ${has} in the material of the exercise. The typed number fits another material.`
     : `${TYPED_LABELS[input.name]}: this file has ${has}. Did the typed number come from another one?`;
 }

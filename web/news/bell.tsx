@@ -1,11 +1,10 @@
 import { Bell as BellIcon } from 'lucide-react';
-import { Popover } from 'radix-ui';
-import { useState } from 'react';
-import { Link } from 'react-router';
+import { lazy, Suspense, useRef, useState } from 'react';
 
-import type { News, NewsItem } from '#api/news';
-import { useNewsQuery, useSeenMutation, useWantMailMutation } from '#web/server';
-import { Button, fromNow, plural, Refused, TextField, Toggle } from '#web/ui';
+import { useNewsQuery, useSeenMutation } from '#web/server';
+import { plural } from '#web/ui';
+
+const NewsList = lazy(() => import('./list.tsx'));
 
 const POLL_MS = 5 * 60_000;
 
@@ -14,6 +13,7 @@ export function Bell() {
   const { data, refetch } = useNewsQuery(undefined, { pollingInterval: POLL_MS, skipPollingIfUnfocused: true });
   const [see] = useSeenMutation();
   const [open, setOpen] = useState(false);
+  const bell = useRef<HTMLButtonElement>(null);
   const fresh = data?.items.filter(({ isNew }) => isNew).length ?? 0;
   const change = (isOpen: boolean): void => {
     setOpen(isOpen);
@@ -21,10 +21,17 @@ export function Bell() {
     else void refetch();
   };
   return (
-    <Popover.Root open={open} onOpenChange={change}>
-      <Popover.Trigger
+    <>
+      <button
+        ref={bell}
+        type="button"
+        aria-haspopup="dialog"
+        aria-expanded={open}
         aria-label={fresh === 0 ? 'What is new' : `What is new: ${plural(fresh, 'thing')}`}
         className="relative flex size-8 cursor-pointer items-center justify-center hover:bg-accent-soft"
+        onClick={() => {
+          change(!open);
+        }}
       >
         <BellIcon size={16} aria-hidden />
         {fresh > 0 && (
@@ -35,96 +42,18 @@ export function Bell() {
             {fresh > 99 ? '99+' : fresh}
           </span>
         )}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="What is new"
-          className="z-40 max-h-[70vh] w-[min(26rem,94vw)] overflow-auto border border-ink bg-paper"
-        >
-          {data && (
-            <Items
-              items={data.items}
-              onFollow={() => {
-                change(false);
-              }}
-            />
-          )}
-          {data && <ByMail mail={data.mail} />}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
-
-function Items({ items, onFollow }: { readonly items: readonly NewsItem[]; readonly onFollow: () => void }) {
-  if (items.length === 0) return <p className="p-4 text-soft">Nothing happened within the last month.</p>;
-  return (
-    <ul className="divide-y divide-rule">
-      {items.map(({ id, text, to, at, isNew }) => (
-        <li key={id} className={isNew ? 'bg-accent-soft' : ''}>
-          <Link to={to} className="block px-4 py-2 hover:underline" onClick={onFollow}>
-            <span className={isNew ? 'font-semibold' : ''}>{text}</span>
-            <span className="block text-xs text-soft">
-              {isNew && 'New, '}
-              {fromNow(at)}
-            </span>
-          </Link>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** Whether the same goes out by mail; nothing where the server sends none. */
-function ByMail({ mail }: { readonly mail: News['mail'] }) {
-  const [want] = useWantMailMutation();
-  if (!mail.isSent) return null;
-  return (
-    <div className="border-t border-rule px-4 py-2 text-sm">
-      {mail.address === null ? (
-        <NoAddress mayChange={mail.mayChange} />
-      ) : (
-        <Toggle
-          label={`Also by mail, to ${mail.address}`}
-          on={mail.wanted}
-          onChange={(wanted) => {
-            void want({ wanted });
-          }}
-        />
+      </button>
+      {open && data && (
+        <Suspense fallback={null}>
+          <NewsList
+            news={data}
+            bell={bell}
+            onClose={() => {
+              change(false);
+            }}
+          />
+        </Suspense>
       )}
-    </div>
-  );
-}
-
-function NoAddress({ mayChange }: Pick<News['mail'], 'mayChange'>) {
-  const [address, setAddress] = useState('');
-  const [want, { error, isLoading }] = useWantMailMutation();
-  if (!mayChange)
-    return <p className="text-soft">Your account has no mail address; your instructor can add one to the list.</p>;
-  return (
-    <form
-      noValidate
-      className="flex flex-col gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void want({ wanted: true, address });
-      }}
-    >
-      <TextField
-        label="Also by mail, to"
-        type="email"
-        autoComplete="email"
-        value={address}
-        onChange={(event) => {
-          setAddress(event.target.value);
-        }}
-      />
-      <Refused error={error} />
-      <Button type="submit" className="self-start" disabled={isLoading || address === ''}>
-        Send it there
-      </Button>
-    </form>
+    </>
   );
 }

@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { ExerciseSummary } from '#api';
 import type { Dates } from '#core/schedule';
 import type { Result } from '#core/problem';
-import { Button, LATEST_LOCAL, localOf, momentOf, plural } from '#web/ui';
+import { Button, LATEST_LOCAL, localOf, momentOf, plural, TableHead } from '#web/ui';
 
 import { movedBy, type Plan } from './series.ts';
 
@@ -22,15 +22,7 @@ export function SeriesTable({ exercises, plan, dates, onChange }: SeriesTablePro
   const left = exercises.filter(({ id }) => !plan.series.includes(id));
   return (
     <table className="w-full text-left text-sm" data-testid="series">
-      <thead className="border-b border-rule text-xs text-soft">
-        <tr>
-          {['', 'Exercise', 'Opens', 'Due', 'Order'].map((head) => (
-            <th key={head} scope="col" className="px-3 py-1.5 font-normal">
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <TableHead heads={['', 'Exercise', 'Opens', 'Due', 'Order']} nameless="Issue" />
       <tbody className="divide-y divide-rule">
         {chosen.map((exercise, i) => (
           <Row

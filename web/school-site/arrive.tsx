@@ -1,13 +1,10 @@
-import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { useSearchParams } from 'react-router';
 
 import { LAUNCH_REFUSALS, type Arrival } from '#api/school-site';
-import { SignInSchema, type SignIn } from '#api/session';
 import { failureText, useArrivalQuery, useArriveAsMutation, useArriveInMutation, useArriveNewMutation } from '#web/api';
-import { Outside } from '#web/session';
-import { Button, Loading, Refused, SelectField, TextField } from '#web/ui';
+import { NamePasswordForm, Outside } from '#web/session';
+import { Button, Loading, Refused, SelectField } from '#web/ui';
 
 type StepOf<Kind extends Arrival['step']['kind']> = Extract<Arrival['step'], { kind: Kind }>;
 
@@ -63,45 +60,22 @@ function Step({ arrival, onNext }: StepProps) {
 function WhoAreYou({ arrival, mayBeNew, onNext }: StepProps & { readonly mayBeNew: boolean }) {
   const [arriveAs, { error, isLoading }] = useArriveAsMutation();
   const [arriveNew, { error: newError, isLoading: isMaking }] = useArriveNewMutation();
-  const { register, handleSubmit, formState } = useForm<SignIn>({
-    resolver: valibotResolver(SignInSchema),
-    defaultValues: { login: '', password: '' },
-  });
   return (
     <Outside title={`Welcome from ${arrival.site}`}>
       <p className="mb-3">
         You come as {arrival.name}, to {arrival.course}. Sign in once with your account here; from then on you come in
         without it.
       </p>
-      <form
-        noValidate
-        className="flex flex-col gap-2"
-        onSubmit={(event) =>
-          void handleSubmit(async (values) => {
-            const answer = await arriveAs(values);
+      <NamePasswordForm
+        error={error}
+        isSending={isLoading || isMaking}
+        words={['This is my account', 'This is my account']}
+        onSend={(typed) =>
+          void arriveAs(typed).then((answer) => {
             if (answer.data) onNext(answer.data);
-          })(event)
+          })
         }
-      >
-        <TextField
-          label="Sign-in name"
-          autoComplete="username"
-          autoCapitalize="none"
-          error={formState.errors.login?.message}
-          {...register('login')}
-        />
-        <TextField
-          label="Password"
-          type="password"
-          autoComplete="current-password"
-          error={formState.errors.password?.message}
-          {...register('password')}
-        />
-        <Refused error={error} />
-        <Button kind="main" type="submit" disabled={isLoading || isMaking} className="mt-1 self-start">
-          This is my account
-        </Button>
-      </form>
+      />
       {mayBeNew && (
         <div className="mt-5 border-t border-rule pt-4">
           <p className="mb-2">You have none yet?</p>

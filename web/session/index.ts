@@ -2,4 +2,5 @@
 export { SignedOut } from './page.tsx';
 export { AccountDialog } from './account.tsx';
 export { ExpiredDialog } from './expired.tsx';
+export { NamePasswordForm } from './form.tsx';
 export { Outside } from './outside.tsx';

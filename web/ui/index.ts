@@ -5,6 +5,7 @@ export { TimeZoneField } from './time-zone-field.tsx';
 export { NumberField } from './number-field.tsx';
 export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { OwnStateMark, ScoreBar, StateMark, VerdictMark } from './state.tsx';
+export { TableHead } from './table-head.tsx';
 export { Tab } from './tab.tsx';
 export { Menu, type MenuItem } from './menu.tsx';
 export { Toggle } from './toggle.tsx';
