@@ -131,3 +131,41 @@ describe('a slope that takes most of a face', () => {
     expect(found.map((one) => one.reason)).toEqual(legs.map(() => 'The chamfer is not on the model.'));
   });
 });
+
+it('a chamfer whose face has moved away below it is still measured on the face that it leans on', () => {
+  const upright = (
+    id: string,
+    plane: object,
+    [from, width, across]: readonly [number, number, number],
+    depth: number,
+  ) => ({
+    id,
+    op: 'extrude',
+    mode: 'add',
+    plane,
+    outlines: [
+      { shape: 'corner-rectangle', corner: ['0', String(from)], width: String(width), height: String(across) },
+    ],
+    extent: { kind: 'depth', depth: String(depth) },
+  });
+  /** A stem of 75 on a foot, flush on the right side where the foot is as long; its slope goes 8 along the top at 30°. */
+  const onFoot = (footMm: number): readonly object[] => [
+    upright('foot', { base: 'XY' }, [0, footMm, 50], 11),
+    upright('stem', { surface: 'foot.end' }, [17.5, 75, 15], 30),
+    {
+      id: 'slope',
+      op: 'chamfer',
+      size: '8',
+      angle: '30',
+      on: 'stem.end',
+      edges: [{ between: ['stem.end', 'stem.right'] }],
+    },
+  ];
+  const down = 8 * Math.tan(Math.PI / 6);
+  const legs = [
+    sizeCheck('along', 'chamfer-size', 8, { on: 'stem.end', to: 'foot.right' }),
+    sizeCheck('down', 'chamfer-size', down, { on: 'foot.right', to: 'stem.end' }),
+  ];
+  const found = measured(onFoot(75), legs, onFoot(73));
+  expect(found.map((one) => one.measured)).toEqual([expect.closeTo(8, 6), expect.closeTo(down, 6)]);
+});

@@ -78,8 +78,8 @@ export function createNews(db: Db, now: () => Date): News {
   function ofStudent(span: Span): Told[] {
     return [
       ...of.issued.all(span).map((one) => {
-        const due = one.dueAt > span.until ? `due ${dueIn(one)}` : `was due ${dueIn(one)}`;
-        return ofExercise('issued', one, `${one.exercise} is there, ${due}.`);
+        const due = one.dueAt > span.until ? `, due ${dueIn(one)}` : `; it was due ${dueIn(one)}`;
+        return ofExercise('issued', one, `${one.exercise} is there${due}.`);
       }),
       ...of.dueChanged
         .all(span)

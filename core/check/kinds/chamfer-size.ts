@@ -2,6 +2,7 @@ import * as v from 'valibot';
 
 import { graphOf, type Chamfer } from '#core/feature';
 import { SurfaceNameSchema } from '#core/recipe';
+import { directionOf } from '#core/solid';
 import { SAME_DIRECTION_COSINE, SAME_SIZE_MM } from '#core/tolerance';
 import { cross, dot, normalize } from '#core/vector';
 
@@ -51,12 +52,23 @@ function legOnModel({ faceIds, onFaceIds }: Sided, context: MeasureContext): Leg
   const chamfer = context.chamferPartner(faceIds);
   if (chamfer === null) return legOfSlope({ faceIds, onFaceIds }, context);
   const on = context.partnerIds(onFaceIds);
-  const [firstFaceId, secondFaceId] = chamfer.onFaceIds;
-  const [firstMm, secondMm] = chamfer.sizesMm;
-  return {
-    faceIds: chamfer.faceIds,
-    legMm: on.includes(secondFaceId) && !on.includes(firstFaceId) ? secondMm : firstMm,
+  const [isFirst, isSecond] = chamfer.onFaceIds.map((id) => on.includes(id));
+  const side = isFirst === isSecond ? facing(chamfer, onFaceIds, context) : isSecond ? 1 : 0;
+  return { faceIds: chamfer.faceIds, legMm: chamfer.sizesMm[side] };
+}
+
+/**
+ * The side of a chamfer that faces as its surface on the reference does: where a step has grown or shrunk, the partner of
+ * that surface is another face of it, which the chamfer does not touch.
+ */
+function facing({ onFaceIds: [first, second] }: Chamfer, wantedIds: readonly number[], context: MeasureContext): 0 | 1 {
+  const wanted = directionOf(context.reference.faces[wantedIds[0] ?? -1]?.surface ?? { kind: 'freeform' });
+  if (wanted === null) return 0;
+  const like = (id: number): number => {
+    const own = directionOf(context.submission.faces[id]?.surface ?? { kind: 'freeform' });
+    return own === null ? 0 : dot(own, context.directionInFile(wanted));
   };
+  return like(second) > like(first) ? 1 : 0;
 }
 
 /** The same of a slope that takes too much of a face to be found as a chamfer, and leans as the sheet draws it. */
