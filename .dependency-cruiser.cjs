@@ -14,6 +14,8 @@ const CORE = {
   insight: ['group'],
   measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
+  shopsum: ['material', 'problem'],
+  selfcheck: ['chain', 'check', 'exercise', 'problem', 'quantity', 'sheet', 'vector'],
   json: ['problem'],
   roster: ['archive', 'problem', 'table'],
   quantity: ['problem'],

@@ -6,6 +6,7 @@ import { FeedbackSchema, PolicySchema, ReportSchema, TypedInputSchema } from '#c
 import { TypedValueNameSchema } from '#core/check';
 import { DrawingUnitSchema } from '#core/quantity';
 
+import { AidsSchema, PreparationSchema, USUAL_AIDS } from './practice.ts';
 import { RequestSchema, ReviewSchema } from './review.ts';
 import { QueueStateSchema } from './service.ts';
 
@@ -71,6 +72,7 @@ export const IssueSchema = v.pipe(
     lateUntil: v.optional(v.nullable(TimeSchema), null),
     release: v.optional(ReleaseSchema, 'automatic'),
     feedback: v.optional(FeedbackSchema, ['overlay']),
+    aids: v.optional(AidsSchema, USUAL_AIDS),
     /** Why it is issued although its sheet leaves sizes open; asked for where that is known. */
     openReason: v.optional(v.pipe(v.string(), v.trim(), v.maxLength(500)), ''),
   }),
@@ -128,6 +130,7 @@ export const ChangeAssignmentSchema = v.partial(
     answers: AnswersSchema,
     release: ReleaseSchema,
     feedback: FeedbackSchema,
+    aids: AidsSchema,
     /** Students do not see it any more; what was handed in stays. */
     withdrawn: v.boolean(),
   }),
@@ -179,6 +182,7 @@ const facts = {
   lateUntil: v.nullable(v.string()),
   release: ReleaseSchema,
   feedback: FeedbackSchema,
+  aids: AidsSchema,
 };
 
 export const AssignmentSummarySchema = v.object({
@@ -291,6 +295,8 @@ export const AttemptDetailSchema = v.object({
   /** All attempts of the student in this assignment, the newest first. */
   attempts: v.array(AttemptRowSchema),
   courseId: v.number(),
+  /** What the student did before handing in, for staff. */
+  preparation: v.nullable(PreparationSchema),
   /** What the score was made with, for an instructor; null as long as there is none. */
   scored: v.nullable(v.object({ program: v.string(), ownPolicy: v.boolean() })),
   /** Neighbors in the order of review, for an instructor. */

@@ -4,6 +4,7 @@ export * from './insight.ts';
 export * from './likeness.ts';
 export * from './news.ts';
 export * from './people.ts';
+export * from './practice.ts';
 export * from './service.ts';
 export * from './school-site.ts';
 export * from './session.ts';

@@ -494,7 +494,8 @@ export function derivedSizes(exercise: Exercise, reference: Reference): readonly
   });
 }
 
-function shownChains(exercise: Exercise, reference: Reference) {
+/** The three chains of a part with what its sheet writes. */
+export function shownChains(exercise: Exercise, reference: Reference): Chains {
   const shown = new Set(exercise.checks.filter(isOnSheet).map(({ id }) => id));
   return chainsOf(
     reference,

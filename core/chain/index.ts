@@ -5,6 +5,7 @@ export {
   derivation,
   derivedSizes,
   saysSize,
+  shownChains,
   type ChainFinding,
   type Derivation,
   type DerivedSize,

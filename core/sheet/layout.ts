@@ -280,6 +280,9 @@ function laidOut(
         max: [box.max[0] + at[0], box.max[1] + at[1]],
         column,
         row,
+        ...(view.kind === 'isometric'
+          ? {}
+          : { lies: { origin: at, right: block.prepared.axes.right, up: block.prepared.axes.up } }),
       } satisfies PlacedView,
     };
   });

@@ -93,6 +93,7 @@ const SheetEntitySchema = v.variant('kind', [
 export type SheetEntity = Readonly<v.InferOutput<typeof SheetEntitySchema>>;
 
 /** Where a view stands on its page, for whoever wants to move it. */
+const DirectionSchema = v.pipe(v.tuple([v.number(), v.number(), v.number()]), v.readonly());
 const PlacedViewSchema = v.object({
   viewId: v.string(),
   page: v.number(),
@@ -104,6 +105,8 @@ const PlacedViewSchema = v.object({
   /** Same number: moved together, left and right, or up and down. */
   column: v.number(),
   row: v.number(),
+  /** How the part lies in a view that shows its sizes true: where its origin is on the paper, and what is right and up. */
+  lies: v.optional(v.object({ origin: PointSchema, right: DirectionSchema, up: DirectionSchema })),
 });
 export type PlacedView = Readonly<v.InferOutput<typeof PlacedViewSchema>>;
 

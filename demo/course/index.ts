@@ -1,5 +1,5 @@
 /** The demo course: people of the Saltmarsh Boatbuilding School, what was issued, and who handed in what. All made up. */
-import type { Answers, Release } from '#api';
+import type { Aids, Answers, Release } from '#api';
 import type { Feedback } from '#core/grade';
 import type { MistakeKind } from '#core/cause';
 import type { Slip } from '#demo/workbench';
@@ -93,6 +93,8 @@ export interface PlannedAssignment {
   readonly answers: Answers;
   readonly release?: Release;
   readonly feedback?: Feedback;
+  /** What students may use while they work, where it is not what is usual. */
+  readonly aids?: Partial<Aids>;
   /** Hours after the due time in which late work is taken, at ten points a day. */
   readonly lateForHours?: number;
   readonly attempts: readonly PlannedAttempt[];
@@ -134,6 +136,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     exercise: 'SB-102',
     opensInHours: -72,
     dueInHours: 54,
+    aids: { building: 'all' },
     attemptsAllowed: 3,
     answers: 'after-due',
     attempts: [
@@ -183,6 +186,7 @@ export const ASSIGNMENTS: readonly PlannedAssignment[] = [
     exercise: 'SB-104',
     opensInHours: -3,
     dueInHours: 160,
+    aids: { building: ['extrude', 'hole', 'fillet', 'chamfer', 'mirror', 'plane'], sizes: 'chain' },
     attemptsAllowed: 2,
     answers: 'after-due',
     attempts: [],

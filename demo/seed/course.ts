@@ -1,4 +1,5 @@
 /** Makes the demo course: exercises, assignments, and attempts that go through the real grading path. */
+import { USUAL_AIDS } from '#api';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { ScoringPolicy, TypedInput } from '#core/grade';
 import { unwrap } from '#core/problem';
@@ -8,6 +9,7 @@ import { demoExercises } from '#demo/exercises';
 import { LOG_STYLES, logLikeStudent, type HandIn, type Slip } from '#demo/workbench';
 import type { Started } from '#server/app';
 import { createAssignmentChanges, createAssignments } from '#server/assignment';
+import { createPractice } from '#server/practice';
 import { createAttempts } from '#server/attempt';
 import { createAudit } from '#server/audit';
 import { createExercises } from '#server/exercise';
@@ -96,7 +98,14 @@ class CourseMaker {
     });
     const audit = createAudit(db, now);
     this.assignments = createAssignments(db, createAssignmentChanges(db, audit, now), now);
-    this.attempts = createAttempts({ db, files, queue: services.queue, now, reviewOf: services.reviews.reviewOf });
+    this.attempts = createAttempts({
+      db,
+      files,
+      queue: services.queue,
+      now,
+      reviewOf: services.reviews.reviewOf,
+      practice: createPractice({ db, files, now }),
+    });
   }
 
   private atHour(hours: number): Date {
@@ -178,6 +187,7 @@ class CourseMaker {
             plan.lateForHours === undefined ? null : this.atHour(plan.dueInHours + plan.lateForHours).toISOString(),
           release: plan.release ?? 'automatic',
           feedback: [...(plan.feedback ?? (['overlay'] as const))],
+          aids: { ...USUAL_AIDS, ...plan.aids },
         },
         revisionId,
       );

@@ -14,6 +14,7 @@ import { createInsights, insightRoutes } from '#server/insight';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
 import { newsRoutes } from '#server/news';
 import { createPersonalData, personalDataRoutes } from '#server/personal';
+import { practiceRoutes } from '#server/practice';
 import { reviewRoutes } from '#server/review';
 import { rosterRoutes } from '#server/roster';
 import { createSchoolSite, schoolSiteRoutes } from '#server/school-site';
@@ -75,7 +76,7 @@ function exerciseAndDraftRoutes(
 /** What is issued, handed in, reviewed and counted. */
 function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services: AllServices, web: WebOptions): void {
   const { scoring, assignments, changes, courses, exercises, studies, reviews, queue, attempts } = services;
-  const { audit, printer, sessions, events, front, gradebooks } = services;
+  const { audit, printer, sessions, events, front, gradebooks, practice } = services;
   const courseOf = db.prepare<[number], { courseId: number }>(
     'SELECT course_id AS courseId FROM exercises WHERE id = ?',
   );
@@ -102,6 +103,7 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
+  practiceRoutes(app, practice, attempts);
   personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
 }

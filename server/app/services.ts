@@ -16,6 +16,7 @@ import { createGradebooks } from '#server/gradebook';
 import { NO_FRONT, type Front } from '#server/http';
 import { createAtlases, createPrinter, createQueue, createStudies, type Atlases, type Runner } from '#server/jobs';
 import { createNews } from '#server/news';
+import { createPractice } from '#server/practice';
 import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
@@ -93,8 +94,9 @@ function gradingServices(parts: ServerParts) {
       events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
     },
   });
-  const attempts = createAttempts({ db, files, queue, now, reviewOf: reviews.reviewOf });
-  return { events, scoring, queue, metrics, atlases, studies, reviews, attempts };
+  const practice = createPractice(parts);
+  const attempts = createAttempts({ db, files, queue, now, reviewOf: reviews.reviewOf, practice });
+  return { events, scoring, queue, metrics, atlases, studies, reviews, attempts, practice };
 }
 
 /** Who is known, and what they may: accounts, courses and class lists. */

@@ -138,6 +138,6 @@ function countingOf(db: Db) {
 
 const putting = (db: Db) =>
   db.prepare(
-    `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, late_until, release, feedback_json, open_reason, created_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO assignments (revision_id, section_id, opens_at, due_at, attempts_allowed, answers, late_until, release, feedback_json, aids_json, open_reason, created_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
   );

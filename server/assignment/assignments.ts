@@ -83,7 +83,7 @@ export function createAssignments(
   };
   const issueOne = db.transaction((input: IssueInput, revisionId: number) => {
     const issue = v.parse(IssueSchema, input);
-    const { alsoTo, attemptsAllowed, answers, lateUntil, release, feedback, openReason } = issue;
+    const { alsoTo, attemptsAllowed, answers, lateUntil, release, feedback, aids, openReason } = issue;
     const lateMs = lateUntil === null ? null : Date.parse(lateUntil) - Date.parse(issue.dueAt);
     const [first = 0] = [issue, ...alsoTo].map(({ sectionId, opensAt, dueAt }) => {
       const assignmentId = Number(
@@ -97,6 +97,7 @@ export function createAssignments(
           lateMs === null ? null : new Date(Date.parse(dueAt) + lateMs).toISOString(),
           release,
           JSON.stringify(feedback),
+          JSON.stringify(aids),
           openReason === '' ? null : openReason,
           now().toISOString(),
         ).lastInsertRowid,

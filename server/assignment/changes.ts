@@ -31,6 +31,7 @@ interface Dates {
   readonly answers: string;
   readonly release: string;
   readonly feedbackJson: string;
+  readonly aidsJson: string;
   readonly withdrawnAt: string | null;
 }
 
@@ -51,14 +52,14 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
   );
   const find = db.prepare<[number], Dates>(
     `SELECT sections.course_id AS courseId, exercises.number AS exercise, opens_at AS opensAt, due_at AS dueAt,
-            late_until AS lateUntil, attempts_allowed AS attemptsAllowed, answers, release, feedback_json AS feedbackJson,
+            late_until AS lateUntil, attempts_allowed AS attemptsAllowed, answers, release, feedback_json AS feedbackJson, aids_json AS aidsJson,
             withdrawn_at AS withdrawnAt
      FROM assignments JOIN sections ON sections.id = assignments.section_id
      ${JOIN_ISSUED} WHERE assignments.id = ?`,
   );
   const update = db.prepare<[Omit<Dates, 'courseId' | 'exercise'> & { id: number; changedAt: string }]>(
     `UPDATE assignments SET opens_at = @opensAt, due_at = @dueAt, late_until = @lateUntil,
-       attempts_allowed = @attemptsAllowed, answers = @answers, release = @release, feedback_json = @feedbackJson,
+       attempts_allowed = @attemptsAllowed, answers = @answers, release = @release, feedback_json = @feedbackJson, aids_json = @aidsJson,
        withdrawn_at = @withdrawnAt,
        due_changed_at = CASE WHEN due_at = @dueAt THEN due_changed_at ELSE @changedAt END WHERE id = @id`,
   );
@@ -106,6 +107,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
       answers: change.answers ?? dates.answers,
       release: change.release ?? dates.release,
       feedbackJson: change.feedback === undefined ? dates.feedbackJson : JSON.stringify(change.feedback),
+      aidsJson: change.aids === undefined ? dates.aidsJson : JSON.stringify(change.aids),
       withdrawnAt: change.withdrawn === undefined ? dates.withdrawnAt : change.withdrawn ? now().toISOString() : null,
     };
     if (after.dueAt <= after.opensAt) return refuse('bad-input', 'The due time must be after the opening.');

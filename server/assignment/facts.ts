@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import type { Answers, AttemptRow, Release } from '#api';
+import { AidsSchema, type Aids, type Answers, type AttemptRow, type Release } from '#api';
 import { stageCount, type Exercise } from '#core/exercise';
 import {
   countingScore,
@@ -35,6 +35,7 @@ export interface AssignmentRow {
   readonly lateUntil: string | null;
   readonly release: Release;
   readonly feedbackJson: string;
+  readonly aidsJson: string;
   readonly policyJson: string | null;
   readonly openReason: string | null;
   readonly withdrawnAt: string | null;
@@ -48,7 +49,7 @@ export const SELECT_ASSIGNMENT = `
          sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId, coalesce(courses.time_zone, 'UTC') AS timeZone,
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
          assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
-         assignments.release, assignments.feedback_json AS feedbackJson, assignments.policy_json AS policyJson,
+         assignments.release, assignments.feedback_json AS feedbackJson, assignments.aids_json AS aidsJson, assignments.policy_json AS policyJson,
          assignments.open_reason AS openReason, assignments.withdrawn_at AS withdrawnAt
   FROM assignments
   ${JOIN_ISSUED}
@@ -90,12 +91,17 @@ export function factsOf(row: AssignmentRow) {
     lateUntil: row.lateUntil,
     release: row.release,
     feedback: feedbackOf(row),
+    aids: aidsOf(row),
   };
 }
 
 /** How much the reports of an assignment tell. */
 export const feedbackOf = ({ feedbackJson }: Pick<AssignmentRow, 'feedbackJson'>): FeedbackDegree[] =>
   v.parse(FeedbackSchema, JSON.parse(feedbackJson));
+
+/** What students may use while they work on an assignment. */
+export const aidsOf = ({ aidsJson }: Pick<AssignmentRow, 'aidsJson'>): Aids =>
+  v.parse(AidsSchema, JSON.parse(aidsJson));
 
 /** How an assignment is scored: its own way, or that of its exercise. */
 export const policyOf = (

@@ -11,6 +11,7 @@ export {
   extendedBy,
   factsOf,
   meanOverStages,
+  aidsOf,
   feedbackOf,
   policyOf,
   scoreOfStages,

@@ -4,6 +4,7 @@ import { createVariants } from '#server/assignment';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import type { Queue } from '#server/jobs';
+import type { Practice } from '#server/practice';
 import type { Reviews } from '#server/review';
 
 import { createAccess } from './access.ts';
@@ -26,18 +27,20 @@ export interface AttemptsParts {
   readonly queue: Queue;
   readonly now: () => Date;
   readonly reviewOf: Reviews['reviewOf'];
+  readonly practice: Pick<Practice, 'rounds' | 'workings'>;
 }
 
-export function createAttempts({ db, files, queue, now, reviewOf }: AttemptsParts): Attempts {
+export function createAttempts({ db, files, queue, now, reviewOf, practice }: AttemptsParts): Attempts {
   const store = createAttemptStore(db);
   const variants = createVariants(db);
   const access = createAccess(db, store, now);
+  const sheets = createSheets({ db, store, access, variants });
   const work = createWork({ store, access, variants, now });
   return {
-    handIn: createHandIn({ db, files, queue, now, store, access, variants }),
+    handIn: createHandIn({ db, files, queue, now, store, access, variants, sheets, rounds: practice.rounds }),
     workOf: (studentId) => work.list(studentId),
     workDetail: (assignmentId, studentId, stage) => work.detail(assignmentId, studentId, stage),
-    ...createSheets({ db, store, access, variants }),
-    ...createDetails({ store, access, variants, work, now, reviewOf }),
+    ...sheets,
+    ...createDetails({ store, access, variants, work, now, reviewOf, workings: practice.workings }),
   };
 }

@@ -1,10 +1,11 @@
 /** One attempt as its student or a teacher may see it: the report, the files, the overlay, the reference. */
 import * as v from 'valibot';
 
-import { may, TypedInputsSchema, type AttemptDetail, type User } from '#api';
+import { may, TypedInputsSchema, type AttemptDetail, type Preparation, type User } from '#api';
 import { reportFor, ReportSchema, tells, type Report } from '#core/grade';
 import type { Placement } from '#core/vector';
 import { answerPhase, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
+import type { Workings } from '#server/practice';
 import type { Reviews } from '#server/review';
 
 import type { Access } from './access.ts';
@@ -24,6 +25,7 @@ export interface Details {
 }
 
 export interface DetailsParts {
+  readonly workings: Pick<Workings, 'find'>;
   readonly store: AttemptStore;
   readonly access: Access;
   readonly variants: VariantStore;
@@ -49,7 +51,15 @@ const factsOfAttempt = (record: AttemptRecord) => ({
   buildLog: record.buildLog,
 });
 
-export function createDetails({ store, access, variants, work, now, reviewOf }: DetailsParts): Details {
+export function createDetails({ store, access, variants, work, now, reviewOf, workings }: DetailsParts): Details {
+  function preparationOf({ assignmentId, studentId, stage }: AttemptRecord): Preparation {
+    const place = { assignmentId, studentId, stage };
+    return {
+      measured: Object.keys(workings.find('round', place).document ?? {}).length,
+      sizes: (workings.find('sizes', place).document ?? []).map(({ name, sum, help }) => ({ name, sum, help })),
+    };
+  }
+
   /** The graded attempts before and after one, as a teacher goes through them. */
   function neighborsOf({ assignmentId, studentId, stage }: AttemptRecord, user: User) {
     const order = may(user.role, 'review') ? store.reviewOrder(assignmentId) : [];
@@ -84,6 +94,7 @@ export function createDetails({ store, access, variants, work, now, reviewOf }: 
           ? work.attemptsFor(row, record.studentId)
           : store.attemptsOf(row.id, record.studentId).map(attemptRowOf),
         courseId: row.courseId,
+        preparation: forStudent ? null : preparationOf(record),
         scored:
           forStudent || record.program === null
             ? null

@@ -5,13 +5,15 @@ import { readBuildLog } from '#core/buildlog';
 import { checkTyped, type TypedInput } from '#core/grade';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
-import type { VariantStore } from '#server/assignment';
+import { aidsOf, type VariantStore } from '#server/assignment';
 import type { Db } from '#server/db';
 import type { FileStore, Incoming } from '#server/files';
 import type { Queue } from '#server/jobs';
+import type { Rounds } from '#server/practice';
 
 import type { Access } from './access.ts';
 import type { AttemptStore } from './rows.ts';
+import type { Sheets } from './sheets.ts';
 import { lastOpenStage } from './stages.ts';
 
 export interface HandInRequest {
@@ -39,6 +41,8 @@ export interface HandInParts {
   readonly store: AttemptStore;
   readonly access: Access;
   readonly variants: VariantStore;
+  readonly sheets: Pick<Sheets, 'sheetOf'>;
+  readonly rounds: Pick<Rounds, 'openOf'>;
 }
 
 /** Files of one student that took all the time there is, or ended the measuring program, in an hour. */
@@ -49,7 +53,22 @@ const TOO_MANY_SLOW_FILES = `${String(MOST_SLOW_FILES)} of your files took too l
 /** Stores the file and queues its grading. Refuses with `not-found`, `closed`, `no-attempts-left`, and bad numbers. */
 export type HandIn = (request: HandInRequest) => Promise<Result<number>>;
 
-export function createHandIn({ db, files, queue, now, store, access, variants }: HandInParts): HandIn {
+export function createHandIn(parts: HandInParts): HandIn {
+  const { db, files, queue, now, store, access, variants, sheets, rounds } = parts;
+  /** Why the dimensions of the sheet have to be measured first, where the course asks for it; null where they are. */
+  const roundOpen = async (
+    row: Parameters<typeof aidsOf>[0],
+    place: Parameters<Rounds['openOf']>[1],
+  ): Promise<Result<never> | null> => {
+    if (aidsOf(row).round !== 'asked') return null;
+    const sheet = sheets.sheetOf(place.assignmentId, place.studentId, place.stage);
+    const { open, all } = sheet === null ? { open: 0, all: 0 } : await rounds.openOf(sheet, place);
+    if (open === 0) return null;
+    return refuse(
+      'round-open',
+      `Your course asks for every dimension of the sheet to be measured first: ${String(open)} of ${String(all)} are open. Go round the sheet, and hand in then.`,
+    );
+  };
   return async ({
     assignmentId,
     studentId,
@@ -77,6 +96,8 @@ export function createHandIn({ db, files, queue, now, store, access, variants }:
     if (slow >= MOST_SLOW_FILES) return refuse('too-many-slow-files', TOO_MANY_SLOW_FILES);
     // A student who was enrolled after the issue gets a variant with the first look at the work.
     variants.of(assignmentId, studentId);
+    const unmeasured = await roundOpen(row, { assignmentId, studentId, stage });
+    if (unmeasured) return unmeasured;
     const checked = checkTyped(typed);
     if (!checked.ok) return checked;
     const log = readBuildLog(buildLog);

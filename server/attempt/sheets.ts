@@ -1,5 +1,6 @@
 /** The drawings of an assignment: which of them a student has, and what their title blocks say. */
 import type { User } from '#api';
+import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { SheetFields } from '#core/sheet';
 import { dayIn } from '#core/time';
 import { documentOf, type AssignmentRow, type VariantStore } from '#server/assignment';
@@ -13,7 +14,11 @@ import { openStage, stageTitle } from './stages.ts';
 export interface StudentSheet {
   readonly sha256: string;
   readonly number: string;
+  /** Hash of the part that it was drawn of: not for students. */
+  readonly referenceSha256: string;
   readonly fields: SheetFields;
+  /** As it is in the stage that the sheet is of. */
+  readonly exercise: Exercise;
 }
 
 export interface Sheets {
@@ -36,10 +41,14 @@ export interface SheetsParts {
 }
 
 export function createSheets({ db, store, access, variants }: SheetsParts): Sheets {
-  const partSheet = db.prepare<[number, number, number], { sha256: string }>(
-    `SELECT revision_parts.sheet_sha256 AS sha256 FROM revision_parts
+  const partSheet = db.prepare<[number, number, number], Pick<StudentSheet, 'sha256' | 'referenceSha256'>>(
+    `SELECT revision_parts.sheet_sha256 AS sha256, revision_parts.reference_sha256 AS referenceSha256 FROM revision_parts
      JOIN assignments ON assignments.revision_id = revision_parts.revision_id
      WHERE assignments.id = ? AND revision_parts.variant = ? AND revision_parts.stage = ?`,
+  );
+  const asDrawn = db.prepare<[number], Pick<StudentSheet, 'sha256' | 'referenceSha256'>>(
+    `SELECT sheet_sha256 AS sha256, reference_sha256 AS referenceSha256 FROM exercise_revisions
+     JOIN assignments ON assignments.revision_id = exercise_revisions.id WHERE assignments.id = ?`,
   );
   const sectionStudents = db.prepare<[number], { id: number; name: string }>(
     `SELECT users.id, users.name FROM enrollments JOIN users ON users.id = enrollments.user_id
@@ -48,8 +57,8 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
 
   function sheetFor(row: AssignmentRow, studentId: number, stage: number): StudentSheet | null {
     const place = variants.of(row.id, studentId);
-    const sha256 = place === null && stage === 1 ? row.sheetSha256 : partSheet.get(row.id, place ?? -1, stage)?.sha256;
-    if (sha256 === undefined) return null;
+    const part = place === null && stage === 1 ? asDrawn.get(row.id) : partSheet.get(row.id, place ?? -1, stage);
+    if (part === undefined) return null;
     const document = documentOf(row);
     const variant = place === null ? undefined : document.variants[place]?.name;
     const fields = {
@@ -60,7 +69,7 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
         .filter((part) => typeof part === 'string')
         .join(', '),
     };
-    return { sha256, number: row.exerciseNumber, fields };
+    return { ...part, number: row.exerciseNumber, fields, exercise: exerciseOfStage(document, stage) };
   }
 
   const withStudent = (sheet: StudentSheet | null, student: string): StudentSheet | null =>

@@ -38,6 +38,7 @@ const ABOUT = `What Zorvet keeps of this person, as far as it is shown to whoeve
 
 person.json     the account
 work.json       sections, and one line for each hand-in
+practice.json   what the person kept while working: parts built in the page, readings, sizes worked out
 site.json       who the person is at the site of the school, and the grades that it was sent
 attempts/       of each hand-in the file, and what its page shows as JSON and PDF
 
@@ -66,6 +67,14 @@ export function createCollector({
     `SELECT school_sites.name AS site, subject FROM site_people JOIN school_sites ON school_sites.id = site_id
      WHERE user_id = ?`,
   );
+  const kept = db.prepare<
+    [number],
+    { exercise: string; stage: number; kind: string; documentJson: string; at: string }
+  >(
+    `SELECT exercises.number AS exercise, stage, kind, workings.document_json AS documentJson, updated_at AS "at" FROM workings
+     JOIN assignments ON assignments.id = workings.assignment_id
+     ${JOIN_ISSUED} WHERE student_id = ? ORDER BY updated_at`,
+  );
   const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
     `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
      JOIN assignments ON assignments.id = sent_grades.assignment_id
@@ -85,6 +94,17 @@ export function createCollector({
     yield {
       name: 'site.json',
       content: () => now(json({ connections: connections.all(student.id), gradesSent: sent.all(student.id) })),
+    };
+    yield {
+      name: 'practice.json',
+      content: () =>
+        now(
+          json(
+            kept
+              .all(student.id)
+              .map(({ documentJson, ...rest }) => ({ ...rest, document: JSON.parse(documentJson) as unknown })),
+          ),
+        ),
     };
     for (const { id, number, fileName } of visible) {
       const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];

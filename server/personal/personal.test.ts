@@ -18,17 +18,22 @@ describe('what is kept of a student', () => {
     const school = await openSchool();
     await school.handIn('ansel', 1, 'a model');
     await school.queue.idle();
+    await school.request('ansel', 'PUT', '/api/work/1/round', { version: 0, document: { length: ['60'] } });
     const entries = await entriesOf(await school.request('ansel', 'GET', '/api/my-data.zip'));
     expect(Object.keys(entries)).toEqual([
       'about.txt',
       'person.json',
       'work.json',
       'site.json',
+      'practice.json',
       'attempts/1 SB-101/part.step',
       'attempts/1 SB-101/report.json',
       'attempts/1 SB-101/report.pdf',
     ]);
     expect(JSON.parse(entries['person.json'] ?? '')).toMatchObject({ login: 'ansel' });
+    expect(JSON.parse(entries['practice.json'] ?? '')).toMatchObject([
+      { exercise: 'SB-101', stage: 1, kind: 'round', document: { length: ['60'] } },
+    ]);
     expect(entries['attempts/1 SB-101/part.step']).toBe('a model');
     expect(entries['attempts/1 SB-101/report.pdf']).toMatch(/^%PDF/);
   });

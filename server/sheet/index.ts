@@ -1,2 +1,2 @@
 /** Stored drawings, as pictures and files that people take away. */
-export { furtherWarnings, sheetAsDxf, sheetAsSvg, sheetsAsPdf, warningsOfSheet } from './sheets.ts';
+export { furtherWarnings, sheetAsDxf, sheetAsSvg, sheetsAsPdf, storedSheet, warningsOfSheet } from './sheets.ts';

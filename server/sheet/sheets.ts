@@ -14,6 +14,12 @@ async function read(files: Reading, sha256: string): Promise<Sheet | string> {
   return text.startsWith('<svg') ? text : v.parse(SheetSchema, JSON.parse(text));
 }
 
+/** A stored drawing; null where an earlier program kept the picture alone. */
+export async function storedSheet(files: Reading, sha256: string): Promise<Sheet | null> {
+  const sheet = await read(files, sha256);
+  return typeof sheet === 'string' ? null : sheet;
+}
+
 const WarningsSchema = v.object({ warnings: v.array(v.string()) });
 
 /** What is wrong with a stored drawing, in words; nothing else of it is looked at. */

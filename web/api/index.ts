@@ -9,6 +9,7 @@ export * from './gradebook.ts';
 export * from './insight.ts';
 export * from './part.ts';
 export * from './people.ts';
+export * from './practice.ts';
 export * from './schedule.ts';
 export * from './school-site.ts';
 export * from './service.ts';

@@ -69,6 +69,9 @@ export const router = createBrowserRouter([
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       { path: 'my/:id/measure', lazy: async () => ({ Component: (await import('#web/measuring')).MeasuringPage }) },
+      { path: 'my/:id/round', lazy: async () => ({ Component: (await import('#web/measuring')).RoundPage }) },
+      { path: 'my/:id/sizes', lazy: async () => ({ Component: (await import('#web/sizes')).SizesPage }) },
+      { path: 'my/:id/build', lazy: async () => ({ Component: (await import('#web/building')).BuildingPage }) },
       {
         path: 'my/attempts/:id',
         lazy: async () => ({ Component: (await import('#web/student')).StudentReportPage }),

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 
-import type { Answers, AssignmentDetail, ChangeAssignment, Release } from '#api';
+import type { Aids, Answers, AssignmentDetail, ChangeAssignment, Release } from '#api';
 import type { FeedbackDegree } from '#core/grade';
 import { useChangeAssignmentMutation, useShiftMutation } from '#web/api';
-import { ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
+import { AidsFields, ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
 import { Button, Dialog, LATEST_LOCAL, localOf, momentOf, plural, SelectField, TextField, Refused } from '#web/ui';
 
 interface Fields {
@@ -16,9 +16,10 @@ interface Fields {
   readonly release: Release;
   readonly first: FeedbackDegree;
   readonly last: FeedbackDegree;
+  readonly aids: Aids;
 }
 type Typed = 'opensAt' | 'dueAt' | 'lateUntil' | 'attemptsAllowed';
-type Chosen = Exclude<keyof Fields, Typed>;
+type Chosen = Exclude<keyof Fields, Typed | 'aids'>;
 
 function fieldsOf({ opensAt, dueAt, lateUntil, attemptsAllowed, ...told }: AssignmentDetail): Fields {
   const last = told.feedback.at(-1) ?? 'overlay';
@@ -31,6 +32,7 @@ function fieldsOf({ opensAt, dueAt, lateUntil, attemptsAllowed, ...told }: Assig
     release: told.release,
     first: told.feedback.length > 1 ? (told.feedback[0] ?? last) : last,
     last,
+    aids: told.aids,
   };
 }
 
@@ -48,6 +50,7 @@ function changeOf(before: Fields, after: Fields): ChangeAssignment {
     ...(after.first === before.first && after.last === before.last
       ? {}
       : { feedback: feedbackOf(after.first, after.last, Number(after.attemptsAllowed)) }),
+    ...(after.aids === before.aids ? {} : { aids: after.aids }),
   };
 }
 
@@ -110,6 +113,12 @@ export function ChangeDialog({
         {choice('first', 'Reports before the last attempt tell', DEGREES)}
         {choice('last', 'The last one tells', DEGREES)}
       </div>
+      <AidsFields
+        aids={fields.aids}
+        onChange={(aids) => {
+          setFields({ ...fields, aids });
+        }}
+      />
       <Refused error={error} />
       <div className="mt-2 flex flex-wrap justify-between gap-2">
         <Button

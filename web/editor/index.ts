@@ -1,2 +1,7 @@
-/** Where an instructor builds an exercise: part, check plan, variants. */
+/** Where an instructor builds an exercise: part, check plan, variants. Students who build in the page have its first part. */
 export { EditorPage } from './page.tsx';
+export { useDocument, type Stored } from './document.ts';
+export { useValuesOf, ValuesProvider } from './form/context.ts';
+export { PartTab } from './part-tab.tsx';
+export { usePreview } from './preview.ts';
+export { Leaving, Saving, useHistoryKeys } from './saving.tsx';

@@ -3,17 +3,24 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import type { RevisionJob } from '#api';
+import type { Exercise } from '#core/exercise';
 import { failureText, useMakeRevisionMutation, useRevisionJobQuery } from '#web/api';
 import { api } from '#web/server';
 import { useAppDispatch } from '#web/store';
 import { Button } from '#web/ui';
 
-import type { Draft } from './draft.ts';
+import type { EditedDocument } from './document.ts';
 
 const POLL_MS = 700;
 
 /** Begins a revision, shows how far the server is with it, whoever began it, and why none came of it. */
-export function MakeRevision({ edited: { version, state }, id }: { readonly edited: Draft; readonly id: number }) {
+export function MakeRevision({
+  edited: { version, state },
+  id,
+}: {
+  readonly edited: EditedDocument<Exercise>;
+  readonly id: number;
+}) {
   const [make, { isLoading, error }] = useMakeRevisionMutation();
   const { job, begun } = useJob(id);
   const isRunning = job?.state === 'running';

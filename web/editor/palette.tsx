@@ -6,16 +6,18 @@ import { Dialog } from '#web/ui';
 /** Chooses the operation of a new step: type to search, Enter takes the first. */
 export function Palette({
   open,
+  operations = OPERATIONS,
   onClose,
   onChoose,
 }: {
   open: boolean;
+  operations?: readonly Operation[] | undefined;
   onClose: () => void;
   onChoose: (operation: Operation) => void;
 }) {
   const [query, setQuery] = useState('');
   const wanted = query.trim().toLowerCase();
-  const found = OPERATIONS.filter((operation) =>
+  const found = operations.filter((operation) =>
     `${operationName(operation)} ${operation} ${operationOf(operation).searchWords}`.toLowerCase().includes(wanted),
   );
   const choose = (operation: Operation) => {

@@ -1,8 +1,8 @@
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 
 import type { Exercise } from '#core/exercise';
 import type { Outline } from '#core/outline';
-import { type FieldPath, getIn, operationOf, type Recipe, setIn, type Step } from '#core/recipe';
+import { type FieldPath, getIn, type Operation, operationOf, type Recipe, setIn, type Step } from '#core/recipe';
 import { Panel } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import type { WorkshopClient } from '#web/workshop';
@@ -26,13 +26,17 @@ interface PartTabProps {
   readonly workshop: WorkshopClient;
   readonly until: string | null;
   readonly onUntil: (id: string | null) => void;
+  /** Operations that are open, where a student builds: the part is never a file then. Everything where nothing is said. */
+  readonly allowed?: readonly Operation[];
+  /** What is looked at while building, such as the sheet. */
+  readonly beside?: ReactNode;
   readonly onChange: (change: (exercise: Exercise) => Exercise, topic?: string | null) => void;
 }
 
 const NO_FACES: ReadonlySet<number> = new Set();
 
 /** The part: its letters and steps on the left, what they build on the right. */
-export function PartTab({ id, exercise, preview, workshop, until, onUntil, onChange }: PartTabProps) {
+export function PartTab({ id, exercise, preview, workshop, until, onUntil, allowed, beside, onChange }: PartTabProps) {
   const { recipe, model } = exercise;
   const [chosen, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);
@@ -104,7 +108,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
               />
             </Panel>
           )}
-          {(model !== undefined || recipe.steps.length === 0) && (
+          {allowed === undefined && (model !== undefined || recipe.steps.length === 0) && (
             <ModelPanel id={id} exercise={exercise} preview={preview} onChange={onChange} onMark={setMarked} />
           )}
           {model === undefined && (
@@ -116,6 +120,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
               onChoose={choose}
               until={until}
               onUntil={onUntil}
+              allowed={allowed}
               onChange={changeRecipe}
               onStep={putStep}
               onRename={(stepId, name) => {
@@ -126,6 +131,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, onCha
           )}
         </div>
         <div className="flex flex-col gap-4 lg:sticky lg:top-4">
+          {beside}
           <BuiltPart
             exercise={exercise}
             preview={preview}

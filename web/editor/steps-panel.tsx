@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 
-import { operationOf, setIn, type Recipe, type Step } from '#core/recipe';
+import { operationOf, setIn, type Operation, type Recipe, type Step } from '#core/recipe';
 import { Button, Panel, Alert } from '#web/ui';
 
 import { Fields } from './form/field.tsx';
@@ -19,6 +19,8 @@ interface StepsPanelProps {
   readonly onChoose: (id: string | null) => void;
   readonly until: string | null;
   readonly onUntil: (id: string | null) => void;
+  /** Operations that may be added; all where nothing is said. */
+  readonly allowed: readonly Operation[] | undefined;
   readonly onChange: (change: (recipe: Recipe) => Recipe) => void;
   readonly onStep: (id: string, next: Step) => void;
   readonly onRename: (id: string, name: string) => void;
@@ -26,7 +28,7 @@ interface StepsPanelProps {
 
 /** The build steps as a list, the form of the chosen one open in it. */
 export function StepsPanel(props: StepsPanelProps) {
-  const { recipe, preview, surfaces, chosen, onChoose, until, onUntil, onChange } = props;
+  const { recipe, preview, surfaces, chosen, onChoose, until, onUntil, allowed, onChange } = props;
   const [adding, setAdding] = useState(false);
   const step = recipe.steps.find(({ id }) => id === chosen) ?? null;
   return (
@@ -78,6 +80,7 @@ export function StepsPanel(props: StepsPanelProps) {
       />
       <Palette
         open={adding}
+        operations={allowed}
         onClose={() => {
           setAdding(false);
         }}

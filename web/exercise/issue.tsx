@@ -3,6 +3,7 @@ import { tz } from '@date-fns/tz';
 import { addDays, set } from 'date-fns';
 import { useState } from 'react';
 import {
+  Controller,
   useFieldArray,
   useForm,
   useWatch,
@@ -13,7 +14,15 @@ import {
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
-import { AnswersSchema, IssueSchema, ReleaseSchema, type IssueInput, type StudiesAnswer } from '#api';
+import {
+  AidsSchema,
+  AnswersSchema,
+  IssueSchema,
+  USUAL_AIDS,
+  ReleaseSchema,
+  type IssueInput,
+  type StudiesAnswer,
+} from '#api';
 import { FeedbackDegreeSchema } from '#core/grade';
 import type { Coverage } from '#core/mistake';
 import {
@@ -24,7 +33,7 @@ import {
   useSectionsQuery,
   useStudiesQuery,
 } from '#web/api';
-import { ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
+import { AidsFields, ANSWERS, DEGREES, feedbackOf, optionsOf, RELEASES } from '#web/telling';
 import {
   Button,
   Dialog,
@@ -52,6 +61,7 @@ const FieldsSchema = v.pipe(
     release: ReleaseSchema,
     first: FeedbackDegreeSchema,
     last: FeedbackDegreeSchema,
+    aids: AidsSchema,
     openReason: v.string(),
   }),
   v.transform((fields): IssueInput => ({
@@ -69,6 +79,7 @@ const FieldsSchema = v.pipe(
     lateUntil: fields.lateUntil === '' ? null : momentOf(fields.lateUntil),
     release: fields.release,
     feedback: feedbackOf(fields.first, fields.last, Number(fields.attemptsAllowed)),
+    aids: fields.aids,
     openReason: fields.openReason,
   })),
   IssueSchema,
@@ -192,6 +203,7 @@ const defaultFields = (): Fields => ({
   release: 'automatic',
   first: 'causes',
   last: 'overlay',
+  aids: USUAL_AIDS,
   openReason: '',
 });
 
@@ -228,6 +240,13 @@ function IssueForm({ exerciseId, title, isOpen, onClose }: IssueFormProps) {
       <TimesAndAttempts register={register} errors={formState.errors} />
       <OtherSections control={control} register={register} errors={formState.errors} />
       <WhatIsTold register={register} errors={formState.errors} />
+      <div className="col-span-2">
+        <Controller
+          control={control}
+          name="aids"
+          render={({ field: { value, onChange } }) => <AidsFields aids={value} onChange={onChange} />}
+        />
+      </div>
       {isOpen && (
         <div className="col-span-2">
           <TextField

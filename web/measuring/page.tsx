@@ -1,5 +1,5 @@
 import { useDropzone } from 'react-dropzone';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf } from '#core/model';
@@ -9,12 +9,15 @@ import { Alert, Button, Failed, Loading, PageHead, SelectField } from '#web/ui';
 
 import { useInspection, type Inspection } from './inspection.ts';
 import { Measured } from './measured.tsx';
+import { RoundList } from './round-list.tsx';
 
 const UNITS = Object.keys(LENGTH_UNITS) as LengthUnit[];
+
 /** What is my model like, before I hand it in? */
 export function MeasuringPage() {
   const id = Number(useParams()['id']);
-  const { data, error, refetch } = useWorkDetailQuery({ id, stage: null });
+  const asked = Number(useSearchParams()[0].get('stage') ?? '');
+  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the exercise" />;
   return <Measuring work={data} />;
@@ -39,7 +42,7 @@ function Measuring({ work }: { readonly work: WorkDetail }) {
           <>
             Nothing is handed in here, no attempt is used, and the file does not leave this page. What you read off is
             your model; compare it with the sheet of{' '}
-            <Link className="underline" to={`/my/${String(work.id)}`}>
+            <Link className="underline" to={`/my/${String(work.id)}?stage=${String(work.stage)}`}>
               {work.exerciseNumber} {work.exerciseTitle}
             </Link>
             .
@@ -70,6 +73,11 @@ function Measuring({ work }: { readonly work: WorkDetail }) {
         </Alert>
       )}
       {read.state === 'read' && <Measured key={read.file.name + (read.unit ?? '')} answer={read.answer} work={work} />}
+      {work.aids.round !== 'none' && (
+        <div className="mt-4 max-w-3xl">
+          <RoundList work={work} />
+        </div>
+      )}
     </>
   );
 }

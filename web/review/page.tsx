@@ -6,7 +6,7 @@ import type { Report } from '#core/grade';
 import { attemptApi, partApi, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
 import { useAppDispatch, useAppSelector } from '#web/store';
-import { ButtonLink, Failed, Loading, usePageKeys } from '#web/ui';
+import { ButtonLink, Failed, Loading, plural, usePageKeys } from '#web/ui';
 
 import { AttemptHead, ScoreAnswer } from './head.tsx';
 import { Conversation, JudgementButtons, reviewWords } from './judgement.tsx';
@@ -88,6 +88,7 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
         </span>
       ))}
       {report && <span className="block">{reviewWords(attempt)}</span>}
+      <span className="block">{preparationWords(attempt)}</span>
       <Link className="underline" to={`/assignments/${String(attempt.assignment.id)}`}>
         All attempts of {attempt.assignment.section}
       </Link>
@@ -121,6 +122,19 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
       <Reviewed attempt={attempt} report={report} />
     </>
   );
+}
+
+const HELP = { none: 'without help', link: 'with help by links', chain: 'with the whole chain shown' } as const;
+
+/** What the student did before handing in; nothing where nothing is known of it. */
+function preparationWords({ preparation }: AttemptDetail): string {
+  if (preparation === null) return '';
+  const { measured, sizes } = preparation;
+  const worked = sizes.map(({ name, sum, help }) => `${name === '' ? '' : `${name} `}${sum}, ${HELP[help]}`);
+  return [
+    ...(measured === 0 ? [] : [`Measured ${plural(measured, 'dimension')} of the sheet before handing in.`]),
+    ...(worked.length === 0 ? [] : [`Worked out ${plural(worked.length, 'size')}: ${worked.join('; ')}.`]),
+  ].join(' ');
 }
 
 /** The report with everything that an instructor can do about it. */

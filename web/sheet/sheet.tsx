@@ -15,6 +15,8 @@ interface SheetViewProps {
   readonly verdicts?: ReadonlyMap<string, 'right' | 'near' | 'wrong' | 'missing'>;
   /** Words that are written beside dimensions, by the id of their check. */
   readonly notes?: ReadonlyMap<string, string>;
+  /** A dimension that is gone to, on its page; null for none. */
+  readonly at?: { readonly checkId: string; readonly page: number } | null;
   /** Where the sheet can be had as PDF. */
   readonly pdf?: string;
   readonly onPick?: (checkId: string | null) => void;
@@ -31,11 +33,27 @@ export interface SheetPin {
 }
 
 /** The drawing sheet with what helps to read it: pages, one dimension after the other, and the sheet as PDF. */
-export function SheetView({ url, marked = '', verdicts, notes, pdf, onPick, pins, onPoint }: SheetViewProps) {
+export function SheetView({
+  url,
+  marked = '',
+  verdicts,
+  notes,
+  pdf,
+  onPick,
+  pins,
+  onPoint,
+  at = null,
+}: SheetViewProps) {
   const [page, setPage] = useState(1);
-  const at = page === 1 ? url : `${url}${url.includes('?') ? '&' : '?'}page=${String(page)}`;
-  const { data, error, refetch } = useSheetQuery(at);
   const [shown, setShown] = useState<string | null>(null);
+  const [gone, setGone] = useState(at);
+  if (at?.checkId !== gone?.checkId) {
+    setGone(at);
+    if (at !== null) setPage(at.page);
+    setShown(at?.checkId ?? null);
+  }
+  const address = page === 1 ? url : `${url}${url.includes('?') ? '&' : '?'}page=${String(page)}`;
+  const { data, error, refetch } = useSheetQuery(address);
   const pages = Number(/data-pages="(\d+)"/.exec(data ?? '')?.[1] ?? 1);
   const ids = useMemo(
     () => [...new Set([...(data ?? '').matchAll(/<g [^>]*data-check="([^"]*)"/g)].flatMap(([, id]) => id ?? []))],

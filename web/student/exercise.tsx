@@ -37,7 +37,8 @@ export function ExerciseWorkPage() {
 
 function ExerciseWork({ work }: { work: WorkDetail }) {
   const user = useSessionQuery().data?.user;
-  const [watched, setWatched] = useState<number | null>(null);
+  const handedIn = Number(useSearchParams()[0].get('attempt') ?? '');
+  const [watched, setWatched] = useState<number | null>(handedIn > 0 ? handedIn : null);
   const shown = work.attempts.find((attempt) => attempt.id === watched);
   return (
     <>

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf, formatOfName } from '#core/model';
 import type { TypedValueName } from '#core/check';
+import { succeed, type Result } from '#core/problem';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
@@ -40,20 +41,30 @@ const WIDE = '(min-width: 48rem)';
 /** Whoever hands in at once need not wait for the page to look at the file as well. */
 const LOOK_AFTER_MS = 1200;
 
+/** What is handed in: the file, and how it was built. */
+export interface HandedIn {
+  readonly file: File;
+  readonly buildLog: string;
+}
+
 interface HandInProps {
   readonly work: WorkDetail;
   readonly user: User;
+  /** Makes what is handed in of a part that is built in the page, in place of a file that is chosen. */
+  readonly built?: () => Promise<Result<HandedIn>>;
   readonly onHandedIn: (attemptId: number) => void;
 }
 
 /** Drop a file, type the numbers, hand in. Numbers are checked while they are typed, with the server's own rules. */
-export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
+export function HandInPanel({ work, user, built, onHandedIn }: HandInProps) {
   const place = work.stage === 1 ? String(work.id) : `${String(work.id)}/${String(work.stage)}`;
   const [file, setFile] = useState<File | null>(null);
   const [mesh, setMesh] = useState<UnitQuestion | null>(null);
   const [draft, setDraft] = useState<Draft>(() => loadDraft(place, user.id));
   const [buildLog, setBuildLog] = useKeptText(`steps ${String(user.id)} ${place}`);
   const [key, setKey] = useState(nanoid);
+  /** Why the part that is built in the page cannot be handed in as it is. */
+  const [unbuilt, setUnbuilt] = useState<string | null>(null);
   const [handIn, { error, isLoading, reset }] = useHandInMutation();
   const { read, look, forget } = useInspection(false);
   const waiting = useRef<number | undefined>(undefined);
@@ -92,15 +103,16 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
   );
 
   const submit = async (): Promise<void> => {
-    if (file === null) return;
     window.clearTimeout(waiting.current);
+    const made = built === undefined ? file && succeed({ file, buildLog }) : await built();
+    setUnbuilt(made?.ok === false ? made.problem.message : null);
+    if (!made?.ok) return;
     const answer = await handIn({
+      ...made.value,
       assignmentId: work.id,
       stage: work.stage,
-      file,
       unit: mesh?.unit ?? null,
       typed: inputs.filter((input) => input.text.trim() !== ''),
-      buildLog,
       key,
     });
     if (!answer.data) return;
@@ -130,27 +142,36 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
           void submit();
         }}
       >
-        <div
-          {...getRootProps()}
-          className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
-        >
-          <input {...getInputProps({ 'aria-label': 'Model file', accept: acceptedExtensions() })} data-testid="file" />
-          <ChosenFile file={file} onChoose={open} />
-        </div>
-        {mesh && (
-          <UnitOfFile
-            mesh={mesh}
-            onChange={(chosen) => {
-              setMesh(chosen);
-              if (file !== null && read.state !== 'none') look(file, chosen.unit);
-            }}
-          />
-        )}
-        <BeforeHandIn read={read} work={work} typed={inputs} />
-        {fileRejections.length > 0 && (
-          <p role="alert" className="text-sm text-wrong">
-            This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
-          </p>
+        {built === undefined ? (
+          <>
+            <div
+              {...getRootProps()}
+              className={`flex min-h-20 flex-col items-center justify-center gap-1 border border-dashed border-ink/60 px-3 py-2 text-center ${isDragActive ? 'bg-accent-soft' : ''}`}
+            >
+              <input
+                {...getInputProps({ 'aria-label': 'Model file', accept: acceptedExtensions() })}
+                data-testid="file"
+              />
+              <ChosenFile file={file} onChoose={open} />
+            </div>
+            {mesh && (
+              <UnitOfFile
+                mesh={mesh}
+                onChange={(chosen) => {
+                  setMesh(chosen);
+                  if (file !== null && read.state !== 'none') look(file, chosen.unit);
+                }}
+              />
+            )}
+            <BeforeHandIn read={read} work={work} typed={inputs} />
+            {fileRejections.length > 0 && (
+              <p role="alert" className="text-sm text-wrong">
+                This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
+              </p>
+            )}
+          </>
+        ) : (
+          <p className="text-sm">The part is handed in as it stands, with its build steps.</p>
         )}
         {inputs.length > 0 && (
           <TypedNumbers
@@ -161,19 +182,58 @@ export function HandInPanel({ work, user, onHandedIn }: HandInProps) {
             }}
           />
         )}
-        {work.wantsBuildLog && <BuildSteps text={buildLog} onChange={setBuildLog} />}
+        {built === undefined && work.wantsBuildLog && <BuildSteps text={buildLog} onChange={setBuildLog} />}
+        {unbuilt !== null && <Alert>{unbuilt}</Alert>}
         {error && !isSignedOut(error) && <Alert>{failureText(error)}</Alert>}
-        <Button kind="main" type="submit" disabled={file === null || problems.size > 0 || isLoading}>
+        <Button
+          kind="main"
+          type="submit"
+          disabled={(built === undefined && file === null) || problems.size > 0 || isLoading}
+        >
           {isLoading ? 'Sending ...' : 'Hand in'}
         </Button>
-        <p className="text-sm">
-          <Link className="underline" to={`/my/${String(work.id)}/measure`}>
-            Measure your model first
-          </Link>
-          , here in the page; that uses no attempt.
-        </p>
+        {built === undefined && <OtherWays work={work} />}
       </form>
     </Panel>
+  );
+}
+
+/** What can be done in the page before a file is handed in, or in place of one. */
+function OtherWays({ work }: { readonly work: WorkDetail }) {
+  const to = (page: string): string => `/my/${String(work.id)}/${page}?stage=${String(work.stage)}`;
+  return (
+    <ul className="flex flex-col gap-1 text-sm">
+      <li>
+        <Link className="underline" to={to('sizes')}>
+          Work out a size
+        </Link>{' '}
+        that the sheet does not write.
+      </li>
+      {work.aids.building !== 'none' && (
+        <li>
+          <Link className="underline" to={to('build')}>
+            Build the part here
+          </Link>
+          , without another program, and hand that in.
+        </li>
+      )}
+      <li>
+        <Link className="underline" to={to('measure')}>
+          Measure your model first
+        </Link>
+        , here in the page; that uses no attempt.
+      </li>
+      {work.aids.round !== 'none' && (
+        <li>
+          <Link className="underline" to={to('round')}>
+            Go round the sheet
+          </Link>
+          {work.aids.round === 'asked'
+            ? ': your course asks for every dimension to be measured first.'
+            : ', and tick off every dimension that you measured.'}
+        </li>
+      )}
+    </ul>
   );
 }
 

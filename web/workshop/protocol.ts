@@ -18,6 +18,8 @@ import type { Vec3 } from '#core/vector';
 /** What the page asks of the workshop. */
 export type Request =
   | { readonly kind: 'build'; readonly recipe: Recipe; readonly until: string | null }
+  /** The whole part as STEP; refused where a step of it fails. */
+  | { readonly kind: 'export'; readonly recipe: Recipe }
   /** Reads the model file of an exercise. */
   | { readonly kind: 'read'; readonly exercise: Exercise }
   /** Reads a model file that is nobody's yet, to be measured; without unit where its format says it or it is guessed. */
@@ -112,6 +114,7 @@ export interface OutlineAnswer {
 /** What the workshop answers to each kind of request. */
 export interface Answers {
   readonly build: BuiltAnswer;
+  readonly export: Uint8Array;
   readonly read: ReadAnswer;
   readonly inspect: InspectAnswer;
   readonly outline: OutlineAnswer;

@@ -19,6 +19,7 @@ import {
   threadLines,
   type NamedSurfaces,
   type ParameterValues,
+  type Recipe,
 } from '#core/recipe';
 import { drawSheet, suggestViews, type SheetSource } from '#core/sheet';
 import { forDisplay, type Face, type Solid } from '#core/solid';
@@ -76,6 +77,8 @@ class Workshop {
     switch (request.kind) {
       case 'build':
         return this.build(request);
+      case 'export':
+        return this.export(request.recipe);
       case 'read':
         return this.read(request.exercise);
       case 'inspect':
@@ -136,6 +139,19 @@ class Workshop {
       case 'key':
         return attempt(() => answerKey(this.kernel, this.builder, request.exercise, this.model?.bytes));
     }
+  }
+
+  private export(recipe: Recipe): Result<Uint8Array> {
+    const built = this.builder.build(recipe);
+    if (!built.ok) return built;
+    const { shape } = built.value;
+    return attempt(() => {
+      try {
+        return this.kernel.writeStep(shape, recipe.unit, recipe.name);
+      } finally {
+        shape.free();
+      }
+    });
   }
 
   private build({ recipe, until }: Extract<Request, { kind: 'build' }>): Result<BuiltAnswer> {

@@ -1,7 +1,8 @@
-import { createContext, useContext, type ComponentType } from 'react';
+import { createContext, useContext, useMemo, type ComponentType } from 'react';
 
 import type { Outline } from '#core/outline';
-import type { DrawingUnit, Scope } from '#core/quantity';
+import type { Exercise } from '#core/exercise';
+import { evaluateParameters, type DrawingUnit, type Scope } from '#core/quantity';
 
 export interface OutlineFormProps {
   readonly value: Outline;
@@ -25,6 +26,14 @@ export function useValues(): Values {
   const values = useContext(ValuesProvider);
   if (values === null) throw new Error('an expression outside of an editor');
   return values;
+}
+
+/** What the expressions of an exercise are evaluated with, for `ValuesProvider`. */
+export function useValuesOf({ decimals, recipe: { parameters, unit } }: Exercise): Values {
+  return useMemo(() => {
+    const scope = evaluateParameters(parameters, unit);
+    return { unit, decimals, scope: scope.ok ? scope.value : null };
+  }, [parameters, unit, decimals]);
 }
 
 /** What the fields of a form know of the part around them. */

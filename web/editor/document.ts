@@ -2,18 +2,30 @@ import { useCallback, useEffect, useReducer, useRef, useState } from 'react';
 import { useBlocker } from 'react-router';
 import * as v from 'valibot';
 
-import { ConflictSchema, type DraftDetail } from '#api';
-import type { Exercise } from '#core/exercise';
-import { failureText, useSaveDraftMutation } from '#web/api';
+import { ConflictSchema, type Saved } from '#api';
+import { failureText } from '#web/api';
 
 import { changed, historyOf, redone, undone, type History } from './history.ts';
 
-type Action =
-  | { readonly kind: 'change'; readonly change: (exercise: Exercise) => Exercise; readonly topic: string | null }
-  | { readonly kind: 'undo' | 'redo' }
-  | { readonly kind: 'replace'; readonly exercise: Exercise };
+/** A document as it is stored; `version` counts the saves. */
+export interface Stored<T> {
+  readonly document: T;
+  readonly version: number;
+  readonly updatedAt: string;
+}
 
-function reduce(history: History<Exercise>, action: Action): History<Exercise> {
+/** Stores a document over the version that it was made from. */
+export type Save<T> = (
+  version: number,
+  document: T,
+) => Promise<{ readonly data?: Saved | undefined; readonly error?: unknown }>;
+
+type Action<T> =
+  | { readonly kind: 'change'; readonly change: (document: T) => T; readonly topic: string | null }
+  | { readonly kind: 'undo' | 'redo' }
+  | { readonly kind: 'replace'; readonly document: T };
+
+function reduce<T>(history: History<T>, action: Action<T>): History<T> {
   switch (action.kind) {
     case 'change':
       return changed(history, action.change(history.present), action.topic);
@@ -22,7 +34,7 @@ function reduce(history: History<Exercise>, action: Action): History<Exercise> {
     case 'redo':
       return redone(history);
     case 'replace':
-      return changed(history, action.exercise);
+      return changed(history, action.document);
   }
 }
 
@@ -34,14 +46,17 @@ export type SaveState =
 
 const PAUSE_MS = 700;
 
-/** The exercise that is being edited: its history, and its saving while it is typed. */
-export function useDraft(draft: DraftDetail) {
-  const [history, dispatch] = useReducer(reduce, draft.document, historyOf);
-  const [save] = useSaveDraftMutation();
-  const [state, setState] = useState<SaveState>({ kind: 'saved', at: draft.updatedAt });
-  const [version, setVersion] = useState(draft.version);
-  const [stored, setStored] = useState(draft.document);
+/** A document that is being edited: its history, and its saving while it is typed. */
+export function useDocument<T>(opened: Stored<T>, save: Save<T>) {
+  const [history, dispatch] = useReducer(reduce<T>, opened.document, historyOf);
+  const [state, setState] = useState<SaveState>({ kind: 'saved', at: opened.updatedAt });
+  const [version, setVersion] = useState(opened.version);
+  const [stored, setStored] = useState(opened.document);
   const busy = useRef(false);
+  const saving = useRef(save);
+  useEffect(() => {
+    saving.current = save;
+  });
   const { present } = history;
   const conflict = state.kind === 'conflict';
   const unsaved = present !== stored;
@@ -50,28 +65,25 @@ export function useDraft(draft: DraftDetail) {
   );
   const pauseMs = leaving.state === 'blocked' ? 0 : PAUSE_MS;
 
-  const store = useCallback(
-    async (document: Exercise, basis: number): Promise<void> => {
-      busy.current = true;
-      // A failure stays in sight while it is tried again.
-      setState((before) => (before.kind === 'failed' ? before : { kind: 'saving' }));
-      const answer = await save({ id: draft.id, version: basis, document });
-      busy.current = false;
-      if (answer.data) {
-        setVersion(answer.data.version);
-        setStored(document);
-        setState({ kind: 'saved', at: answer.data.updatedAt });
-        return;
-      }
-      const other = v.safeParse(ConflictSchema, (answer.error as { data?: unknown } | undefined)?.data);
-      setState(
-        other.success
-          ? { kind: 'conflict', version: other.output.version, by: other.output.updatedBy, at: other.output.updatedAt }
-          : { kind: 'failed', message: failureText(answer.error) },
-      );
-    },
-    [draft.id, save],
-  );
+  const store = useCallback(async (document: T, basis: number): Promise<void> => {
+    busy.current = true;
+    // A failure stays in sight while it is tried again.
+    setState((before) => (before.kind === 'failed' ? before : { kind: 'saving' }));
+    const answer = await saving.current(basis, document);
+    busy.current = false;
+    if (answer.data) {
+      setVersion(answer.data.version);
+      setStored(document);
+      setState({ kind: 'saved', at: answer.data.updatedAt });
+      return;
+    }
+    const other = v.safeParse(ConflictSchema, (answer.error as { data?: unknown } | undefined)?.data);
+    setState(
+      other.success
+        ? { kind: 'conflict', version: other.output.version, by: other.output.updatedBy, at: other.output.updatedAt }
+        : { kind: 'failed', message: failureText(answer.error) },
+    );
+  }, []);
 
   useEffect(() => {
     if ((!unsaved && state.kind !== 'failed') || conflict || state.kind === 'saving') return undefined;
@@ -101,8 +113,8 @@ export function useDraft(draft: DraftDetail) {
   }, [unsaved]);
 
   return {
-    exercise: present,
-    change: useCallback((change: (exercise: Exercise) => Exercise, topic: string | null = null) => {
+    document: present,
+    change: useCallback((change: (document: T) => T, topic: string | null = null) => {
       dispatch({ kind: 'change', change, topic });
     }, []),
     undo: history.past.length > 0 ? () => dispatch({ kind: 'undo' }) : null,
@@ -117,12 +129,12 @@ export function useDraft(draft: DraftDetail) {
       if (state.kind === 'conflict') void store(present, state.version);
     },
     /** Takes the version that somebody else saved; this one can be had back with undo. */
-    takeTheirs: (theirs: DraftDetail) => {
-      dispatch({ kind: 'replace', exercise: theirs.document });
+    takeTheirs: (theirs: Stored<T>) => {
+      dispatch({ kind: 'replace', document: theirs.document });
       setStored(theirs.document);
       setVersion(theirs.version);
       setState({ kind: 'saved', at: theirs.updatedAt });
     },
   };
 }
-export type Draft = ReturnType<typeof useDraft>;
+export type EditedDocument<T> = ReturnType<typeof useDocument<T>>;

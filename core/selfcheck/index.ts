@@ -1,0 +1,14 @@
+/** What a student checks before handing in: the dimensions that the sheet prints, and what was read off the own model for them. */
+export { printedDimensions, type PrintedDimension } from './printed.ts';
+export { judgeReading, lengthTyped, type ReadingVerdict } from './judge.ts';
+export {
+  askedSize,
+  isSize,
+  sizeAnswer,
+  type Along,
+  type AskedSize,
+  type DrawnExercise,
+  type PaperPoint,
+  type SizeAnswer,
+  type SizeLink,
+} from './size-chain.ts';

@@ -1,0 +1,167 @@
+/** A student between reading and handing in: builds in the page, goes round the sheet, works out sizes. */
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+
+import { openBrowser } from './browser.ts';
+import { keepFailures } from './failures.ts';
+import { Page } from './pages.ts';
+import { ownServer } from './server.ts';
+
+let driver: WebDriver;
+let page: Page;
+keepFailures(() => page);
+
+beforeAll(async () => {
+  driver = await openBrowser();
+  page = new Page(driver, ownServer());
+  await page.signIn('bettina', STUDENT_PASSWORD);
+});
+afterAll(async () => {
+  await driver.quit();
+});
+
+const toWork = async (): Promise<void> => {
+  await page.open('/my');
+  await page.follow('Fairlead block');
+  await page.find(By.css('[data-sheet] svg'));
+};
+/** Types into a field in place of what it holds, key by key as a person does. */
+const type = async (label: string, text: string): Promise<void> =>
+  (await page.field(label)).sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+const figuresSay = async (text: string): Promise<void> => {
+  const figures = By.css('[data-testid="figures"]');
+  await driver.wait(async () => (await (await page.find(figures)).getText().catch(() => '')).includes(text), 60_000);
+};
+/** Clicks a point of the sheet, mm from its upper left corner. */
+async function pick(x: number, y: number): Promise<void> {
+  await page.settle();
+  const [left = 0, top = 0] = await driver.executeScript<number[]>(
+    `const matrix = document.querySelector('[data-sheet] svg').getScreenCTM();
+     const at = new DOMPoint(arguments[0], arguments[1]).matrixTransform(matrix);
+     return [at.x, at.y];`,
+    x,
+    y,
+  );
+  await driver
+    .actions()
+    .move({ x: Math.round(left), y: Math.round(top) })
+    .click()
+    .perform();
+}
+
+describe('a student without a modeling program', () => {
+  it('builds the part in the page, with the letters of the sheet, and finds it as it was left', async () => {
+    await toWork();
+    await page.follow('Build the part here');
+    await page.shows('The part is empty');
+    expect(await (await page.field('Value of A')).getAttribute('value')).toBe('3.500');
+    // A model file is no way to build here.
+    expect(await page.text()).not.toContain('model file');
+    await page.press('Add a step');
+    await (await page.find(By.css('[aria-label="Search operations"]'))).sendKeys('block', Key.ENTER);
+    await page.find(By.css('[data-testid="step-form"]'));
+    await type('Width', 'A');
+    await type('Height', 'B');
+    await type('Depth', 'C');
+    // 3.5 x 1.875 x 1.625 = 10.6641
+    await figuresSay('10.66 in³');
+    await driver.wait(
+      async () => (await (await page.find(By.css('[data-testid="saving"]'))).getText()).startsWith('Saved'),
+      30_000,
+    );
+    await driver.navigate().refresh();
+    await figuresSay('10.66 in³');
+  });
+
+  it('hands it in with its steps, and it is measured as any file', async () => {
+    await page.shows('The part is handed in as it stands');
+    await page.press('Hand in');
+    await page.shows('Measured: ');
+    await page.follow('Read the report');
+    await page.find(By.css('[data-testid="report-lines"]'));
+    await page.shows('SB-102 Fairlead block.step');
+  });
+
+  it('is told why a part that cannot be built is not handed in, and keeps the attempt', async () => {
+    await toWork();
+    const before = /(\d+) attempts? left/.exec(await page.text())?.[1];
+    await page.follow('Build the part here');
+    await page.press('Add a step');
+    await (await page.find(By.css('[aria-label="Search operations"]'))).sendKeys('fillet', Key.ENTER);
+    await page.find(By.css('[data-testid="step-form"]'));
+    await type('Radius', '9');
+    await page.press('Hand in');
+    await page.find(By.xpath('//form//*[@role="alert"]'));
+    await toWork();
+    expect(/(\d+) attempts? left/.exec(await page.text())?.[1]).toBe(before);
+  });
+});
+
+describe('going round the sheet', () => {
+  it('ticks off each dimension with what was read, and says what is behind a difference', async () => {
+    await toWork();
+    await page.follow('Go round the sheet');
+    await page.find(By.css('[data-testid="round"]'));
+    const read = async (checkId: string, text: string): Promise<void> => {
+      const input = await page.find(By.id(`round-${checkId}`));
+      await input.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+    };
+    await read('length', '3 1/2');
+    await page.shows('1 of 13 agree');
+    await read('eye-diameter', '.375');
+    await page.shows('That is half of what the sheet says.');
+    await read('width', '1,875');
+    await page.shows('2 of 13 agree, 1 differs, 10 open.');
+    await driver.navigate().refresh();
+    await page.shows('2 of 13 agree, 1 differs, 10 open.');
+  });
+});
+
+describe('a size that is not written', () => {
+  it('is worked out link by link, looked at, and kept on the own sheet', async () => {
+    await toWork();
+    await page.follow('Work out a size');
+    await page.find(By.css('[data-sheet] svg'));
+    // Two heights of the front view, left of its crown and in it.
+    await pick(97, 188);
+    await page.shows('Pick the second line.');
+    await pick(135, 170);
+    await page.shows('follows from 3 sizes of the sheet');
+    await page.press('Help with the first link');
+    await page.shows('Begin with C (Height)');
+    await page.fill('What do you make of it?', '1');
+    await page.press('Is that right?');
+    await page.shows('It is another size.');
+    // 1.625 - .450 - .625
+    await page.fill('What do you make of it?', 'C - .45 - .625');
+    await page.press('Is that right?');
+    await page.shows('That is it.');
+    await page.fill('What it is', 'Groove above the step');
+    await page.press('Keep it on my sheet');
+    await page.shows('a Groove above the step = C - .45 - .625');
+    await page.find(By.css('[data-pin="a"]'));
+  });
+
+  it('has a calculator beside it that carries units along', async () => {
+    await page.fill('A sum of lengths', '1 3/4 - 5/16 + 10 mm');
+    // 1.4375 in = 36.5125 mm, and 10.
+    await page.shows('46.5125 mm');
+    await page.choose('Work out', 'Thread: minor diameter and tap drill');
+    await page.fill('Major diameter, in', '10 mm');
+    await page.fill('Pitch, in', '1.5 mm');
+    await page.shows('8.5 mm');
+  });
+
+  it('is seen by the instructor beside the attempt, with how much help there was', async () => {
+    await page.signOut();
+    await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+    await page.open('/desk');
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'));
+    await page.follow('Bettina Crane');
+    await page.shows('Measured 3 dimensions of the sheet before handing in.');
+    await page.shows('Groove above the step C - .45 - .625, with help by links');
+    await page.shows('A recipe with');
+  });
+});

@@ -1,0 +1,32 @@
+/** What students do between reading and handing in: building in the page, going round the sheet, working out sizes. */
+import type { Db } from '#server/db';
+import type { FileStore } from '#server/files';
+
+import { createPartReader } from './parts.ts';
+import { createRounds, type Rounds } from './rounds.ts';
+import { createSizes, type Sizes } from './sizes.ts';
+import { createWorkings, type Workings } from './workings.ts';
+
+export { practiceRoutes } from './routes.ts';
+export type { Rounds } from './rounds.ts';
+export type { Workings } from './workings.ts';
+
+export interface Practice {
+  readonly workings: Workings;
+  readonly rounds: Rounds;
+  readonly sizes: Sizes;
+}
+
+export function createPractice({
+  db,
+  files,
+  now,
+}: {
+  readonly db: Db;
+  readonly files: Pick<FileStore, 'read'>;
+  readonly now: () => Date;
+}): Practice {
+  const workings = createWorkings(db, now);
+  const read = createPartReader(files);
+  return { workings, rounds: createRounds(read, workings), sizes: createSizes(read) };
+}

@@ -1,0 +1,181 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+
+import { USUAL_AIDS, type Aids, type RoundAnswer, type SizeAnswer } from '#api';
+import { prepareExercise } from '#core/attempt';
+import type { Reference } from '#core/check';
+import { blankExercise } from '#core/exercise';
+import type { Kernel } from '#core/kernel';
+import { unwrap } from '#core/problem';
+import type { Sheet } from '#core/sheet';
+import { cleatPlateExercise } from '#demo/exercises';
+import { loadKernel } from '#runtime';
+
+import { openSchool, type School } from '../testing/fixture.ts';
+
+let kernel: Kernel;
+let drawn: { readonly sheet: Sheet; readonly reference: Reference };
+beforeAll(async () => {
+  kernel = await loadKernel();
+  drawn = unwrap(prepareExercise(kernel, cleatPlateExercise));
+});
+
+/** A school whose cleat plate has its real sheet, and where students may use what is said. */
+async function openWith(aids: Partial<Aids> = {}): Promise<School> {
+  const school = await openSchool();
+  const [sheet, reference] = await Promise.all(
+    [drawn.sheet, drawn.reference].map((document) => school.files.put(Buffer.from(JSON.stringify(document)))),
+  );
+  school.db
+    .prepare('UPDATE exercise_revisions SET sheet_sha256 = ?, reference_sha256 = ?')
+    .run(sheet?.sha256, reference?.sha256);
+  school.db.prepare('UPDATE assignments SET aids_json = ?').run(JSON.stringify({ ...USUAL_AIDS, ...aids }));
+  return school;
+}
+const at = (school: School, what: string): string => `/api/work/${String(school.assignmentId)}/${what}`;
+
+/** The words of a part whose values are to be kept: no answer may have them as a number. */
+const numbersIn = (text: string): number[] => [...text.matchAll(/-?\d+(?:\.\d+)?/g)].map(([number]) => Number(number));
+
+describe('a part that is built in the page', () => {
+  const { recipe } = blankExercise('SB-101', 'Cleat plate', 'mm');
+
+  it('is kept for its student alone, with every save counted', async () => {
+    const school = await openWith({ building: 'all' });
+    const first = await school.request('ansel', 'GET', at(school, 'build'));
+    expect(await first.json()).toEqual({ version: 0, updatedAt: null, document: null });
+    const saved = await school.request('ansel', 'PUT', at(school, 'build'), { version: 0, document: recipe });
+    expect(await saved.json()).toMatchObject({ version: 1 });
+    expect(await (await school.request('ansel', 'GET', at(school, 'build'))).json()).toMatchObject({
+      version: 1,
+      document: recipe,
+    });
+    expect(await (await school.request('fia', 'GET', at(school, 'build'))).json()).toMatchObject({ document: null });
+    expect((await school.request('orla', 'GET', at(school, 'build'))).status).toBe(403);
+  });
+
+  it('is not overwritten by another window', async () => {
+    const school = await openWith({ building: 'all' });
+    const put = (version: number, name: string) =>
+      school.request('ansel', 'PUT', at(school, 'build'), { version, document: { ...recipe, name } });
+    expect((await put(0, 'one')).status).toBe(200);
+    const late = await put(0, 'two');
+    expect(late.status).toBe(409);
+    expect(await late.json()).toMatchObject({ error: { code: 'conflict' }, version: 1 });
+    expect((await put(1, 'two')).status).toBe(200);
+  });
+
+  it('is not there where the course does not offer it, and nothing is kept that is no recipe', async () => {
+    const closed = await openWith({ building: 'none' });
+    expect((await closed.request('ansel', 'GET', at(closed, 'build'))).status).toBe(404);
+    const open = await openWith({ building: ['extrude'] });
+    const odd = await open.request('ansel', 'PUT', at(open, 'build'), { version: 0, document: { steps: 'many' } });
+    expect(odd.status).toBe(400);
+  });
+
+  it('is in what is given out of a student, and goes with the account', async () => {
+    const school = await openWith({ building: 'all' });
+    await school.request('ansel', 'PUT', at(school, 'build'), { version: 0, document: recipe });
+    school.db.prepare("DELETE FROM users WHERE login = 'ansel'").run();
+    expect(school.db.prepare('SELECT count(*) FROM workings').pluck().get()).toBe(0);
+  });
+});
+
+describe('going round the sheet', () => {
+  it('lists every dimension of the sheet as it is printed, and says of each reading what it is beside it', async () => {
+    const school = await openWith();
+    const before = (await (await school.request('ansel', 'GET', at(school, 'round'))).json()) as RoundAnswer;
+    const [line, other] = before.lines;
+    expect(before.lines.length).toBeGreaterThan(4);
+    expect(before.lines.every(({ readings }) => readings.length === 0)).toBe(true);
+    const target = drawn.reference.targets.find(({ checkId }) => checkId === line?.checkId);
+    const nominal = target !== undefined && 'nominal' in target ? target.nominal : Number.NaN;
+    const document = { [line?.checkId ?? '']: [String(nominal)], [other?.checkId ?? '']: ['9999', 'no idea'] };
+    const answer = await school.request('ansel', 'PUT', at(school, 'round'), { version: 0, document });
+    const after = (await answer.json()) as RoundAnswer;
+    expect(after.lines[0]?.readings).toEqual([{ text: String(nominal), verdict: { kind: 'agrees' } }]);
+    expect(after.lines[1]?.readings.map(({ verdict }) => verdict.kind)).toEqual(['differs', 'unreadable']);
+  });
+
+  it('that the course asks for has to be complete before a hand-in is taken, and costs no attempt till then', async () => {
+    const school = await openWith({ round: 'asked' });
+    const { lines } = (await (await school.request('ansel', 'GET', at(school, 'round'))).json()) as RoundAnswer;
+    const refused = await school.handIn('ansel', school.assignmentId, 'a model');
+    expect(refused.status).toBe(409);
+    expect(await refused.json()).toMatchObject({
+      error: {
+        code: 'round-open',
+        message: expect.stringContaining(`${String(lines.length)} of ${String(lines.length)} are open`) as string,
+      },
+    });
+    const document = Object.fromEntries(lines.map(({ checkId }) => [checkId, ['1']]));
+    await school.request('ansel', 'PUT', at(school, 'round'), { version: 0, document });
+    // Measured, though not right: what differs is the student's to decide.
+    expect((await school.handIn('ansel', school.assignmentId, 'a model')).status).toBe(202);
+    expect((await school.handIn('fia', school.assignmentId, 'a model')).status).toBe(409);
+  });
+});
+
+describe('a size that the sheet does not write', () => {
+  /** Two opposite corners of the plate in the first view that shows it straight on. */
+  function question() {
+    const view = drawn.sheet.views.find(({ lies }) => lies !== undefined);
+    const { min, max } = drawn.reference.solid.bounds;
+    const height = drawn.sheet.pages[(view?.page ?? 1) - 1]?.heightMm ?? 0;
+    const point = (part: readonly number[]) => {
+      const along = (axis: readonly number[] = []): number => axis.reduce((sum, n, i) => sum + n * (part[i] ?? 0), 0);
+      const { origin = [0, 0], right, up } = view?.lies ?? {};
+      const scale = view?.scale ?? 1;
+      return { page: view?.page ?? 1, at: [origin[0] + along(right) * scale, height - origin[1] - along(up) * scale] };
+    };
+    return { from: point(min), to: point(max), along: 'across', shown: 0, sum: null };
+  }
+
+  it('is told one link at a time where the course says so, and a sum is looked at', async () => {
+    const school = await openWith({ sizes: 'link' });
+    const ask = async (change: object): Promise<SizeAnswer> => {
+      const response = await school.request('ansel', 'POST', at(school, 'size'), { ...question(), ...change });
+      expect(response.status).toBe(200);
+      return (await response.json()) as SizeAnswer;
+    };
+    const bare = await ask({});
+    expect(bare).toMatchObject({ along: 'across', verdict: null });
+    if (bare.kind === 'follows') expect(bare.links).toEqual([]);
+    const shown = await ask({ shown: 1 });
+    expect(shown.links.length).toBeLessThanOrEqual(1);
+    const { min, max } = drawn.reference.solid.bounds;
+    expect((await ask({ sum: String(max[0] - min[0]) })).verdict).toBe('agrees');
+    expect((await ask({ sum: '1' })).verdict).toBe('differs');
+    expect((await ask({ sum: 'about an inch' })).verdict).toBe('unreadable');
+  });
+
+  it('is refused with a sentence where nothing is at the point, or the course leaves it to the student', async () => {
+    const school = await openWith();
+    const nowhere = { page: 1, at: [1, 1] };
+    const refused = await school.request('ansel', 'POST', at(school, 'size'), { ...question(), from: nowhere });
+    expect(await refused.json()).toMatchObject({ error: { code: 'no-such-place' } });
+    const alone = await openWith({ sizes: 'none' });
+    expect((await alone.request('ansel', 'POST', at(alone, 'size'), question())).status).toBe(404);
+  });
+
+  it('is kept with how much help there was', async () => {
+    const school = await openWith();
+    const { from, to } = question();
+    const document = [{ name: 'Between the holes', from, to, sum: '60 - 15', help: 'link' }];
+    await school.request('ansel', 'PUT', at(school, 'sizes'), { version: 0, document });
+    expect(await (await school.request('ansel', 'GET', at(school, 'sizes'))).json()).toMatchObject({ document });
+  });
+});
+
+it('no answer to a student at work has a volume, a mass, a center or a surface of the reference', async () => {
+  const school = await openWith({ building: 'all', sizes: 'chain' });
+  const { massProperties } = drawn.reference.solid;
+  const { volumeMm3, areaMm2, centroidMm } = massProperties;
+  const massG = (volumeMm3 * drawn.reference.densityGPerCm3) / 1000;
+  const secrets = [volumeMm3, areaMm2, massG, ...centroidMm.filter((place) => Math.abs(place) > 1e-6)];
+  const texts = [];
+  for (const what of ['build', 'round', 'sizes'])
+    texts.push(await (await school.request('ansel', 'GET', at(school, what))).text());
+  texts.push(await (await school.request('ansel', 'GET', `/api/work/${String(school.assignmentId)}`)).text());
+  const found = texts.flatMap(numbersIn);
+  for (const secret of secrets) expect(found.filter((number) => Math.abs(number / secret - 1) < 1e-4)).toEqual([]);
+});

@@ -1,0 +1,2 @@
+/** Where a student builds a part in the page. */
+export { BuildingPage } from './page.tsx';

@@ -1,0 +1,192 @@
+import { Redo2, Undo2 } from 'lucide-react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+
+import type { Aids, WorkDetail } from '#api';
+import { blankExercise, type Exercise } from '#core/exercise';
+import { succeed, type Result } from '#core/problem';
+import { OPERATIONS, type Operation, type Recipe } from '#core/recipe';
+import { useBuildQuery, useKeepBuildMutation, useLazyBuildQuery, useWorkDetailQuery } from '#web/api';
+import {
+  Leaving,
+  PartTab,
+  Saving,
+  useDocument,
+  useHistoryKeys,
+  usePreview,
+  useValuesOf,
+  ValuesProvider,
+  type Stored,
+} from '#web/editor';
+import { useSessionQuery } from '#web/server';
+import { SheetView } from '#web/sheet';
+import { HandInPanel, type HandedIn } from '#web/student';
+import { Button, Failed, Loading, PageHead } from '#web/ui';
+import { openMeasuring, type WorkshopClient } from '#web/workshop';
+
+/** How do I make this part, without another program? */
+export function BuildingPage() {
+  const id = Number(useParams()['id']);
+  const asked = Number(useSearchParams()[0].get('stage') ?? '');
+  const { data: work, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!work) return <Loading what="the exercise" />;
+  if (work.aids.building === 'none')
+    return (
+      <PageHead
+        answer="This part is built in a program of your own"
+        detail={
+          <Link className="underline" to={`/my/${String(id)}`}>
+            To the exercise
+          </Link>
+        }
+      />
+    );
+  return <KeptBuild key={work.stage} work={work} />;
+}
+
+/** The part as it was left, or a new one that has the letters of the sheet. */
+function KeptBuild({ work }: { readonly work: WorkDetail }) {
+  const place = { id: work.id, stage: work.stage };
+  const { data, error, refetch } = useBuildQuery(place, { refetchOnMountOrArgChange: true });
+  const [latest] = useLazyBuildQuery();
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="your part" />;
+  const storedOf = ({ version, updatedAt, document }: typeof data): Stored<Recipe> => ({
+    version,
+    updatedAt: updatedAt ?? new Date().toISOString(),
+    document: document ?? newPart(work),
+  });
+  return (
+    <Building
+      work={work}
+      opened={storedOf(data)}
+      isNew={data.document === null}
+      latest={async () => {
+        const answer = await latest(place);
+        return answer.data === undefined ? null : storedOf(answer.data);
+      }}
+    />
+  );
+}
+
+const NAME_LENGTH = 80;
+
+/** A part without steps, with the letters of the sheet and the student's own values. */
+function newPart({ exerciseNumber, exerciseTitle, unit, letters }: WorkDetail): Recipe {
+  const { recipe } = blankExercise(exerciseNumber, exerciseTitle, unit);
+  return {
+    ...recipe,
+    name: `${exerciseNumber} ${exerciseTitle}`.slice(0, NAME_LENGTH),
+    parameters: letters.map(({ name, value, label }) => ({ name, value, ...(label === '' ? {} : { label }) })),
+  };
+}
+
+/** The operations that a course leaves open. */
+const operationsOf = (building: Aids['building']): readonly Operation[] =>
+  typeof building === 'string' ? OPERATIONS : OPERATIONS.filter((operation) => building.includes(operation));
+
+interface BuildingProps {
+  readonly work: WorkDetail;
+  readonly opened: Stored<Recipe>;
+  readonly isNew: boolean;
+  readonly latest: () => Promise<Stored<Recipe> | null>;
+}
+
+function Building({ work, opened, isNew, latest }: BuildingProps) {
+  const user = useSessionQuery().data?.user;
+  const navigate = useNavigate();
+  const [workshop] = useState(openMeasuring);
+  useEffect(
+    () => () => {
+      workshop.close();
+    },
+    [workshop],
+  );
+  const [first] = useState(opened);
+  const [keep] = useKeepBuildMutation();
+  const edited = useDocument(first, (version, document) => keep({ id: work.id, stage: work.stage, version, document }));
+  const { document: recipe, change, undo, redo } = edited;
+  const exercise = useExercise(work, recipe);
+  const [until, setUntil] = useState<string | null>(null);
+  const preview = usePreview(workshop, exercise, until);
+  const values = useValuesOf(exercise);
+  useHistoryKeys(undo, redo);
+  const onChange = useCallback(
+    (next: (exercise: Exercise) => Exercise, topic: string | null = null) => {
+      change((before) => next({ ...exercise, recipe: before }).recipe, topic);
+    },
+    [change, exercise],
+  );
+  const sheet = `work/${String(work.id)}/sheet`;
+  const stage = `?stage=${String(work.stage)}`;
+  return (
+    <ValuesProvider value={values}>
+      <PageHead
+        answer={`Build your ${work.exerciseTitle.toLowerCase()}`}
+        detail={
+          <>
+            {isNew && recipe.steps.length === 0 ? 'Every step is kept as you go. ' : ''}
+            <Saving edited={edited} what="part" latest={latest} />{' '}
+            <Link className="underline" to={`/my/${String(work.id)}${stage}`}>
+              To the exercise
+            </Link>
+          </>
+        }
+        actions={
+          <>
+            <Button disabled={undo === null} onClick={() => undo?.()} title="Ctrl Z">
+              <Undo2 size={14} aria-hidden /> Undo
+            </Button>
+            <Button disabled={redo === null} onClick={() => redo?.()} title="Ctrl Y">
+              <Redo2 size={14} aria-hidden /> Redo
+            </Button>
+          </>
+        }
+      />
+      <Leaving edited={edited} what="part" />
+      <PartTab
+        id={work.id}
+        exercise={exercise}
+        preview={preview}
+        workshop={workshop}
+        until={until}
+        onUntil={setUntil}
+        allowed={operationsOf(work.aids.building)}
+        onChange={onChange}
+        beside={
+          <div className="h-[42vh] min-h-72">
+            <SheetView url={`${sheet}.svg${stage}`} pdf={`${sheet}.pdf${stage}`} />
+          </div>
+        }
+      />
+      {user && work.open && recipe.steps.length > 0 && (
+        <div className="mt-4 max-w-xl">
+          <HandInPanel
+            work={work}
+            user={user}
+            built={() => handedIn(workshop, recipe)}
+            onHandedIn={(attemptId) => void navigate(`/my/${String(work.id)}${stage}&attempt=${String(attemptId)}`)}
+          />
+        </div>
+      )}
+      {!work.open && <p className="mt-4">{work.closedBecause}</p>}
+    </ValuesProvider>
+  );
+}
+
+/** What the editor of parts asks of an exercise: everything but its recipe is of the student's sheet. */
+function useExercise({ exerciseNumber, exerciseTitle, unit, material, densityGPerCm3 }: WorkDetail, recipe: Recipe) {
+  return useMemo((): Exercise => {
+    const blank = blankExercise(exerciseNumber, exerciseTitle, unit);
+    return { ...blank, material: { ...blank.material, name: material, densityGPerCm3 }, recipe };
+  }, [exerciseNumber, exerciseTitle, unit, material, densityGPerCm3, recipe]);
+}
+
+/** The solid as a file, with the recipe as the list of its build steps. */
+async function handedIn(workshop: WorkshopClient, recipe: Recipe): Promise<Result<HandedIn>> {
+  const made = await workshop.ask<'export'>({ kind: 'export', recipe });
+  if (!made.ok) return made;
+  const file = new File([new Uint8Array(made.value)], `${recipe.name}.step`, { type: 'model/step' });
+  return succeed({ file, buildLog: JSON.stringify(recipe) });
+}
