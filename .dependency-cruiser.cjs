@@ -14,6 +14,7 @@ const CORE = {
   insight: ['group'],
   measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
+  reading: ['chain', 'feature', 'selfcheck', 'sheet', 'vector'],
   shopsum: ['material', 'problem'],
   selfcheck: ['chain', 'check', 'exercise', 'problem', 'quantity', 'sheet', 'vector'],
   json: ['problem'],

@@ -1,6 +1,7 @@
 /** What students do between reading and handing in: what the course lets them use, and what is kept of it. */
 import * as v from 'valibot';
 
+import { TOPICS } from '#core/reading';
 import { OPERATIONS, RecipeSchema } from '#core/recipe';
 
 /** What students may use while they work on an assignment. */
@@ -14,16 +15,21 @@ export const AidsSchema = v.strictObject({
   round: v.picklist(['none', 'offered', 'asked']),
   /** How a size follows that is not written: no help, one link at a time, or the whole chain at once. */
   sizes: v.picklist(['none', 'link', 'chain']),
+  /** Questions that the sheet answers: none, of every topic, or of these. */
+  reading: v.union([
+    v.picklist(['none', 'all']),
+    v.pipe(v.array(v.picklist(TOPICS)), v.minLength(1, 'Choose at least one topic.')),
+  ]),
 });
 export type Aids = v.InferOutput<typeof AidsSchema>;
 
 /** Where nothing else was chosen. */
-export const USUAL_AIDS: Aids = { building: 'none', round: 'offered', sizes: 'link' };
+export const USUAL_AIDS: Aids = { building: 'none', round: 'offered', sizes: 'link', reading: 'all' };
 
 /** What was read off the own model for one dimension, as it was typed: the first round, and the second. */
-const ReadingSchema = v.pipe(v.array(v.pipe(v.string(), v.maxLength(40))), v.maxLength(2));
+const ReadingTextsSchema = v.pipe(v.array(v.pipe(v.string(), v.maxLength(40))), v.maxLength(2));
 export const RoundSchema = v.pipe(
-  v.record(v.pipe(v.string(), v.maxLength(80)), ReadingSchema),
+  v.record(v.pipe(v.string(), v.maxLength(80)), ReadingTextsSchema),
   v.check((round) => Object.keys(round).length <= 400, 'These are more dimensions than a sheet has.'),
 );
 /** By the id of the dimension's check. */
@@ -146,3 +152,43 @@ export const PreparationSchema = v.object({
   sizes: v.array(v.pick(WorkedSizeSchema, ['name', 'sum', 'help'])),
 });
 export type Preparation = v.InferOutput<typeof PreparationSchema>;
+
+const TopicSchema = v.picklist(TOPICS);
+
+/** A question of reading practice as its student sees it: without the answer. */
+export const ReadingQuestionSchema = v.object({
+  id: v.string(),
+  topic: TopicSchema,
+  text: v.string(),
+  rings: v.array(v.object({ label: v.string(), at: PaperPointSchema })),
+  checkId: v.nullable(v.string()),
+  page: v.number(),
+  options: v.array(v.string()),
+});
+export type ReadingQuestion = v.InferOutput<typeof ReadingQuestionSchema>;
+/** What is asked now, what is due first. */
+export const ReadingSchema = v.object({ questions: v.array(ReadingQuestionSchema) });
+
+export const ReadingChoiceSchema = v.strictObject({
+  questionId: v.pipe(v.string(), v.maxLength(200)),
+  choice: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(9)),
+});
+export type ReadingChoice = v.InferOutput<typeof ReadingChoiceSchema>;
+export const ReadingVerdictSchema = v.object({
+  right: v.boolean(),
+  /** Which option it is. */
+  answer: v.number(),
+  why: v.string(),
+  /** When the topic is asked for again. */
+  dueAt: v.string(),
+});
+export type ReadingVerdict = v.InferOutput<typeof ReadingVerdictSchema>;
+
+/** Topics of the student's own that are due. */
+export const ReadingDueSchema = v.object({ topics: v.array(TopicSchema) });
+
+/** How a class reads: answers of each topic, the worst first. */
+export const ClassReadingSchema = v.object({
+  topics: v.array(v.object({ topic: TopicSchema, answers: v.number(), right: v.number(), students: v.number() })),
+});
+export type ClassReading = v.InferOutput<typeof ClassReadingSchema>;

@@ -119,6 +119,33 @@ describe('going round the sheet', () => {
   });
 });
 
+describe('reading practice', () => {
+  it('asks, says why, brings what was wrong once more, and comes to an end', async () => {
+    await toWork();
+    await page.follow('Practice reading the sheet');
+    await page.find(By.css('[data-testid="question"]'));
+    const options = By.css('[data-testid="question"] ol button');
+    for (let asked = 0; asked < 20; asked++) {
+      await driver.wait(
+        async () =>
+          (await driver.findElements(By.css('[data-testid="sitting-done"], [data-testid="question"]'))).length > 0,
+        10_000,
+      );
+      if ((await driver.findElements(By.css('[data-testid="sitting-done"]'))).length > 0) break;
+      const { length } = await driver.findElements(options);
+      expect(length).toBeGreaterThan(1);
+      // By keys alone: the first option, and on.
+      await driver.actions().sendKeys('1').perform();
+      await page.find(By.css('[data-testid="why"]'));
+      await driver.actions().sendKeys('n').perform();
+      await driver.wait(async () => (await driver.findElements(By.css('[data-testid="why"]'))).length === 0, 10_000);
+    }
+    await page.shows('right at first.');
+    await page.press('More questions');
+    await page.find(By.css('[data-testid="question"]'));
+  });
+});
+
 describe('a size that is not written', () => {
   it('is worked out link by link, looked at, and kept on the own sheet', async () => {
     await toWork();
@@ -163,5 +190,12 @@ describe('a size that is not written', () => {
     await page.shows('Measured 3 dimensions of the sheet before handing in.');
     await page.shows('Groove above the step C - .45 - .625, with help by links');
     await page.shows('A recipe with');
+  });
+
+  it('and how the class reads is on the page of what it needs', async () => {
+    await page.open('/grades');
+    await page.follow('What the class needs');
+    await page.find(By.css('[data-testid="class-reading"]'));
+    await page.shows('of 1 student');
   });
 });

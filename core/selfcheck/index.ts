@@ -3,6 +3,7 @@ export { printedDimensions, type PrintedDimension } from './printed.ts';
 export { judgeReading, lengthTyped, type ReadingVerdict } from './judge.ts';
 export {
   askedSize,
+  isDrawn,
   isSize,
   sizeAnswer,
   type Along,

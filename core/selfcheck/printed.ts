@@ -18,6 +18,7 @@ export interface PrintedDimension {
   readonly tolerance: number;
 }
 
+const ONLY_COUNT = /^\d+ x$/;
 const COUNTED = ['length', 'angle', 'count'] as const;
 const isCounted = (quantity: string): quantity is PrintedDimension['quantity'] =>
   (COUNTED as readonly string[]).includes(quantity);
@@ -59,7 +60,9 @@ export function printedDimensions(sheet: Pick<Sheet, 'pages'>, drawn: Drawn): re
   return [...found].flatMap(([checkId, { page, words }]): PrintedDimension[] => {
     const target = byId.get(checkId);
     const number = target === undefined ? null : numberOf(target, drawn);
-    if (target === undefined || number === null) return [];
-    return [{ checkId, printed: words.join(' ').trim(), label: target.label, page, ...number }];
+    const printed = words.join(' ').trim();
+    // Where like features are counted in one callout, its number stands for those whose size is not written again.
+    if (target === undefined || number === null || ONLY_COUNT.test(printed)) return [];
+    return [{ checkId, printed, label: target.label, page, ...number }];
   });
 }

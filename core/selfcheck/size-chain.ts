@@ -1,4 +1,4 @@
-import { shownChains } from '#core/chain';
+import { shownChains, type Place } from '#core/chain';
 import type { AxisIndex, Reference } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { refuse, succeed, type Result } from '#core/problem';
@@ -57,10 +57,25 @@ const REACH_MM = 3.5;
 const SAME_NUMBER_MM = 1e-3;
 const AXES = [0, 1, 2] as const;
 
+/** Whether a place is seen as a line: the middle of a part is where something is symmetric, not a line of its own. */
+export const isDrawn = ({ kind, faceIds }: Place): boolean => kind !== 'axis' || faceIds.length > 0;
+
 /** The axis of the part that runs along a direction of a view, with its sense; null for none. */
 function axisAlong(direction: Vec3): { readonly axis: AxisIndex; readonly sense: 1 | -1 } | null {
   const axis = AXES.find((i) => Math.abs(direction[i]) > 1 - 1e-9);
   return axis === undefined ? null : { axis, sense: direction[axis] > 0 ? 1 : -1 };
+}
+
+type Chains = ReturnType<typeof shownChains>;
+const known = new WeakMap<Reference, { readonly exercise: Exercise; readonly chains: Chains }>();
+
+/** The chains of a sheet; those of a part that is asked about again and again are worked out once. */
+function chainsOf({ exercise, reference }: Pick<DrawnExercise, 'exercise' | 'reference'>): Chains {
+  const before = known.get(reference);
+  if (before?.exercise === exercise) return before.chains;
+  const chains = shownChains(exercise, reference);
+  known.set(reference, { exercise, chains });
+  return chains;
 }
 
 type Lies = NonNullable<PlacedView['lies']>;
@@ -84,15 +99,16 @@ const areaOf = ({ min, max }: PlacedView): number => (max[0] - min[0]) * (max[1]
  * with `no-such-place` where there is no line at a point, or both are on one.
  */
 export function askedSize(
-  { exercise, reference, sheet }: DrawnExercise,
+  drawn: DrawnExercise,
   [first, second]: readonly [PaperPoint, PaperPoint],
   along: Along | null,
 ): Result<AskedSize> {
+  const { sheet } = drawn;
   const [view, other] = [viewAt(sheet, first), viewAt(sheet, second)];
   if (view === null || other === null)
     return refuse('no-such-place', 'Pick two lines of a view that shows the part straight on.');
   if (view.viewId !== other.viewId) return refuse('no-such-place', 'Pick both lines in the same view.');
-  const chains = shownChains(exercise, reference);
+  const chains = chainsOf(drawn);
   const height = sheet.pages[first.page - 1]?.heightMm ?? 0;
   const sizeAlong = (way: Along): AskedSize | null => {
     const k = way === 'across' ? 0 : 1;
@@ -103,6 +119,7 @@ export function askedSize(
     const nearest = (point: PaperPoint): number | null => {
       const at = k === 0 ? point.at[0] : height - point.at[1];
       const [best] = chains[axis].places
+        .filter(isDrawn)
         .map((place) => ({ at: place.at, off: Math.abs(paperOf(place.at) - at) }))
         .sort((a, b) => a.off - b.off);
       return best === undefined || best.off > REACH_MM ? null : best.at;
@@ -126,24 +143,25 @@ export function askedSize(
 
 /** How a size follows from what the sheet writes. */
 export function sizeAnswer(
-  { exercise, reference }: Pick<DrawnExercise, 'exercise' | 'reference'>,
+  drawn: Pick<DrawnExercise, 'exercise' | 'reference'>,
   { axis, from, to }: AskedSize,
 ): SizeAnswer {
-  const path = shownChains(exercise, reference)[axis].path(from, to);
+  const { reference } = drawn;
+  const path = chainsOf(drawn)[axis].path(from, to);
   if (path === null || path.length === 0) return { kind: 'otherwise' };
   const total = path.reduce((sum, { valueMm, sign }) => sum + sign * valueMm, 0);
   const flip = total < 0 ? -1 : 1;
   const nominals = new Map(
     reference.targets.map((target) => [target.checkId, 'nominal' in target ? target.nominal : Number.NaN]),
   );
-  const links = path.map(({ checkId, valueMm, sign }): SizeLink => {
-    const nominal = checkId === null ? valueMm : (nominals.get(checkId) ?? valueMm);
-    return {
-      checkId,
-      part: Math.abs(nominal - 2 * valueMm) < SAME_NUMBER_MM ? 'half' : 'whole',
-      sense: sign * flip > 0 ? 'plus' : 'minus',
-    };
+  const links = path.flatMap(({ checkId, valueMm, sign }): SizeLink[] => {
+    const nominal = checkId === null ? valueMm : (nominals.get(checkId) ?? Number.NaN);
+    const isHalf = Math.abs(nominal - 2 * valueMm) < SAME_NUMBER_MM;
+    // Of a bolt circle at an angle, the way along one axis is neither.
+    if (!isHalf && !(Math.abs(nominal - valueMm) < SAME_NUMBER_MM)) return [];
+    return [{ checkId, part: isHalf ? 'half' : 'whole', sense: sign * flip > 0 ? 'plus' : 'minus' }];
   });
+  if (links.length < path.length) return { kind: 'otherwise' };
   const [first, ...rest] = [...links].sort((a, b) => Number(a.sense === 'minus') - Number(b.sense === 'minus'));
   if (first === undefined) return { kind: 'otherwise' };
   if (rest.length === 0 && first.checkId !== null && first.part === 'whole')

@@ -39,6 +39,7 @@ const ABOUT = `What Zorvet keeps of this person, as far as it is shown to whoeve
 person.json     the account
 work.json       sections, and one line for each hand-in
 practice.json   what the person kept while working: parts built in the page, readings, sizes worked out
+reading.json    what the person answered in reading practice
 site.json       who the person is at the site of the school, and the grades that it was sent
 attempts/       of each hand-in the file, and what its page shows as JSON and PDF
 
@@ -75,6 +76,11 @@ export function createCollector({
      JOIN assignments ON assignments.id = workings.assignment_id
      ${JOIN_ISSUED} WHERE student_id = ? ORDER BY updated_at`,
   );
+  const answers = db.prepare<[number], { exercise: string; topic: string; question: string; right: 0 | 1; at: string }>(
+    `SELECT exercises.number AS exercise, topic, question_id AS question, is_right AS "right", answered_at AS "at"
+     FROM reading_answers JOIN assignments ON assignments.id = reading_answers.assignment_id
+     ${JOIN_ISSUED} WHERE student_id = ? ORDER BY answered_at`,
+  );
   const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
     `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
      JOIN assignments ON assignments.id = sent_grades.assignment_id
@@ -106,6 +112,7 @@ export function createCollector({
           ),
         ),
     };
+    yield { name: 'reading.json', content: () => now(json(answers.all(student.id))) };
     for (const { id, number, fileName } of visible) {
       const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];
       const at = `attempts/${String(id)} ${safeFileName(number)}`;

@@ -26,6 +26,7 @@ describe('what is kept of a student', () => {
       'work.json',
       'site.json',
       'practice.json',
+      'reading.json',
       'attempts/1 SB-101/part.step',
       'attempts/1 SB-101/report.json',
       'attempts/1 SB-101/report.pdf',

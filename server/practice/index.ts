@@ -3,6 +3,7 @@ import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 
 import { createPartReader } from './parts.ts';
+import { createReadings, type Readings } from './readings.ts';
 import { createRounds, type Rounds } from './rounds.ts';
 import { createSizes, type Sizes } from './sizes.ts';
 import { createWorkings, type Workings } from './workings.ts';
@@ -15,6 +16,7 @@ export interface Practice {
   readonly workings: Workings;
   readonly rounds: Rounds;
   readonly sizes: Sizes;
+  readonly readings: Readings;
 }
 
 export function createPractice({
@@ -28,5 +30,10 @@ export function createPractice({
 }): Practice {
   const workings = createWorkings(db, now);
   const read = createPartReader(files);
-  return { workings, rounds: createRounds(read, workings), sizes: createSizes(read) };
+  return {
+    workings,
+    rounds: createRounds(read, workings),
+    sizes: createSizes(read),
+    readings: createReadings(db, read, now),
+  };
 }

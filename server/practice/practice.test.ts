@@ -1,16 +1,25 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 
-import { USUAL_AIDS, type Aids, type RoundAnswer, type SizeAnswer } from '#api';
+import {
+  USUAL_AIDS,
+  type Aids,
+  type ReadingQuestion,
+  type ReadingVerdict,
+  type RoundAnswer,
+  type SizeAnswer,
+} from '#api';
 import { prepareExercise } from '#core/attempt';
 import type { Reference } from '#core/check';
 import { blankExercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
+import { questionsOf } from '#core/reading';
+import { printedDimensions } from '#core/selfcheck';
 import type { Sheet } from '#core/sheet';
 import { cleatPlateExercise } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
-import { openSchool, type School } from '../testing/fixture.ts';
+import { NOON, openSchool, type School } from '../testing/fixture.ts';
 
 let kernel: Kernel;
 let drawn: { readonly sheet: Sheet; readonly reference: Reference };
@@ -163,6 +172,77 @@ describe('a size that the sheet does not write', () => {
     const document = [{ name: 'Between the holes', from, to, sum: '60 - 15', help: 'link' }];
     await school.request('ansel', 'PUT', at(school, 'sizes'), { version: 0, document });
     expect(await (await school.request('ansel', 'GET', at(school, 'sizes'))).json()).toMatchObject({ document });
+  });
+});
+
+describe('reading practice', () => {
+  const asked = async (school: School, login = 'ansel'): Promise<readonly ReadingQuestion[]> =>
+    ((await (await school.request(login, 'GET', at(school, 'reading'))).json()) as { questions: ReadingQuestion[] })
+      .questions;
+  const choose = async (school: School, questionId: string, choice: number): Promise<ReadingVerdict> =>
+    (await (
+      await school.request('ansel', 'POST', at(school, 'reading'), { questionId, choice })
+    ).json()) as ReadingVerdict;
+  const dueTopics = async (school: School): Promise<unknown> =>
+    (await school.request('ansel', 'GET', '/api/my-reading')).json();
+  /** The right option of a question, which only the answer to it tells. */
+  const answerOf = (id: string): number => {
+    const parts = { ...drawn, exercise: cleatPlateExercise };
+    const all = questionsOf({ ...parts, dimensions: printedDimensions(drawn.sheet, drawn.reference) });
+    return all.find((question) => question.id === id)?.answer ?? -1;
+  };
+
+  it('asks of every topic without telling the answer, which is said with its reason afterwards', async () => {
+    const school = await openWith();
+    const questions = await asked(school);
+    expect(questions.length).toBeGreaterThan(5);
+    expect(new Set(questions.map(({ topic }) => topic)).size).toBe(questions.length);
+    expect(JSON.stringify(questions)).not.toMatch(/"answer"|"why"/);
+    const [first] = questions;
+    const right = answerOf(first?.id ?? '');
+    const verdict = await choose(school, first?.id ?? '', right);
+    expect(verdict).toMatchObject({ right: true, answer: right });
+    expect(verdict.why.length).toBeGreaterThan(10);
+    expect((await choose(school, first?.id ?? '', right === 0 ? 1 : 0)).right).toBe(false);
+  });
+
+  it('brings back sooner what was wrong than what was right, and asks for what is due first', async () => {
+    const school = await openWith();
+    const [known, missed] = await asked(school);
+    if (known === undefined || missed === undefined) throw new Error('no questions');
+    const right = await choose(school, known.id, answerOf(known.id));
+    const wrong = await choose(school, missed.id, (answerOf(missed.id) + 1) % missed.options.length);
+    expect(Date.parse(wrong.dueAt)).toBeLessThan(Date.parse(right.dueAt));
+    expect(await dueTopics(school)).toEqual({ topics: [] });
+    school.setHour((Date.parse(wrong.dueAt) - NOON.getTime()) / 3_600_000 + 1);
+    school.signOutAll();
+    expect(await dueTopics(school)).toEqual({ topics: [missed.topic] });
+    // What was never asked comes before it, then what is due; what was known comes last.
+    const topics = (await asked(school)).map(({ topic }) => topic);
+    const placeOf = (topic: string): number => [...topics, known.topic].findIndex((one) => one === topic);
+    expect(placeOf(missed.topic)).toBeLessThan(placeOf(known.topic));
+    expect(topics[0]).not.toBe(missed.topic);
+  });
+
+  it('counts a second answer of one sitting, but does not move the date for it', async () => {
+    const school = await openWith();
+    const [question] = await asked(school);
+    if (question === undefined) throw new Error('no questions');
+    const wrong = (answerOf(question.id) + 1) % question.options.length;
+    const { dueAt } = await choose(school, question.id, wrong);
+    expect((await choose(school, question.id, answerOf(question.id))).dueAt).toBe(dueAt);
+    const reading = await school.request('orla', 'GET', '/api/courses/1/reading');
+    expect(await reading.json()).toEqual({ topics: [{ topic: question.topic, answers: 2, right: 1, students: 1 }] });
+    expect((await school.request('pim', 'GET', '/api/courses/1/reading')).status).toBe(404);
+  });
+
+  it('keeps to the topics that the course chose, and to questions that there are', async () => {
+    const school = await openWith({ reading: ['symbols', 'lines'] });
+    expect(new Set((await asked(school)).map(({ topic }) => topic))).toEqual(new Set(['symbols', 'lines']));
+    const odd = await school.request('ansel', 'POST', at(school, 'reading'), { questionId: 'nothing', choice: 0 });
+    expect(odd.status).toBe(404);
+    const none = await openWith({ reading: 'none' });
+    expect((await none.request('ansel', 'GET', at(none, 'reading'))).status).toBe(404);
   });
 });
 

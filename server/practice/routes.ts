@@ -1,9 +1,10 @@
 import type { Context, Hono } from 'hono';
-import { KeepSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
+import { KeepSchema, ReadingChoiceSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
 import type { Exercise } from '#core/exercise';
 import { allow, idParam, jsonBody, notFound, placeParam, refuseProblem, userOf, type AppEnv } from '#server/http';
 
 import type { DrawnPart } from './parts.ts';
+import type { Readings } from './readings.ts';
 import type { Rounds } from './rounds.ts';
 import type { Sizes } from './sizes.ts';
 import type { SavedElsewhere, Workings, WorkPlace } from './workings.ts';
@@ -12,6 +13,7 @@ interface PracticeServices {
   readonly workings: Workings;
   readonly rounds: Rounds;
   readonly sizes: Sizes;
+  readonly readings: Readings;
 }
 
 /** The work of students, as far as it is needed here. */
@@ -33,37 +35,44 @@ interface StudentWork {
 const AID_OF = { build: 'building', round: 'round', sizes: 'sizes' } as const satisfies Record<WorkingKind, keyof Aids>;
 
 /** What a student does between reading and handing in. Whoever asks sees the own work alone. */
-export function practiceRoutes(
-  app: Hono<AppEnv>,
-  { workings, rounds, sizes }: PracticeServices,
-  attempts: StudentWork,
-): void {
-  /** Where in the work the request is, if the course offers this there. */
-  const placeOf = (c: Context<AppEnv>, kind: WorkingKind): WorkPlace | null => {
-    const [assignmentId, studentId] = [idParam(c) ?? 0, userOf(c).id];
-    const work = attempts.workDetail(assignmentId, studentId, placeParam(c.req.query('stage')));
-    return work === null || work.aids[AID_OF[kind]] === 'none' ? null : { assignmentId, studentId, stage: work.stage };
-  };
-  const conflict = (c: Context, { version, updatedAt }: SavedElsewhere) =>
-    c.json(
-      {
-        error: {
-          code: 'conflict',
-          message: 'You saved this in another window. Look at that version, or keep this one.',
-        },
-        version,
-        updatedAt,
-        updatedBy: 'You',
-      },
-      409,
-    );
+export function practiceRoutes(app: Hono<AppEnv>, services: PracticeServices, attempts: StudentWork): void {
+  keptRoutes(app, services, attempts);
+  roundRoutes(app, services, attempts);
+  sizeRoute(app, services, attempts);
+  readingRoutes(app, services, attempts);
+}
 
+const workAsked = (c: Context<AppEnv>, attempts: StudentWork) => {
+  const [assignmentId, studentId] = [idParam(c) ?? 0, userOf(c).id];
+  const work = attempts.workDetail(assignmentId, studentId, placeParam(c.req.query('stage')));
+  return work && { aids: work.aids, place: { assignmentId, studentId, stage: work.stage } };
+};
+
+/** Where in the work the request is, if the course offers this there. */
+function placeOf(c: Context<AppEnv>, attempts: StudentWork, kind: WorkingKind): WorkPlace | null {
+  const work = workAsked(c, attempts);
+  return work === null || work.aids[AID_OF[kind]] === 'none' ? null : work.place;
+}
+
+const conflict = (c: Context, { version, updatedAt }: SavedElsewhere) =>
+  c.json(
+    {
+      error: { code: 'conflict', message: 'You saved this in another window. Look at that version, or keep this one.' },
+      version,
+      updatedAt,
+      updatedBy: 'You',
+    },
+    409,
+  );
+
+/** The part that is built in the page, and sizes that were worked out: kept as they are. */
+function keptRoutes(app: Hono<AppEnv>, { workings }: PracticeServices, attempts: StudentWork): void {
   app.get('/api/work/:id/build', allow('work'), (c) => {
-    const place = placeOf(c, 'build');
+    const place = placeOf(c, attempts, 'build');
     return place === null ? notFound(c) : c.json(workings.find('build', place));
   });
   app.put('/api/work/:id/build', allow('work'), jsonBody(KeepSchema(WORKINGS.build)), (c) => {
-    const place = placeOf(c, 'build');
+    const place = placeOf(c, attempts, 'build');
     if (place === null) return notFound(c);
     const { version, document } = c.req.valid('json');
     const saved = workings.save('build', place, version, document);
@@ -71,41 +80,73 @@ export function practiceRoutes(
   });
 
   app.get('/api/work/:id/sizes', allow('work'), (c) => {
-    const place = placeOf(c, 'sizes');
+    const place = placeOf(c, attempts, 'sizes');
     return place === null ? notFound(c) : c.json(workings.find('sizes', place));
   });
   app.put('/api/work/:id/sizes', allow('work'), jsonBody(KeepSchema(WORKINGS.sizes)), (c) => {
-    const place = placeOf(c, 'sizes');
+    const place = placeOf(c, attempts, 'sizes');
     if (place === null) return notFound(c);
     const { version, document } = c.req.valid('json');
     const saved = workings.save('sizes', place, version, document);
     return saved.kind === 'saved' ? c.json({ version: saved.version, updatedAt: saved.updatedAt }) : conflict(c, saved);
   });
+}
 
+function roundRoutes(app: Hono<AppEnv>, { workings, rounds }: PracticeServices, attempts: StudentWork): void {
   const roundAnswer = async (c: Context<AppEnv>, place: WorkPlace) => {
-    const part = attempts.sheetOf(place.assignmentId, place.studentId, place.stage);
+    const part = sheetAt(attempts, place);
     if (part === null) return notFound(c);
     const { version, document } = workings.find('round', place);
     return c.json({ version, lines: await rounds.linesOf(part, document ?? {}) });
   };
   app.get('/api/work/:id/round', allow('work'), async (c) => {
-    const place = placeOf(c, 'round');
+    const place = placeOf(c, attempts, 'round');
     return place === null ? notFound(c) : roundAnswer(c, place);
   });
   app.put('/api/work/:id/round', allow('work'), jsonBody(KeepSchema(WORKINGS.round)), async (c) => {
-    const place = placeOf(c, 'round');
+    const place = placeOf(c, attempts, 'round');
     if (place === null) return notFound(c);
     const { version, document } = c.req.valid('json');
     const saved = workings.save('round', place, version, document);
     return saved.kind === 'saved' ? roundAnswer(c, place) : conflict(c, saved);
   });
+}
 
+function sizeRoute(app: Hono<AppEnv>, { sizes }: PracticeServices, attempts: StudentWork): void {
   app.post('/api/work/:id/size', allow('work'), jsonBody(SizeQuestionSchema), async (c) => {
-    const [assignmentId, studentId] = [idParam(c) ?? 0, userOf(c).id];
-    const work = attempts.workDetail(assignmentId, studentId, placeParam(c.req.query('stage')));
-    const part = work && attempts.sheetOf(assignmentId, studentId, work.stage);
-    if (part === null || work === null || work.aids.sizes === 'none') return notFound(c);
+    const work = workAsked(c, attempts);
+    if (work === null || work.aids.sizes === 'none') return notFound(c);
+    const part = sheetAt(attempts, work.place);
+    if (part === null) return notFound(c);
     const answer = await sizes.answer(part, c.req.valid('json'), work.aids.sizes);
     return answer.ok ? c.json(answer.value) : refuseProblem(c, answer.problem);
+  });
+}
+
+const sheetAt = (attempts: StudentWork, { assignmentId, studentId, stage }: WorkPlace) =>
+  attempts.sheetOf(assignmentId, studentId, stage);
+
+function readingRoutes(app: Hono<AppEnv>, { readings }: PracticeServices, attempts: StudentWork): void {
+  app.get('/api/work/:id/reading', allow('work'), async (c) => {
+    const work = workAsked(c, attempts);
+    if (work === null || work.aids.reading === 'none') return notFound(c);
+    const part = sheetAt(attempts, work.place);
+    return part === null ? notFound(c) : c.json({ questions: await readings.next(part, work.place, work.aids) });
+  });
+
+  app.post('/api/work/:id/reading', allow('work'), jsonBody(ReadingChoiceSchema), async (c) => {
+    const work = workAsked(c, attempts);
+    if (work === null || work.aids.reading === 'none') return notFound(c);
+    const part = sheetAt(attempts, work.place);
+    if (part === null) return notFound(c);
+    const verdict = await readings.answer(part, work.place, c.req.valid('json'));
+    return verdict.ok ? c.json(verdict.value) : refuseProblem(c, verdict.problem);
+  });
+
+  app.get('/api/my-reading', allow('work'), (c) => c.json({ topics: readings.dueOf(userOf(c).id) }));
+
+  app.get('/api/courses/:id/reading', allow('read-course'), (c) => {
+    const found = readings.ofCourse(idParam(c) ?? 0, userOf(c).id);
+    return found === null ? notFound(c) : c.json(found);
   });
 }

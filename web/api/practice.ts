@@ -3,7 +3,15 @@ import type * as v from 'valibot';
 
 import {
   KeptBuildSchema,
+  ClassReadingSchema,
   KeptSizesSchema,
+  ReadingDueSchema,
+  ReadingSchema,
+  ReadingVerdictSchema,
+  type ClassReading,
+  type ReadingChoice,
+  type ReadingQuestion,
+  type ReadingVerdict,
   RoundAnswerSchema,
   SavedSchema,
   type Round,
@@ -36,6 +44,10 @@ export const {
   useLazySizesQuery,
   useKeepSizesMutation,
   useAskSizeMutation,
+  useReadingQuery,
+  useAnswerReadingMutation,
+  useReadingDueQuery,
+  useClassReadingQuery,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     build: build.query<v.InferOutput<typeof KeptBuildSchema>, Place>({
@@ -72,6 +84,32 @@ export const {
         body,
       }),
       responseSchema: SizeAnswerSchema,
+    }),
+    reading: build.query<ReadingQuestion[], Place>({
+      query: ({ id, stage }) => `work/${String(id)}/reading?stage=${String(stage)}`,
+      rawResponseSchema: ReadingSchema,
+      transformResponse: (answer: v.InferOutput<typeof ReadingSchema>) => answer.questions,
+      keepUnusedDataFor: 0,
+    }),
+    answerReading: build.mutation<ReadingVerdict, Place & ReadingChoice>({
+      query: ({ id, stage, ...body }) => ({
+        url: `work/${String(id)}/reading?stage=${String(stage)}`,
+        method: 'POST',
+        body,
+      }),
+      responseSchema: ReadingVerdictSchema,
+    }),
+    readingDue: build.query<v.InferOutput<typeof ReadingDueSchema>['topics'], void>({
+      query: () => 'my-reading',
+      rawResponseSchema: ReadingDueSchema,
+      transformResponse: (answer: v.InferOutput<typeof ReadingDueSchema>) => answer.topics,
+      keepUnusedDataFor: 0,
+    }),
+    classReading: build.query<ClassReading['topics'], number>({
+      query: (courseId) => `courses/${String(courseId)}/reading`,
+      rawResponseSchema: ClassReadingSchema,
+      transformResponse: (answer: ClassReading) => answer.topics,
+      keepUnusedDataFor: 0,
     }),
   }),
 });

@@ -3,6 +3,7 @@ import { Link, useParams } from 'react-router';
 
 import type { Insight } from '#api';
 import { useInsightQuery } from '#web/api';
+import { ClassReadingPanel } from '#web/reading';
 import { ButtonLink, Empty, Failed, Loading, PageHead, Panel, plural, SelectField } from '#web/ui';
 
 import { Exercises } from './exercises.tsx';
@@ -69,7 +70,10 @@ export function InsightPage() {
           </Panel>
           <Exercises courseId={courseId} sectionId={data.sectionId} exercises={data.exercises} />
         </div>
-        <Mistakes mistakes={data.mistakes} />
+        <div className="flex flex-col gap-4">
+          <Mistakes mistakes={data.mistakes} />
+          {data.hasAll && <ClassReadingPanel courseId={courseId} />}
+        </div>
       </div>
     </>
   );

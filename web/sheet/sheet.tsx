@@ -17,6 +17,8 @@ interface SheetViewProps {
   readonly notes?: ReadonlyMap<string, string>;
   /** A dimension that is gone to, on its page; null for none. */
   readonly at?: { readonly checkId: string; readonly page: number } | null;
+  /** The page that is turned to, whenever it changes. */
+  readonly page?: number;
   /** Where the sheet can be had as PDF. */
   readonly pdf?: string;
   readonly onPick?: (checkId: string | null) => void;
@@ -30,6 +32,8 @@ export interface SheetPin {
   readonly label: string;
   readonly page: number;
   readonly at: readonly [number, number];
+  /** Around the place rather than on it, so that it stays in sight. */
+  readonly ring?: boolean;
 }
 
 /** The drawing sheet with what helps to read it: pages, one dimension after the other, and the sheet as PDF. */
@@ -43,8 +47,14 @@ export function SheetView({
   pins,
   onPoint,
   at = null,
+  page: wanted = 1,
 }: SheetViewProps) {
-  const [page, setPage] = useState(1);
+  const [page, setPage] = useState(wanted);
+  const [turned, setTurned] = useState(wanted);
+  if (turned !== wanted) {
+    setTurned(wanted);
+    setPage(wanted);
+  }
   const [shown, setShown] = useState<string | null>(null);
   const [gone, setGone] = useState(at);
   if (at?.checkId !== gone?.checkId) {
@@ -147,19 +157,24 @@ function withMarks(svg: string, notes: ReadonlyMap<string, string> | undefined, 
     mark.textContent = note;
     text.append(mark);
   }
-  for (const { label, at } of pins) {
+  for (const { label, at, ring } of pins) {
     const pin = picture.createElementNS(SVG, 'g');
     pin.setAttribute('transform', `translate(${String(at[0])} ${String(at[1])})`);
     pin.setAttribute('data-pin', label);
     const disc = picture.createElementNS(SVG, 'circle');
     disc.setAttribute('r', '3.6');
-    disc.setAttribute('fill', '#14201f');
+    if (ring === true) {
+      disc.setAttribute('fill', 'none');
+      disc.setAttribute('stroke', '#0b5d66');
+      disc.setAttribute('stroke-width', '0.6');
+    } else disc.setAttribute('fill', '#14201f');
     const number = picture.createElementNS(SVG, 'text');
-    number.setAttribute('y', '1.5');
+    number.setAttribute('y', ring === true ? '-2.4' : '1.5');
+    number.setAttribute('x', ring === true ? '5.4' : '0');
     number.setAttribute('text-anchor', 'middle');
     number.setAttribute('font-size', '4.4');
     number.setAttribute('font-weight', '600');
-    number.setAttribute('fill', '#ffffff');
+    number.setAttribute('fill', ring === true ? '#0b5d66' : '#ffffff');
     number.textContent = label;
     pin.append(disc, number);
     picture.documentElement.append(pin);

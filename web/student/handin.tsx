@@ -203,6 +203,14 @@ function OtherWays({ work }: { readonly work: WorkDetail }) {
   const to = (page: string): string => `/my/${String(work.id)}/${page}?stage=${String(work.stage)}`;
   return (
     <ul className="flex flex-col gap-1 text-sm">
+      {work.aids.reading !== 'none' && (
+        <li>
+          <Link className="underline" to={to('read')}>
+            Practice reading the sheet
+          </Link>
+          : short questions that it answers.
+        </li>
+      )}
       <li>
         <Link className="underline" to={to('sizes')}>
           Work out a size

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 
 import type { WorkItem } from '#api';
 import { useWorkQuery } from '#web/api';
+import { ReadingDue } from '#web/reading';
 import { dateTime, Empty, Failed, fromNow, Loading, OwnStateMark, PageHead, plural, ScoreBar } from '#web/ui';
 
 /** What is due next? */
@@ -22,6 +23,7 @@ export function WorkPage() {
             : 'New exercises appear here when they open.'
         }
       />
+      <ReadingDue work={[...open, ...done]} />
       {data.length === 0 && <Empty>Your instructor has not issued an exercise to your section yet.</Empty>}
       {open.length > 0 && <Group title="Open" items={open} />}
       {done.length > 0 && <Group title="Finished" items={[...done].reverse()} />}

@@ -1,5 +1,7 @@
 import type { Aids } from '#api';
 import { OPERATIONS, operationName, type Operation } from '#core/recipe';
+import { TOPICS } from '#core/reading';
+import { TOPIC_WORDS } from '#web/reading';
 import { SelectField, Toggle } from '#web/ui';
 
 import { optionsOf } from './words.tsx';
@@ -15,6 +17,8 @@ const SIZES: Readonly<Record<Aids['sizes'], string>> = {
   link: 'One link at a time',
   chain: 'The whole chain',
 };
+
+const READINGS = { none: 'Not offered', all: 'Of every topic', some: 'Of some topics' } as const;
 
 const BUILDINGS = {
   none: 'Not offered',
@@ -32,7 +36,7 @@ interface AidsFieldsProps {
 
 /** What students may use while they work: going round the sheet, help with sizes, building in the page. */
 export function AidsFields({ aids, onChange }: AidsFieldsProps) {
-  const { building } = aids;
+  const { building, reading } = aids;
   const isSome = typeof building !== 'string';
   return (
     <fieldset className="grid gap-x-4 gap-y-1 sm:grid-cols-2">
@@ -68,6 +72,32 @@ export function AidsFields({ aids, onChange }: AidsFieldsProps) {
       >
         {optionsOf(BUILDINGS)}
       </SelectField>
+      <SelectField
+        label="Reading practice"
+        hint="Short questions that the sheet answers."
+        value={typeof reading === 'string' ? reading : 'some'}
+        onChange={(event) => {
+          const chosen = event.target.value as keyof typeof READINGS;
+          onChange({ ...aids, reading: chosen === 'some' ? [...TOPICS] : chosen });
+        }}
+      >
+        {optionsOf(READINGS)}
+      </SelectField>
+      {typeof reading !== 'string' && (
+        <div className="col-span-full grid grid-cols-2 gap-x-4 gap-y-1 border border-rule p-2">
+          {TOPICS.map((topic) => (
+            <Toggle
+              key={topic}
+              label={TOPIC_WORDS[topic]}
+              on={reading.includes(topic)}
+              onChange={(on) => {
+                const next = TOPICS.filter((one) => (one === topic ? on : reading.includes(one)));
+                onChange({ ...aids, reading: next.length === 0 ? 'none' : next });
+              }}
+            />
+          ))}
+        </div>
+      )}
       {isSome && (
         <div className="col-span-full grid grid-cols-2 gap-x-4 gap-y-1 border border-rule p-2 sm:grid-cols-3">
           {OPERATIONS.map((operation) => (

@@ -1,5 +1,5 @@
 -- What students may use while they work on an assignment, and what they keep between reading and handing in.
-ALTER TABLE assignments ADD COLUMN aids_json TEXT NOT NULL DEFAULT '{"building":"none","round":"offered","sizes":"link"}';
+ALTER TABLE assignments ADD COLUMN aids_json TEXT NOT NULL DEFAULT '{"building":"none","round":"offered","sizes":"link","reading":"all"}';
 
 CREATE TABLE workings (
   assignment_id INTEGER NOT NULL REFERENCES assignments (id) ON DELETE CASCADE,

@@ -1,0 +1,61 @@
+import type { DrawnExercise, PaperPoint, PrintedDimension } from '#core/selfcheck';
+
+/** What a question is about; what is practiced is scheduled by topic. */
+export const TOPICS = [
+  'title-block',
+  'symbols',
+  'lines',
+  'views',
+  'across-views',
+  'counts',
+  'depths',
+  'dimensions',
+  'chains',
+] as const;
+export type Topic = (typeof TOPICS)[number];
+
+/** A ring around a place of the sheet, with a letter or number beside it. */
+export interface Ring {
+  readonly label: string;
+  readonly at: PaperPoint;
+}
+
+/** A question that the sheet answers, with all that it takes to say why. */
+export interface Question {
+  /** The same for the same sheet, so that an answer finds its question again. */
+  readonly id: string;
+  readonly topic: Topic;
+  readonly text: string;
+  readonly rings: readonly Ring[];
+  /** The dimension that is asked about. */
+  readonly checkId: string | null;
+  readonly page: number;
+  readonly options: readonly string[];
+  /** Which of the options. */
+  readonly answer: number;
+  /** Said with the answer, whatever it was. */
+  readonly why: string;
+}
+
+/** What questions are made from. */
+export interface ReadSheet extends DrawnExercise {
+  readonly dimensions: readonly PrintedDimension[];
+}
+
+/** A question before its options are put in order. */
+export interface Draft {
+  readonly key: string;
+  readonly text: string;
+  readonly right: string;
+  /** Alike ones and the right one are left out. */
+  readonly wrong: readonly string[];
+  readonly why: string;
+  readonly rings?: readonly Ring[];
+  readonly checkId?: string;
+  readonly page?: number;
+  /** Options that are names of places are kept in order. */
+  readonly inOrder?: true;
+}
+
+/** Makes the questions of one topic from a sheet; none where the sheet does not ask for it. */
+export type TopicQuestions = (sheet: ReadSheet) => readonly Draft[];

@@ -1,0 +1,45 @@
+import { TOPICS, type Draft, type Question, type ReadSheet, type Topic, type TopicQuestions } from './question.ts';
+import { acrossViews } from './topics/across-views.ts';
+import { chains } from './topics/chains.ts';
+import { counts, depths, dimensions } from './topics/dimensions.ts';
+import { lines } from './topics/lines.ts';
+import { symbols } from './topics/symbols.ts';
+import { titleBlock } from './topics/title-block.ts';
+import { views } from './topics/views.ts';
+
+const MAKERS: Readonly<Record<Topic, TopicQuestions>> = {
+  'title-block': titleBlock,
+  symbols,
+  lines,
+  views,
+  'across-views': acrossViews,
+  counts,
+  depths,
+  dimensions,
+  chains,
+};
+
+const MOST_OPTIONS = 4;
+
+/** A number from a text, for an order that looks like chance and is always the same (FNV-1a, 32 bits). */
+function numberOf(text: string): number {
+  let hash = 0x811c9dc5;
+  for (const letter of text) hash = Math.imul(hash ^ (letter.codePointAt(0) ?? 0), 0x01000193);
+  return hash >>> 0;
+}
+
+function withOptions(topic: Topic, { key, right, wrong, inOrder, ...draft }: Draft): Question | null {
+  const id = `${topic} ${key}`;
+  const shuffled = (texts: readonly string[]): readonly string[] =>
+    [...texts].sort((a, b) => numberOf(`${id} ${a}`) - numberOf(`${id} ${b}`));
+  const others = [...new Set(wrong)].filter((text) => text !== right);
+  const chosen = [right, ...(inOrder === true ? others : shuffled(others)).slice(0, MOST_OPTIONS - 1)];
+  if (chosen.length < 2) return null;
+  const options = inOrder === true ? [...chosen].sort() : shuffled(chosen);
+  const { text, why, rings = [], checkId = null, page = 1 } = draft;
+  return { id, topic, text, why, rings, checkId, page, options, answer: options.indexOf(right) };
+}
+
+/** All questions that a sheet answers, topic by topic; the same sheet always gives the same ones. */
+export const questionsOf = (sheet: ReadSheet): readonly Question[] =>
+  TOPICS.flatMap((topic) => MAKERS[topic](sheet).flatMap((draft) => withOptions(topic, draft) ?? []));
