@@ -27,3 +27,4 @@ export {
   type TypedLine,
   type Verdict,
 } from './report.ts';
+export { changesSince, type Since } from './since.ts';

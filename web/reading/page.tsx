@@ -98,6 +98,8 @@ function Asking({ work, questions, onMore }: AskingProps) {
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_25rem]">
       <div className="aspect-[420/297] min-w-0 lg:sticky lg:top-4">
         <SheetView
+          // Each question begins with the whole sheet, or with its dimension.
+          key={`${question?.id ?? ''} ${String(at)}`}
           url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`}
           at={question?.checkId ? { checkId: question.checkId, page: question.page } : null}
           page={question?.page ?? 1}

@@ -49,13 +49,13 @@ export function SheetView({
   at = null,
   page: wanted = 1,
 }: SheetViewProps) {
-  const [page, setPage] = useState(wanted);
+  const [page, setPage] = useState(at?.page ?? wanted);
   const [turned, setTurned] = useState(wanted);
   if (turned !== wanted) {
     setTurned(wanted);
     setPage(wanted);
   }
-  const [shown, setShown] = useState<string | null>(null);
+  const [shown, setShown] = useState(at?.checkId ?? null);
   const [gone, setGone] = useState(at);
   if (at?.checkId !== gone?.checkId) {
     setGone(at);

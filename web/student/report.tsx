@@ -7,6 +7,7 @@ import { AttemptHead, ScoreAnswer } from '#web/review';
 import { useAppSelector } from '#web/store';
 import { ButtonLink, Failed, Loading } from '#web/ui';
 
+import { SinceBefore } from './since.tsx';
 import { Talk } from './talk.tsx';
 
 /** What did I get wrong, and what do I do about it? */
@@ -87,7 +88,17 @@ export function StudentReportPage() {
           </>
         }
       />
-      <ReportView key={data.id} attempt={data} report={report} words={<Talk attempt={data} />} />
+      <ReportView
+        key={data.id}
+        attempt={data}
+        report={report}
+        words={
+          <>
+            <SinceBefore attempt={data} report={report} />
+            <Talk attempt={data} />
+          </>
+        }
+      />
     </>
   );
 }

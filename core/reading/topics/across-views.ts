@@ -33,26 +33,18 @@ function questionOf(sheet: ReadSheet, first: PlainView, second: PlainView): Draf
       surface.side === 'concave' &&
       isAlong(surface.direction, first.toViewer) &&
       circleCover(solid, face) > WHOLE
-      ? [surface.origin]
+      ? [face.centroid]
       : [];
   });
   const apart: Vec3[] = [];
-  for (const origin of axes)
-    if (apart.every((other) => Math.abs(dot(shared, other) - dot(shared, origin)) * second.scale > APART_MM))
-      apart.push(origin);
+  for (const middle of axes)
+    if (apart.every((other) => Math.abs(dot(shared, other) - dot(shared, middle)) * second.scale > APART_MM))
+      apart.push(middle);
   const places = apart.slice(0, 4).sort((a, b) => dot(shared, a) - dot(shared, b));
   // Not always the first: which one is asked for goes with the views.
   const number = (first.id.length + 3 * second.id.length) % Math.max(1, places.length);
   const asked = places[number];
   if (asked === undefined || places.length < 2) return null;
-  const middle: Vec3 = [0, 1, 2].map((i) =>
-    i === 0 || i === 1 || i === 2 ? (solid.bounds.min[i] + solid.bounds.max[i]) / 2 : 0,
-  ) as unknown as Vec3;
-  /** On the axis of a hole, in the middle of the part as the second view shows it. */
-  const inSecond = (origin: Vec3): Vec3 => {
-    const off = dot(first.toViewer, middle) - dot(first.toViewer, origin);
-    return origin.map((place, i) => place + off * (first.toViewer[i] ?? 0)) as unknown as Vec3;
-  };
   const letter = (i: number): string => String.fromCodePoint(97 + i);
   return {
     key: `${first.id}-${second.id}`,
@@ -63,7 +55,7 @@ function questionOf(sheet: ReadSheet, first: PlainView, second: PlainView): Draf
     why: `Both views stand in line: what lies ${isColumn ? 'above each other' : 'beside each other'} in them is the same place of the part.`,
     rings: [
       { label: '1', at: shownAt(sheet, first, asked) },
-      ...places.map((place, i) => ({ label: letter(i), at: shownAt(sheet, second, inSecond(place)) })),
+      ...places.map((place, i) => ({ label: letter(i), at: shownAt(sheet, second, place) })),
     ],
     page: first.page,
   };
