@@ -15,6 +15,7 @@ const CORE = {
   measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
   reading: ['chain', 'feature', 'selfcheck', 'sheet', 'vector'],
+  filename: [],
   shopsum: ['material', 'problem'],
   selfcheck: ['chain', 'check', 'exercise', 'problem', 'quantity', 'sheet', 'vector'],
   json: ['problem'],

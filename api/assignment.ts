@@ -173,6 +173,8 @@ const facts = {
   material: v.string(),
   section: v.string(),
   course: v.string(),
+  /** How the course wants files to be called, as a pattern; null where any name will do. */
+  fileNameRule: v.nullable(v.string()),
   /** In which its times are told. */
   timeZone: v.string(),
   opensAt: v.string(),

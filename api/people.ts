@@ -1,5 +1,7 @@
 import * as v from 'valibot';
 
+import { unknownWords } from '#core/filename';
+
 const NameSchema = v.pipe(v.string(), v.trim(), v.minLength(1, 'Type a name.'), v.maxLength(120));
 const LoginSchema = v.pipe(
   v.string(),
@@ -78,6 +80,8 @@ export const CourseSchema = v.object({
   term: v.string(),
   timeZone: v.string(),
   archivedAt: v.nullable(v.string()),
+  /** Pattern of the names of files, such as "{number}-{surname}"; null where any will do. */
+  fileNameRule: v.nullable(v.string()),
   /** Whether who asks may change it. */
   mayManage: v.boolean(),
   sections: v.array(CourseSectionSchema),
@@ -92,7 +96,19 @@ export const NewCourseSchema = v.strictObject({
   timeZone: ZoneSchema,
 });
 export type NewCourse = v.InferOutput<typeof NewCourseSchema>;
-export const ChangeCourseSchema = v.partial(v.strictObject({ ...NewCourseSchema.entries, archived: v.boolean() }));
+/** Empty for none. */
+export const FileNameRuleSchema = v.pipe(
+  v.string(),
+  v.trim(),
+  v.maxLength(80),
+  v.check(
+    (pattern) => unknownWords(pattern).length === 0,
+    'Words in braces are {number}, {surname} and {name}; the rest is taken as it is.',
+  ),
+);
+export const ChangeCourseSchema = v.partial(
+  v.strictObject({ ...NewCourseSchema.entries, fileNameRule: FileNameRuleSchema, archived: v.boolean() }),
+);
 export type ChangeCourse = v.InferOutput<typeof ChangeCourseSchema>;
 
 export const NewSectionSchema = v.strictObject({ name: NameSchema });

@@ -26,6 +26,7 @@ export interface AssignmentRow {
   readonly sectionId: number;
   readonly course: string;
   readonly courseId: number;
+  readonly fileNameRule: string | null;
   /** Filled when the server starts. */
   readonly timeZone: string;
   readonly opensAt: string;
@@ -46,7 +47,7 @@ export const SELECT_ASSIGNMENT = `
   SELECT assignments.id, exercises.id AS exerciseId, exercises.number AS exerciseNumber,
          exercises.title AS exerciseTitle, exercise_revisions.number AS revision,
          exercise_revisions.document_json AS documentJson, exercise_revisions.sheet_sha256 AS sheetSha256,
-         sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId, coalesce(courses.time_zone, 'UTC') AS timeZone,
+         sections.name AS section, sections.id AS sectionId, courses.title AS course, courses.id AS courseId, courses.file_name_rule AS fileNameRule, coalesce(courses.time_zone, 'UTC') AS timeZone,
          assignments.opens_at AS opensAt, assignments.due_at AS dueAt,
          assignments.attempts_allowed AS attemptsAllowed, assignments.answers, assignments.late_until AS lateUntil,
          assignments.release, assignments.feedback_json AS feedbackJson, assignments.aids_json AS aidsJson, assignments.policy_json AS policyJson,
@@ -83,6 +84,7 @@ export function factsOf(row: AssignmentRow) {
     material: document.material.name,
     section: row.section,
     course: row.course,
+    fileNameRule: row.fileNameRule,
     timeZone: row.timeZone,
     opensAt: row.opensAt,
     dueAt: row.dueAt,

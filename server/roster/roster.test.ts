@@ -136,6 +136,23 @@ describe('a course', () => {
     expect((await post(school, 'orla', '/api/courses', { title: 'X', term: '', timeZone: 'Mars' })).status).toBe(400);
   });
 
+  it('says how files are to be called, which its students and staff read, until it does not', async () => {
+    const school = await openSchool();
+    const rule = (fileNameRule: string) => school.request('orla', 'PATCH', '/api/courses/1', { fileNameRule });
+    const told = async (): Promise<unknown> =>
+      ((await (await school.request('ansel', 'GET', '/api/work/1')).json()) as { fileNameRule: unknown }).fileNameRule;
+    expect(await told()).toBeNull();
+    expect((await rule('{number}-{surname}')).status).toBe(200);
+    expect(await told()).toBe('{number}-{surname}');
+    const odd = await rule('{number}-{family}');
+    expect(await odd.json()).toMatchObject({ error: { code: 'bad-input' } });
+    // Another change leaves it as it is.
+    await school.request('orla', 'PATCH', '/api/courses/1', { term: 'Spring' });
+    expect((await coursesOf(school))[0]).toMatchObject({ term: 'Spring', fileNameRule: '{number}-{surname}' });
+    await rule('');
+    expect(await told()).toBeNull();
+  });
+
   it('keeps a section that somebody belongs to', async () => {
     const school = await openSchool();
     expect((await school.request('orla', 'DELETE', '/api/sections/1')).status).toBe(409);

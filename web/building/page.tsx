@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 
 import type { Aids, WorkDetail } from '#api';
 import { blankExercise, type Exercise } from '#core/exercise';
+import { wantedFileName } from '#core/filename';
 import { succeed, type Result } from '#core/problem';
 import { OPERATIONS, type Operation, type Recipe } from '#core/recipe';
 import { useBuildQuery, useKeepBuildMutation, useLazyBuildQuery, useWorkDetailQuery } from '#web/api';
@@ -165,7 +166,7 @@ function Building({ work, opened, isNew, latest }: BuildingProps) {
           <HandInPanel
             work={work}
             user={user}
-            built={() => handedIn(workshop, recipe)}
+            built={() => handedIn(workshop, recipe, fileNameOf(work, user.name))}
             onHandedIn={(attemptId) => void navigate(`/my/${String(work.id)}${stage}&attempt=${String(attemptId)}`)}
           />
         </div>
@@ -183,10 +184,16 @@ function useExercise({ exerciseNumber, exerciseTitle, unit, material, densityGPe
   }, [exerciseNumber, exerciseTitle, unit, material, densityGPerCm3, recipe]);
 }
 
+/** As the course wants it to be called. */
+const fileNameOf = ({ fileNameRule, exerciseNumber, exerciseTitle }: WorkDetail, name: string): string =>
+  fileNameRule === null
+    ? `${exerciseNumber} ${exerciseTitle}`
+    : wantedFileName(fileNameRule, { number: exerciseNumber, name });
+
 /** The solid as a file, with the recipe as the list of its build steps. */
-async function handedIn(workshop: WorkshopClient, recipe: Recipe): Promise<Result<HandedIn>> {
+async function handedIn(workshop: WorkshopClient, recipe: Recipe, name: string): Promise<Result<HandedIn>> {
   const made = await workshop.ask<'export'>({ kind: 'export', recipe });
   if (!made.ok) return made;
-  const file = new File([new Uint8Array(made.value)], `${recipe.name}.step`, { type: 'model/step' });
+  const file = new File([new Uint8Array(made.value)], `${name}.step`, { type: 'model/step' });
   return succeed({ file, buildLog: JSON.stringify(recipe) });
 }

@@ -1,20 +1,24 @@
 import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
+import * as v from 'valibot';
 
-import { NewCourseSchema, type Course, type NewCourse } from '#api';
+import { FileNameRuleSchema, NewCourseSchema, type Course } from '#api';
 import { useChangeCourseMutation, useNewCourseMutation } from '#web/api';
 import { Button, Dialog, TextField, TimeZoneField, zoneOfTimes, Refused } from '#web/ui';
+
+const FieldsSchema = v.strictObject({ ...NewCourseSchema.entries, fileNameRule: FileNameRuleSchema });
 
 /** A new course, or the words and the zone of one. */
 export function CourseDialog({ course, onClose }: { readonly course: Course | null; readonly onClose: () => void }) {
   const [make, making] = useNewCourseMutation();
   const [change, changing] = useChangeCourseMutation();
-  const { register, handleSubmit, formState } = useForm<NewCourse>({
-    resolver: valibotResolver(NewCourseSchema),
+  const { register, handleSubmit, formState } = useForm<v.InferOutput<typeof FieldsSchema>>({
+    resolver: valibotResolver(FieldsSchema),
     defaultValues: {
       title: course?.title ?? '',
       term: course?.term ?? '',
       timeZone: course?.timeZone ?? zoneOfTimes(),
+      fileNameRule: course?.fileNameRule ?? '',
     },
   });
   const error = making.error ?? changing.error;
@@ -33,8 +37,9 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
         noValidate
         className="flex flex-col gap-2"
         onSubmit={(event) =>
-          void handleSubmit(async (values) => {
-            const answer = course === null ? await make(values) : await change({ ...values, id: course.id });
+          void handleSubmit(async ({ fileNameRule, ...values }) => {
+            const answer =
+              course === null ? await make(values) : await change({ ...values, fileNameRule, id: course.id });
             if (answer.error === undefined) onClose();
           })(event)
         }
@@ -47,6 +52,14 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
           {...register('term')}
         />
         <TimeZoneField error={errors.timeZone?.message} {...register('timeZone')} />
+        {course !== null && (
+          <TextField
+            label="Names of files"
+            hint="Such as {number}-{surname}; {name} is the whole name. Empty: any name will do."
+            error={errors.fileNameRule?.message}
+            {...register('fileNameRule')}
+          />
+        )}
         <Refused error={error} />
         <Button kind="main" type="submit" className="mt-1 self-start" disabled={making.isLoading || changing.isLoading}>
           {course === null ? 'Make the course' : 'Save'}

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 
 import type { AttemptDetail, Pin } from '#api';
+import { isCalled, wantedFileName } from '#core/filename';
 import type { Report } from '#core/grade';
 import { attemptApi, partApi, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
@@ -89,6 +90,7 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
       ))}
       {report && <span className="block">{reviewWords(attempt)}</span>}
       <span className="block">{preparationWords(attempt)}</span>
+      <span className="block">{fileNameWords(attempt)}</span>
       <Link className="underline" to={`/assignments/${String(attempt.assignment.id)}`}>
         All attempts of {attempt.assignment.section}
       </Link>
@@ -135,6 +137,13 @@ function preparationWords({ preparation }: AttemptDetail): string {
     ...(measured === 0 ? [] : [`Measured ${plural(measured, 'dimension')} of the sheet before handing in.`]),
     ...(worked.length === 0 ? [] : [`Worked out ${plural(worked.length, 'size')}: ${worked.join('; ')}.`]),
   ].join(' ');
+}
+
+/** That a file is not called as the course wants; nothing where it is. */
+function fileNameWords({ assignment: { fileNameRule, exerciseNumber }, student, fileName }: AttemptDetail): string {
+  if (fileNameRule === null) return '';
+  const wanted = wantedFileName(fileNameRule, { number: exerciseNumber, name: student.name });
+  return isCalled(fileName, wanted) ? '' : `The file is called "${fileName}"; the course wants ${wanted}.`;
 }
 
 /** The report with everything that an instructor can do about it. */

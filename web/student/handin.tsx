@@ -8,6 +8,7 @@ import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf, formatOfName } from '#core/model';
 import type { TypedValueName } from '#core/check';
 import { succeed, type Result } from '#core/problem';
+import { isCalled, wantedFileName } from '#core/filename';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
 import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
@@ -164,6 +165,7 @@ export function HandInPanel({ work, user, built, onHandedIn }: HandInProps) {
               />
             )}
             <BeforeHandIn read={read} work={work} typed={inputs} />
+            {file !== null && <FileName file={file} work={work} user={user} />}
             {fileRejections.length > 0 && (
               <p role="alert" className="text-sm text-wrong">
                 This file is larger than {fileSize(MAX_FILE_BYTES)}. Export the part alone and choose the smaller file.
@@ -195,6 +197,26 @@ export function HandInPanel({ work, user, built, onHandedIn }: HandInProps) {
         {built === undefined && <OtherWays work={work} />}
       </form>
     </Panel>
+  );
+}
+
+interface FileNameProps {
+  readonly file: File;
+  readonly work: WorkDetail;
+  readonly user: User;
+}
+
+/** That the course wants the file to be called otherwise; nothing where it is called so, or may be called anything. */
+function FileName({ file, work: { fileNameRule, exerciseNumber }, user }: FileNameProps) {
+  if (fileNameRule === null) return null;
+  const wanted = wantedFileName(fileNameRule, { number: exerciseNumber, name: user.name });
+  if (isCalled(file.name, wanted)) return null;
+  const ending = /\.[^.]*$/.exec(file.name)?.[0] ?? '';
+  return (
+    <p role="status" className="border-l-4 border-near bg-near-soft px-3 py-2 text-sm">
+      Your course wants this file to be called {wanted}
+      {ending}.
+    </p>
   );
 }
 

@@ -13,8 +13,12 @@ const BAD_ZONE = 'This is no time zone. Choose one of the list.';
 
 /** New courses, and the words, zone and archive of those that there are. */
 export function managingCourses({ db, audit, now }: Pick<ManagementParts, 'db' | 'audit' | 'now'>): ManagingCourses {
-  const find = db.prepare<[number], Pick<Course, 'title' | 'school' | 'term' | 'timeZone' | 'archivedAt'>>(
-    `SELECT title, school, term, coalesce(time_zone, 'UTC') AS timeZone, archived_at AS archivedAt FROM courses WHERE id = ?`,
+  const find = db.prepare<
+    [number],
+    Pick<Course, 'title' | 'school' | 'term' | 'timeZone' | 'archivedAt' | 'fileNameRule'>
+  >(
+    `SELECT title, school, term, coalesce(time_zone, 'UTC') AS timeZone, archived_at AS archivedAt, file_name_rule AS fileNameRule
+     FROM courses WHERE id = ?`,
   );
   const schoolOf = db
     .prepare<[number], string>(
@@ -53,15 +57,12 @@ export function managingCourses({ db, audit, now }: Pick<ManagementParts, 'db' |
           title: change.title ?? before.title,
           term: change.term ?? before.term,
           timeZone: change.timeZone ?? before.timeZone,
+          fileNameRule: change.fileNameRule === undefined ? before.fileNameRule : change.fileNameRule || null,
           archivedAt,
         };
-        db.prepare('UPDATE courses SET title = ?, term = ?, time_zone = ?, archived_at = ? WHERE id = ?').run(
-          after.title,
-          after.term,
-          after.timeZone,
-          after.archivedAt,
-          courseId,
-        );
+        db.prepare(
+          'UPDATE courses SET title = ?, term = ?, time_zone = ?, file_name_rule = ?, archived_at = ? WHERE id = ?',
+        ).run(after.title, after.term, after.timeZone, after.fileNameRule, after.archivedAt, courseId);
         audit.note({ by, courseId, what: 'course', subject: after.title, before, after });
         return succeed(null);
       })();

@@ -21,7 +21,8 @@ const MAY = staffMay('manage-course');
 /** What there is, and who may change it. */
 export function listingCourses({ db }: Pick<ManagementParts, 'db'>): ListingCourses {
   const rows = db.prepare<[number], CourseRow>(
-    `SELECT courses.id, title, school, term, coalesce(time_zone, 'UTC') AS timeZone, archived_at AS archivedAt, ${MAY} AS mayManage
+    `SELECT courses.id, title, school, term, coalesce(time_zone, 'UTC') AS timeZone, archived_at AS archivedAt,
+            file_name_rule AS fileNameRule, ${MAY} AS mayManage
      FROM courses JOIN course_staff ON course_staff.course_id = courses.id
      WHERE course_staff.user_id = ? ORDER BY archived_at IS NOT NULL, courses.id DESC`,
   );
