@@ -5,6 +5,7 @@ export * from './likeness.ts';
 export * from './news.ts';
 export * from './people.ts';
 export * from './practice.ts';
+export * from './progress.ts';
 export * from './service.ts';
 export * from './school-site.ts';
 export * from './session.ts';

@@ -1,7 +1,15 @@
 /** A student's work, and handing in. */
 import type * as v from 'valibot';
 
-import { HandedInSchema, type WorkDetail, WorkDetailSchema, type WorkItem, WorkListSchema } from '#api';
+import {
+  HandedInSchema,
+  ProgressSchema,
+  type Progress,
+  type WorkDetail,
+  WorkDetailSchema,
+  type WorkItem,
+  WorkListSchema,
+} from '#api';
 import type { TypedInput } from '#core/grade';
 import type { LengthUnit } from '#core/quantity';
 
@@ -20,7 +28,7 @@ export interface HandIn {
   readonly key: string;
 }
 
-export const { useWorkQuery, useWorkDetailQuery, useHandInMutation } = api.injectEndpoints({
+export const { useWorkQuery, useWorkDetailQuery, useHandInMutation, useProgressQuery } = api.injectEndpoints({
   endpoints: (build) => ({
     work: build.query<WorkItem[], void>({
       query: () => 'work',
@@ -32,6 +40,11 @@ export const { useWorkQuery, useWorkDetailQuery, useHandInMutation } = api.injec
       query: ({ id, stage }) => `work/${String(id)}${stage === null ? '' : `?stage=${String(stage)}`}`,
       responseSchema: WorkDetailSchema,
       providesTags: (_answer, _error, { id }) => [{ type: 'work', id }],
+    }),
+    progress: build.query<Progress, void>({
+      query: () => 'my-progress',
+      responseSchema: ProgressSchema,
+      providesTags: ['work'],
     }),
     handIn: build.mutation<{ attemptId: number }, HandIn>({
       query: ({ assignmentId, stage, file, unit, typed, buildLog, key }) => {

@@ -67,6 +67,7 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('#web/school-site')).SchoolSitePage }),
       },
       { path: 'my', lazy: async () => ({ Component: (await import('#web/student')).WorkPage }) },
+      { path: 'my/progress', lazy: async () => ({ Component: (await import('#web/progress')).ProgressPage }) },
       { path: 'my/:id', lazy: async () => ({ Component: (await import('#web/student')).ExerciseWorkPage }) },
       { path: 'my/:id/measure', lazy: async () => ({ Component: (await import('#web/measuring')).MeasuringPage }) },
       { path: 'my/:id/round', lazy: async () => ({ Component: (await import('#web/measuring')).RoundPage }) },

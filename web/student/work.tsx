@@ -3,7 +3,18 @@ import { Link } from 'react-router';
 import type { WorkItem } from '#api';
 import { useWorkQuery } from '#web/api';
 import { ReadingDue } from '#web/reading';
-import { dateTime, Empty, Failed, fromNow, Loading, OwnStateMark, PageHead, plural, ScoreBar } from '#web/ui';
+import {
+  ButtonLink,
+  dateTime,
+  Empty,
+  Failed,
+  fromNow,
+  Loading,
+  OwnStateMark,
+  PageHead,
+  plural,
+  ScoreBar,
+} from '#web/ui';
 
 /** What is due next? */
 export function WorkPage() {
@@ -22,6 +33,7 @@ export function WorkPage() {
             ? `${plural(open.length, 'exercise')} open. You can hand in again as long as attempts are left.`
             : 'New exercises appear here when they open.'
         }
+        actions={<ButtonLink to="/my/progress">My progress</ButtonLink>}
       />
       <ReadingDue work={[...open, ...done]} />
       {data.length === 0 && <Empty>Your instructor has not issued an exercise to your section yet.</Empty>}

@@ -1,0 +1,2 @@
+/** A student's own progress. */
+export { ProgressPage } from './page.tsx';
