@@ -268,6 +268,10 @@ describe('one mistake is one cause', () => {
         checkIds: ['foot', 'height'],
       },
     ]);
+    // A degree and a millimeter are not the same deviation.
+    const slope = { ...along('slope', 30), kind: 'angle' } as unknown as Target;
+    expect(causes([slope, along('foot', 10)], { slope: 29.6, foot: 9.6 })).toHaveLength(2);
+    expect(causes([along('foot', 10), slope], { slope: 29.6, foot: 9.6 })).toHaveLength(2);
     // By another length, or along another axis, they are two.
     expect(causes([extent('height', 2, 40, '40'), along('foot', 10)], { height: 39.5, foot: 9.6 })).toHaveLength(2);
     expect(causes([extent('length', 0, 40, '40'), along('foot', 10)], { length: 39.6, foot: 9.6 })).toHaveLength(2);

@@ -6,10 +6,12 @@ import {
   gradeMeasurement,
   type Circumstances,
   type Override,
+  type ReportLine,
   type ScoringPolicy,
 } from '#core/grade';
 
 import { measurement, POLICY, reference, target } from './testing.ts';
+import { totalOf } from './total.ts';
 
 const FOUR = [target('a', 10), target('b', 20), target('c', 30), target('d', 40)];
 /** Three of four checks of equal weight are right: 75 points. */
@@ -42,6 +44,24 @@ describe('a gate', () => {
   it('opens when an instructor counts its check as right', () => {
     const overrides = new Map([['d', override(1)]]);
     expect(graded({ gates: [{ checkId: 'd', most: 40 }] }, { overrides })).toMatchObject({ score: 100, cap: null });
+  });
+});
+
+describe('a gate on a check that is credited', () => {
+  const line = (checkId: string, verdict: string, credit: number) =>
+    ({ checkId, label: checkId, verdict, credit, weight: 1, override: null }) as unknown as ReportLine;
+  const gated = (credit: number) =>
+    totalOf(
+      { lines: [line('a', 'right', 1), line('b', 'wrong', credit)], typed: [], rules: [] },
+      { ...POLICY, gates: [{ checkId: 'b', most: 30 }] },
+      { oneClosedBody: true, daysLate: 0 },
+    );
+
+  it('opens where it is wrong only as a consequence, which earns all of its points', () => {
+    expect(gated(1)).toMatchObject({ score: 100, cap: null });
+  });
+  it('holds where it earns a part of them', () => {
+    expect(gated(0.9)).toMatchObject({ score: 30, cap: '"b" is not right: at most 30 points.' });
   });
 });
 

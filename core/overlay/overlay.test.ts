@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 
 import type { Contour, Kernel, Shape } from '#core/kernel';
 import { read3mf, readStl, solidOfMesh, trianglesOf, writeStl } from '#core/mesh';
-import { overlayFile, type Overlayer, type OverlayPiece } from '#core/overlay';
+import { overlayFile, summarize, type Overlayer, type OverlayPiece } from '#core/overlay';
 import { unwrap } from '#core/problem';
 import { RECIPE_SOURCE, type Solid } from '#core/solid';
 import { AS_MODELED, cross, dot, IDENTITY, pointAt, type Vec3 } from '#core/vector';
@@ -103,6 +103,50 @@ describe('what differs is shown with its volume, its place and its faces', () =>
     expect(overlay.pieces[0]!.centerMm[2]).toBeCloseTo(5, 2);
     const wall = analyze(drilled([15, 20, 6])).faces.find(({ surface }) => surface.kind === 'cylinder')!.id;
     expect(overlay.pieces[0]!.referenceFaceIds).toContain(wall);
+  });
+
+  it('pieces come largest first, each within the box that it fills', () => {
+    const overlay = unwrap(
+      overlayer.compare(analyze(drilled([15, 20, 3], [40, 20, 6])), analyze(drilled()), AS_MODELED),
+    );
+    const [large, small] = overlay.pieces;
+    // Plugs of radius 6 at (40, 20) and of radius 3 at (15, 20), as high as the plate; facets lie a little inside.
+    expect(large!.volumeMm3 / (Math.PI * 360)).toBeCloseTo(1, 2);
+    expect(small!.volumeMm3 / (Math.PI * 90)).toBeCloseTo(1, 1);
+    const corners = [...large!.bounds.min, ...large!.bounds.max];
+    [34, 14, 0, 46, 26, 10].forEach((wanted, i) => {
+      expect(Math.abs(corners[i]! - wanted)).toBeLessThan(0.1);
+    });
+    expect([...small!.bounds.min, ...small!.bounds.max][0]).toBeCloseTo(12, 0);
+    expect(overlay.extraMm3).toBeCloseTo(large!.volumeMm3 + small!.volumeMm3, 6);
+  });
+
+  it('no more than a dozen are told in words, though the sums are of all', () => {
+    const places = Array.from({ length: 14 }, (_, i): readonly [number, number, number] => [
+      5 + 8 * (i % 7),
+      i < 7 ? 10 : 30,
+      2,
+    ]);
+    const overlay = unwrap(overlayer.compare(analyze(drilled(...places)), analyze(drilled()), AS_MODELED));
+    expect(overlay.pieces).toHaveLength(14);
+    const told = summarize(overlay);
+    expect(told.pieces).toHaveLength(12);
+    expect(told.extraMm3).toBe(overlay.extraMm3);
+    expect(told.pieces[0]).toEqual({
+      kind: 'extra',
+      volumeMm3: overlay.pieces[0]!.volumeMm3,
+      centerMm: overlay.pieces[0]!.centerMm,
+    });
+  });
+
+  it('what facets of the same round leave between them is nothing, what is thicker is something', () => {
+    // Facets of 0.05 against fine ones: rings of up to 0.05 between them are no difference; a bore 0.2 larger is one.
+    const rough = (radius: number): Solid => asStl(drilled([15, 20, radius]), 0.05, 1);
+    const exact = analyze(drilled([15, 20, 6]));
+    expect(unwrap(overlayer.compare(exact, rough(6), AS_MODELED)).pieces).toEqual([]);
+    const larger = unwrap(overlayer.compare(exact, rough(6.2), AS_MODELED));
+    expect(larger.pieces.map(({ kind }) => kind)).toContain('missing');
+    expect(larger.missingMm3 / (Math.PI * (6.2 ** 2 - 36) * 10)).toBeGreaterThan(0.7);
   });
 
   it('a plate that is too thin misses a slab', () => {

@@ -290,6 +290,19 @@ describe('copies around a bore', () => {
     expect(ofRing({ count: '4', angle: '120' })).toContain('spacing Ring spacing 40');
   });
 
+  it('of two steps at once are given for each of them', () => {
+    const steps = [
+      BLOCK,
+      holesStep('bore', [[30, 20]], 8),
+      holesStep('bolt', [[42, 20]], 5),
+      holesStep('pin', [[46, 20]], 2),
+      { id: 'ring', op: 'circular-pattern', steps: ['bolt', 'pin'], axis: { surface: 'bore.wall' }, count: '4' },
+    ];
+    const circles = dimensions(steps).filter((line) => line.startsWith('bolt-circle'));
+    // 2 x (42 - 30) and 2 x (46 - 30).
+    expect(circles.map((line) => line.split(' ').at(-1)).sort()).toEqual(['24', '32']);
+  });
+
   it('are about the bore that stands in their middle', () => {
     const spacing = suggestPlan(basisOf(ring({ count: '5' }))).find(({ kind }) => kind === 'spacing');
     expect(spacing).toMatchObject({ about: 'bore.wall', nominal: '72', tolerance: '0.5' });
@@ -452,10 +465,34 @@ describe('letters in a plan', () => {
       for (const values of options) {
         expect(Object.keys(values)).toEqual([parameters[i]?.name]);
         const [now, then] = [Number(parameters[i]?.value), Number(Object.values(values)[0])];
-        expect(then).not.toBe(now);
-        expect(Math.abs(then - now)).toBeLessThan(0.5 * now);
+        // By one or two hundredths of it, and by no round amount.
+        expect(Math.abs(then / now - 1)).toBeGreaterThan(0.01);
+        expect(Math.abs(then / now - 1)).toBeLessThan(0.02);
+        expect(Number((then - now).toFixed(1))).not.toBeCloseTo(then - now, 9);
+        expect(String(then).length).toBeLessThanOrEqual(9);
       }
     });
+  });
+});
+
+describe('letters that are changed', () => {
+  it('are ten at most, and one that is zero is changed all the same', () => {
+    const names = Array.from({ length: 12 }, (_, i) => String.fromCodePoint(65 + i));
+    const many = names.map((name, i) => ({ name, value: String(i * 3) }));
+    const { exercise, scope } = basisOf([BLOCK], { parameters: many });
+    const tries = slightChanges(exercise.recipe, scope);
+    expect(tries.flatMap(([first]) => Object.keys(first ?? {}))).toEqual(names.slice(0, 10));
+    expect(Number(Object.values(tries[0]?.[0] ?? {})[0])).toBeCloseTo(0.0137, 9);
+    expect(Number(Object.values(tries[0]?.[1] ?? {})[0])).toBeCloseTo(-0.0119, 9);
+  });
+
+  it('that follow from others are left alone', () => {
+    const parameters = [
+      { name: 'A', value: '10' },
+      { name: 'B', value: 'A/2' },
+    ];
+    const { exercise, scope } = basisOf([BLOCK], { parameters });
+    expect(slightChanges(exercise.recipe, scope).map(([first]) => Object.keys(first ?? {}))).toEqual([['A']]);
   });
 });
 
