@@ -322,6 +322,89 @@ describe('what a sheet draws without a number', () => {
   });
 });
 
+describe('several things that one moved feature puts off', () => {
+  /** Axes that the sheet draws as one with that of a drum, which is face 0. */
+  const onDrum = (checkId: string, face: number): Target =>
+    ({
+      kind: 'concentric',
+      checkId,
+      label: `${checkId} concentric with Drum`,
+      group: 'dimensions',
+      weight: 1,
+      nominal: 0,
+      tolerance: 0.02,
+      fromFaceIds: [face],
+      toFaceIds: [0],
+    }) as unknown as Target;
+  const distance = (checkId: string, nominal: number, face: number, more: object = {}): Target =>
+    target(checkId, nominal, { fromFaceIds: [face], toFaceIds: [9], ...more });
+  const told = (targets: readonly Target[], values: Values, more: Partial<Measurement> = {}) =>
+    causes(targets, values, more).map(({ certainty, message, checkIds }) => [certainty, message, checkIds]);
+
+  it('are told once where they are off by the same and share it', () => {
+    expect(told([onDrum('Hub', 1), onDrum('Bore', 2)], { Hub: 1.3, Bore: 1.3 })).toEqual([
+      [
+        0.85,
+        'Hub concentric with Drum, Bore concentric with Drum: the two axes, which the sheet draws as one, are 1.3 mm apart. All of them are off by the same, which may be one mistake.',
+        ['Hub', 'Bore'],
+      ],
+    ]);
+    // Off by other lengths, they are two.
+    expect(told([onDrum('Hub', 1), onDrum('Bore', 2)], { Hub: 1.3, Bore: 0.7 })).toHaveLength(2);
+    // With nothing in common, they are two as well.
+    const apart = { ...onDrum('Bore', 2), toFaceIds: [3] } as unknown as Target;
+    expect(told([onDrum('Hub', 1), apart], { Hub: 1.3, Bore: 1.3 })).toHaveLength(2);
+  });
+
+  it('are told by the size that is printed, where one is off by as much at the same face', () => {
+    expect(told([onDrum('Hub', 1), distance('Foot', 20, 1)], { Hub: 1.3, Foot: 21.3 })).toEqual([
+      [
+        0.85,
+        'Foot is 21.3 mm where the sheet says 20.0 mm. Hub concentric with Drum is off by the same 1.3 mm, which may be one mistake.',
+        ['Foot', 'Hub'],
+      ],
+    ]);
+    // At another face it is another mistake, and so is another length.
+    expect(told([onDrum('Hub', 1), distance('Foot', 20, 7)], { Hub: 1.3, Foot: 21.3 })).toHaveLength(2);
+    expect(told([onDrum('Hub', 1), distance('Foot', 20, 1)], { Hub: 1.3, Foot: 21.4 })).toHaveLength(2);
+  });
+
+  it('and by what is drawn, where the size is printed nowhere', () => {
+    const derived = distance('Foot', 20, 1, { offSheet: true });
+    expect(told([onDrum('Hub', 1), derived], { Hub: 1.3, Foot: 18.7 })).toEqual([
+      [
+        0.85,
+        'Hub concentric with Drum: the two axes, which the sheet draws as one, are 1.3 mm apart. Foot is off by as much.',
+        ['Hub', 'Foot'],
+      ],
+    ]);
+  });
+
+  it('with the angles that are told from the axis which they share', () => {
+    const ring = target('Vents', 72, { kind: 'spacing', rings: [], aboutFaceIds: [0] });
+    const [first, ...more] = told([onDrum('Hub', 1), onDrum('Bore', 2), ring], { Hub: 1.3, Bore: 1.3, Vents: 68 });
+    expect(more).toEqual([]);
+    expect(first?.[1]).toContain('Vents is told from the axis that they share, and off too.');
+    // About another axis it is another mistake.
+    const other = target('Vents', 72, { kind: 'spacing', rings: [], aboutFaceIds: [5] });
+    expect(told([onDrum('Hub', 1), onDrum('Bore', 2), other], { Hub: 1.3, Bore: 1.3, Vents: 68 })).toHaveLength(2);
+    // Beside one pair, that of both has moved which the ring is about.
+    const [only, ...others] = told([onDrum('Hub', 1), ring], { Hub: 1.3, Vents: 68 });
+    expect(others).toEqual([]);
+    expect(only?.[1]).toContain('Vents is told from one of these axes, and off too.');
+  });
+
+  it('and do not move the whole part, though its frame lies as far off', () => {
+    const moved = (x: number): Partial<Measurement> => ({
+      frame: { kind: 'moved', placement: { ...AS_MODELED, translation: [x, 0, 0] }, agreement: 0.8, certainty: 0.8 },
+    });
+    const targets = [onDrum('Hub', 1), ofFile('frame', 'frame')];
+    const ids = (x: number): string[] => causes(targets, { Hub: 1.3, frame: 0 }, moved(x)).map(({ id }) => id);
+    expect(ids(1.3)).toEqual(['not-as-drawn']);
+    expect(ids(5)).toEqual(['shifted-origin', 'not-as-drawn']);
+  });
+});
+
 describe('a diagnosis is told in the terms of the sheet', () => {
   const found = (more: object) => ({
     id: 'wrong-edge' as const,

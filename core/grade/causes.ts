@@ -1,21 +1,14 @@
 import type { CauseKind } from '#core/cause';
-import {
-  checkValueText,
-  kindOf,
-  ODD_HOLES,
-  originShift,
-  saysWhere,
-  type Measurement,
-  type Reference,
-} from '#core/check';
+import { kindOf, ODD_HOLES, originShift, saysWhere, type Measurement, type Reference } from '#core/check';
 import { lengthText, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
+import { isOnlyOneFeature, withAsDrawn } from './as-drawn.ts';
 import type { Evidence } from './evidence.ts';
 import { knownPart } from './known.ts';
 import type { Cause, ReportLine } from './report.ts';
 import type { Diagnosed, DiagnosedCause } from './diagnosed.ts';
-import { isSized, near, sizeCauses, sizeInWords, wrongSizes, type Observed, type WrongSize } from './size-causes.ts';
+import { near, sizeCauses, sizeInWords, wrongSizes, type Observed, type WrongSize } from './size-causes.ts';
 import { densityFor, quantityOf, TYPED_LABELS } from './typed.ts';
 
 const lengthIn = ({ unit, decimals }: Reference, lengthMm: number): string => lengthText(lengthMm, unit, decimals);
@@ -134,8 +127,7 @@ function observedCauses(evidence: Evidence, diagnosed: Diagnosed | null): Observ
     ...(explained || evidence.measurement.frame.kind === 'scaled'
       ? []
       : [
-          ...sizeCauses(evidence),
-          ...notAsDrawn(evidence),
+          ...withAsDrawn(evidence, sizeCauses(evidence)),
           ...oddHoles(evidence),
           ...missingCauses(evidence),
           ...featureCauses(evidence),
@@ -210,7 +202,8 @@ function vectorText(vector: Vec3, reference: Reference): string {
     .join(', ');
 }
 
-function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
+function frameCauses(evidence: Evidence): Observed[] {
+  const { reference, measurement, lines } = evidence;
   const { frame } = measurement;
   const wrong = failed(lines).filter(({ kind }) => kindOf(kind).tellsOf === 'frame');
   if (frame.kind === 'mirrored' && frame.agreement > 0.9)
@@ -226,7 +219,7 @@ function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
   if (wrong.length === 0 || frame.agreement < 0.6) return [];
   const checkIds = wrong.map((line) => line.checkId);
   const certainty = 0.5 + 0.45 * frame.agreement;
-  if (frame.kind === 'moved' && length(frame.placement.translation) > 1e-6)
+  if (frame.kind === 'moved' && length(frame.placement.translation) > 1e-6 && !isOnlyOneFeature(evidence))
     return [
       {
         id: 'shifted-origin',
@@ -245,28 +238,6 @@ function frameCauses({ reference, measurement, lines }: Evidence): Observed[] {
       },
     ];
   return [];
-}
-
-/** What lies off center, makes a step, leans, or is not symmetric where the sheet draws it so. */
-function notAsDrawn({ reference, measurement, lines }: Evidence): Observed[] {
-  const wrongIds = new Set(failed(lines).map(({ checkId }) => checkId));
-  return reference.targets.flatMap((target): Observed[] => {
-    const words = kindOf(target.kind).notAsDrawn;
-    const measured = measurement.checks.find(({ checkId }) => checkId === target.checkId)?.measured ?? null;
-    if (words === undefined || measured === null || isSized(target) || !wrongIds.has(target.checkId)) return [];
-    const value = checkValueText(target.kind, measured, {
-      recipe: { unit: reference.unit },
-      decimals: reference.decimals,
-    });
-    return [
-      {
-        id: 'not-as-drawn',
-        certainty: 0.6,
-        message: `${target.label}: ${words(value)}.`,
-        checkIds: [target.checkId],
-      },
-    ];
-  });
 }
 
 /** Holes that are there, and are not as the sheet shows them: told by what they are instead, with all sizes that go with it. */

@@ -182,7 +182,7 @@ export function sizeInWords({ target, check, measured }: WrongSize, reference: R
 }
 
 /** Deviations that differ by less are one: what is left of a sum of sizes, mm. */
-const SAME_DEVIATION_MM = 2e-3;
+export const SAME_DEVIATION_MM = 2e-3;
 const PARALLEL = 0.999;
 
 /** The axis of the part that a length is measured along; null for diameters, and for what lies askew. */
