@@ -74,6 +74,32 @@ describe('what is asked of the sheet of a drilled block', () => {
     expect(answers[2]).toBe(`${String(10 / block.sheet.scale)} mm`);
   });
 
+  it('and why it is so names the same unit and the same projection', () => {
+    const [unit, projection, scale] = of(block, 'title-block');
+    expect(unit?.why).toContain('millimeters');
+    expect(unit?.options).toContain('In inches');
+    expect(projection?.why).toContain('that of first angle');
+    expect(projection?.options).toContain('Third angle');
+    expect(scale?.options.length).toBeGreaterThan(2);
+    const inch = sheetOf(demoExercises.find(({ recipe }) => recipe.unit === 'in') ?? BLOCK);
+    const [ofInch] = of(inch, 'title-block');
+    expect([ofInch === undefined ? '' : rightOf(ofInch), ofInch?.options.includes('In millimeters')]).toEqual([
+      'In inches',
+      true,
+    ]);
+    expect(ofInch?.why).toContain('inch');
+  });
+
+  it('right answers do not stand at one place only', () => {
+    const places = new Set(questionsOf(block).flatMap(({ options, answer }) => (options.length > 3 ? answer : [])));
+    expect(places.size).toBeGreaterThan(2);
+  });
+
+  it('views are named in the order in which they are ringed', () => {
+    for (const { options, rings } of of(block, 'views'))
+      expect(options).toEqual(rings.map(({ label }) => `View ${label}`));
+  });
+
   it('the four holes are counted, whichever of them the leader points at', () => {
     expect(of(block, 'counts').map((question) => [question.checkId, rightOf(question)])).toEqual([['corner', '4']]);
   });

@@ -202,6 +202,10 @@ describe('a dimension that was read off the own model', () => {
 
   it('an angle is in degrees, and its other side is told apart', () => {
     expect(judgeReading(angle, '30°', 'mm')).toEqual({ kind: 'agrees' });
+    for (const text of ['', '  ', 'steep', '30 31'])
+      expect(judgeReading(angle, text, 'mm').kind, text).toBe('unreadable');
+    expect(judgeReading(angle, '30,04', 'mm')).toEqual({ kind: 'agrees' });
+    expect(judgeReading(angle, '15', 'mm')).toEqual({ kind: 'differs', likely: 'half' });
     expect(judgeReading(angle, '150', 'mm')).toEqual({ kind: 'differs', likely: 'supplement' });
     expect(judgeReading({ ...angle, quantity: 'count', nominal: 4, tolerance: 0 }, '2', 'mm')).toEqual({
       kind: 'differs',

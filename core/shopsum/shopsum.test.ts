@@ -32,6 +32,7 @@ describe('sums of the workshop', () => {
 
   it('a taper from 20 to 10 over 50 is 1 in 5, with tan(angle to the axis) = 5 / 50', () => {
     expect(value('taper', { large: 20, small: 10, length: 50 }, 'Taper 1 in')).toBe(5);
+    expect(value('taper', { large: 20, small: 0, length: 10 }, 'Angle from side to side')).toBeCloseTo(90 * DEG, 9);
     expect(Math.tan(value('taper', { large: 20, small: 10, length: 50 }, 'Angle to the axis'))).toBeCloseTo(0.1, 12);
   });
 
@@ -40,6 +41,7 @@ describe('sums of the workshop', () => {
     expect(value('bolt-circle', asked, 'Hole 1, X')).toBeCloseTo(25 / Math.SQRT2, 9);
     expect(value('bolt-circle', asked, 'Hole 2, X')).toBeCloseTo(-25 / Math.SQRT2, 9);
     expect(value('bolt-circle', asked, 'Hole 2, Y')).toBeCloseTo(25 / Math.SQRT2, 9);
+    expect(value('bolt-circle', { diameter: 50, count: 2, start: 0 }, 'Hole 2, X')).toBeCloseTo(-25, 9);
     expect(value('bolt-circle', asked, 'From hole to hole')).toBeCloseTo(50 / Math.SQRT2, 9);
   });
 
@@ -47,11 +49,14 @@ describe('sums of the workshop', () => {
     expect(value('in-groove', { radius: 10, angle: 60 * DEG }, 'Center above the bottom of the V')).toBeCloseTo(20, 9);
     const touch = value('in-groove', { radius: 10, angle: 60 * DEG }, 'Where it touches, along each side');
     expect(touch).toBeCloseTo(10 * Math.sqrt(3), 9);
+    expect(value('in-groove', { radius: 10, angle: 60 * DEG }, 'Top of the round above it')).toBeCloseTo(30, 9);
   });
 
   it('a hexagon of 13 across flats is 15.01 across corners; a slope of 45° is as high as it is long', () => {
     expect(value('hexagon', { flats: 13 }, 'Across corners')).toBeCloseTo(15.011, 3);
+    expect(value('hexagon', { flats: 13 }, 'Length of a side')).toBeCloseTo(7.506, 3);
     expect(value('triangle', { base: 7, angle: 45 * DEG }, 'Height')).toBeCloseTo(7, 9);
+    expect(value('triangle', { base: 6, angle: 60 * DEG }, 'Along the slope')).toBeCloseTo(12, 9);
   });
 
   it('ten cubic centimeters of 2.7 g/cm³ weigh 27 g', () => {
@@ -67,6 +72,21 @@ describe('sums of the workshop', () => {
     ['in-groove', { radius: 10, angle: Math.PI }],
     ['triangle', { base: Number.NaN, angle: 0.5 }],
     ['mass', { volume: 0, density: 1 }],
+    ['chamfer', { leg: 0, angle: 45 * DEG }],
+    ['chamfer', { leg: 3, angle: 0 }],
+    ['chamfer', {}],
+    ['triangle', { base: 0, angle: 45 * DEG }],
+    ['triangle', { base: 5, angle: 0 }],
+    ['taper', { large: 20, small: 10, length: 0 }],
+    ['taper', { large: 20, small: -1, length: 5 }],
+    ['taper', { large: 20, small: 20, length: 5 }],
+    ['bolt-circle', { diameter: 0, count: 4, start: 0 }],
+    ['bolt-circle', { diameter: 50, count: 1, start: 0 }],
+    ['bolt-circle', { diameter: 50, count: 61, start: 0 }],
+    ['thread', { major: 10, pitch: 0 }],
+    ['in-groove', { radius: 0, angle: 1 }],
+    ['in-groove', { radius: 5, angle: 0 }],
+    ['mass', { volume: 10, density: 0 }],
   ])('%s says what is wrong with numbers that give no sense', (id, values) => {
     expect(of(id, values)).toMatchObject({ ok: false, problem: { code: 'bad-input' } });
   });
