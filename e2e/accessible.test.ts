@@ -79,6 +79,11 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/my/2', '[data-sheet] svg'],
       ['/my/attempts/1', '[data-testid="report-lines"]'],
       ['/my/2/measure', '[data-testid="measured-file"]'],
+      ['/my/2/read', '[data-testid="question"]'],
+      ['/my/2/round', '[data-testid="round"] input'],
+      ['/my/2/sizes', '[data-sheet] svg'],
+      ['/my/2/build', '[data-sheet] svg'],
+      ['/my/progress', '[data-testid="own-attempts"]'],
     ] as const) {
       await page.open(path);
       await page.find(By.css(ready));
@@ -102,7 +107,16 @@ it('a student’s pages fit a phone', async () => {
   try {
     const small = new Page(phone, ownServer());
     await small.signIn('bettina', STUDENT_PASSWORD);
-    for (const path of ['/my', '/my/2', '/my/2/measure', '/my/attempts/2']) {
+    for (const path of [
+      '/my',
+      '/my/2',
+      '/my/2/measure',
+      '/my/2/read',
+      '/my/2/round',
+      '/my/2/sizes',
+      '/my/progress',
+      '/my/attempts/2',
+    ]) {
       await small.open(path);
       await small.find(By.css('h1'));
       await small.settle();

@@ -2,7 +2,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
 import { pumpCoverExercise } from '#demo/exercises';
@@ -72,11 +72,6 @@ try {
   await page.follow('SB-104');
   await page.follow('Edit');
   await page.canvas();
-  await tab('Variants and key');
-  await page.shows('all sound and none alike');
-  await page.press('Work out the key');
-  await page.find(By.css('[data-testid="key"]'));
-  await shoot('editor-variants');
   await page.open('/grades');
   await page.find(By.css('[data-testid="gradebook"]'));
   await shoot('gradebook');
@@ -85,10 +80,6 @@ try {
   await page.shows('Checks on first attempts');
   await page.find(By.css('canvas'));
   await shoot('insight');
-  await page.open('/people');
-  await page.follow('Morning bench');
-  await page.find(By.css('table'));
-  await shoot('section');
   await page.open('/desk');
   await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
   await page.find(By.css('[data-testid="common-causes"]'));
@@ -103,8 +94,6 @@ try {
   await page.fill('Because', 'Three of the four holes are right.');
   await page.find(By.css('[data-testid="build-log"]'));
   await shoot('review');
-  await page.click(By.css('[data-testid="show-difference"]'));
-  await shoot('review-difference');
   await page.signOut();
 
   await page.signIn('ansel', STUDENT_PASSWORD);
@@ -139,6 +128,45 @@ try {
   await driver.actions().move({ origin: canvas, x: -120, y: 60 }).click().perform();
   await page.shows('Between the two');
   await shoot('student-measuring');
+  await page.open('/my');
+  await page.follow('Fairlead block');
+  await page.follow('Build the part here');
+  await page.find(By.css('[data-sheet] svg'));
+  await page.press('Add a step');
+  await (await page.find(By.css('[aria-label="Search operations"]'))).sendKeys('block', Key.ENTER);
+  await page.find(By.css('[data-testid="step-form"]'));
+  for (const [label, text] of [
+    ['Width', 'A'],
+    ['Height', 'B'],
+    ['Depth', '.625'],
+  ] as const)
+    await (await page.field(label)).sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+  // 3.5 x 1.875 x .625
+  await page.shows('4.1016 in³');
+  await page.press('Fit');
+  await shoot('student-building');
+  await page.open('/my');
+  await page.follow('Fairlead block');
+  await page.follow('Practice reading the sheet');
+  await page.find(By.css('[data-testid="question"]'));
+  await page.find(By.css('[data-sheet] svg'));
+  await page.press('1 In inches');
+  await page.find(By.css('[data-testid="why"]'));
+  await shoot('student-reading');
+  await page.open('/my');
+  await page.follow('Fairlead block');
+  await page.follow('Go round the sheet');
+  await page.find(By.css('[data-testid="round"]'));
+  await page.find(By.css('[data-sheet] svg'));
+  for (const [id, text] of [
+    ['length', '3 1/2'],
+    ['eye-diameter', '.375'],
+    ['groove-width', '.5'],
+  ] as const)
+    await (await page.find(By.id(`round-${id}`))).sendKeys(text, Key.ENTER);
+  await page.shows('2 of 13 agree, 1 differs');
+  await (await page.find(By.id('round-eye-diameter'))).click();
+  await shoot('student-round');
 } finally {
   await driver.quit();
 }

@@ -91,6 +91,24 @@ describe('rows of dimensions', () => {
     expect(placed.map(({ offset }) => offset[1])).toEqual([-9, -9]);
   });
 
+  it('of two holes near an edge stands on that side, and a short one beside it is written away from it', () => {
+    // Holes 6 above the lower edge at 11 and 75: their pitch belongs below, where 11 stands too.
+    const pitch = {
+      ...along('pitch', 11, 86),
+      from: { at: 11, low: 4, high: 8 },
+      to: { at: 86, low: 4, high: 8 },
+    };
+    const placed = placeDimensions(paper, [along('edge', 0, 11), pitch]);
+    const of = (id: string) => placed.find((one) => one.id === id);
+    expect(of('pitch')?.offset[1]).toBeLessThan(0);
+    // The text of 11 stands left of it, so that no extension line of the pitch crosses its dimension line.
+    const text = of('edge')?.entities.find((entity) => entity.kind === 'text');
+    expect(text?.at[0]).toBeLessThan(0);
+    // With nothing beside it, it is written behind its end.
+    const [alone] = placeDimensions(paper, [along('edge', 0, 11)]);
+    expect(alone?.entities.find((entity) => entity.kind === 'text')?.at[0]).toBeGreaterThan(11);
+  });
+
   it('stand where a hand put them', () => {
     const [placed] = placeDimensions(paper, [along('a', 0, 40)], new Map([['a', [5, 33]]]));
     expect(placed?.offset).toEqual([5, 33]);

@@ -22,6 +22,8 @@ export interface ViewOnPaper {
   readonly taken: readonly PaperBox[];
   /** Paper size over part size. */
   readonly scale: number;
+  /** On which side of a short dimension its text is rather written: away from the middle of the view, or behind its end. */
+  readonly textBeside?: 'outward' | 'behind';
 }
 
 /** What a stroke is to a reader: each may cross others at a cost of its own. */
@@ -39,6 +41,10 @@ export interface Candidate {
 /** Where the lines of a view begin and end across a direction. */
 export const extentAcross = ({ strokes }: ViewOnPaper, angle: number): readonly [number, number] =>
   extremes(strokes.flatMap(({ from, to }) => [turned(from, angle)[1], turned(to, angle)[1]]));
+
+/** Where the lines of a view begin and end along a direction. */
+export const extentAlong = ({ strokes }: ViewOnPaper, angle: number): readonly [number, number] =>
+  extremes(strokes.flatMap(({ from, to }) => [turned(from, angle)[0], turned(to, angle)[0]]));
 
 /** From the frame of a dimension's direction to the frame of the view. */
 export const back = (p: Vec2, angle: number): Vec2 => turned(p, -angle);

@@ -16,6 +16,8 @@ export { LETTER_MM, type ViewOnPaper } from './candidate.ts';
 
 /** Those that are in the way of something are put again so many times. */
 const PASSES = 6;
+/** Where a dimension costs no more than this at the mean, nothing is looked for that is better. */
+const GOOD = 4;
 /** A place that costs more than this is a fault of the sheet. */
 const FAULT = 20;
 
@@ -95,16 +97,34 @@ function placed({ dimension }: Item, candidate: Candidate, view: ViewOnPaper): P
   };
 }
 
+interface Placement {
+  readonly placed: readonly PlacedDimension[];
+  /** What all places cost together. */
+  readonly cost: number;
+}
+
 /**
  * Finds places for the dimensions of a view: outside the outline where possible, shorter ones inside longer ones, rows
- * evenly spaced, no text on a line, no leader through another. Each is put where it costs least beside those that are
- * there; then those that are in the way of something are put again, some times over. `wanted` are offsets given by hand.
+ * evenly spaced, no text on a line, no leader through another. Tried with short dimensions written on either side, for what
+ * is in the way of others is seen only when these are there. `wanted` are offsets given by hand.
  */
 export function placeDimensions(
   view: ViewOnPaper,
   dimensions: readonly ViewDimension[],
   wanted: ReadonlyMap<string, Vec2> = new Map(),
 ): readonly PlacedDimension[] {
+  const behind = placedIn(view, dimensions, wanted);
+  if (behind.cost < GOOD * dimensions.length) return behind.placed;
+  const outward = placedIn({ ...view, textBeside: 'outward' }, dimensions, wanted);
+  return outward.cost < behind.cost ? outward.placed : behind.placed;
+}
+
+/** Each dimension is put where it costs least beside those that are there; those that are in the way are put again. */
+function placedIn(
+  view: ViewOnPaper,
+  dimensions: readonly ViewDimension[],
+  wanted: ReadonlyMap<string, Vec2>,
+): Placement {
   const size = (dimension: ViewDimension): number => placingOf(dimension).size(dimension, view.scale);
   const items = [...dimensions]
     .sort((a, b) => size(a) - size(b))
@@ -134,8 +154,12 @@ export function placeDimensions(
     if (faulty.length === 0) break;
     for (const item of faulty) put(item);
   }
-  return items.flatMap((item) => {
-    const own = chosen.get(item.dimension.id);
-    return own === undefined ? [] : [placed(item, own, view)];
-  });
+  const costOf = (id: string, own: Candidate): number => own.own + onGround(own) + clashes(own, besides(id), Infinity);
+  return {
+    placed: items.flatMap((item) => {
+      const own = chosen.get(item.dimension.id);
+      return own === undefined ? [] : [placed(item, own, view)];
+    }),
+    cost: [...chosen].reduce((sum, [id, own]) => sum + costOf(id, own), 0),
+  };
 }

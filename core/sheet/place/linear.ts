@@ -8,6 +8,7 @@ import {
   back,
   BEYOND_MM,
   extentAcross,
+  extentAlong,
   FIRST_ROW_MM,
   GAP_MM,
   LETTER_MM,
@@ -68,15 +69,24 @@ function fitOf({ text, from, to }: Linear, scale: number): Fit | null {
   };
 }
 
+/** What a text beside its dimension costs, on the side where it is rather written, and on the other. */
+const RATHER = 2.5;
+const OTHERWISE = 3;
+
 type Start = readonly [start: number, cost: number];
 
 /** Where the text may begin along the dimension line: inside where it fits, else beside it. */
-function startsOf({ a, b, textWidth: width, textInside, tail, middle }: Fit): readonly Start[] {
-  if (!textInside)
+function startsOf(
+  { a, b, textWidth: width, textInside, tail, middle }: Fit,
+  isRatherBefore: boolean,
+): readonly Start[] {
+  if (!textInside) {
+    const [before, after] = isRatherBefore ? [RATHER, OTHERWISE] : [OTHERWISE, RATHER];
     return [0, 3, 7, 12, 18].flatMap((further): Start[] => [
-      [b.at + tail + 1.2 + further, 2.5 + further * 0.3],
-      [a.at - tail - 1.2 - width - further, 3 + further * 0.3],
+      [b.at + tail + 1.2 + further, after + further * 0.3],
+      [a.at - tail - 1.2 - width - further, before + further * 0.3],
     ]);
+  }
   if (b.at - a.at <= width + 4 * ARROW_MM + 4) return [[middle, 0]];
   return [
     [middle, 0],
@@ -86,6 +96,11 @@ function startsOf({ a, b, textWidth: width, textInside, tail, middle }: Fit): re
     [(b.at - width + middle) / 2, 2],
   ];
 }
+
+/** So much further over the part is the wrong side for extension lines, mm. */
+const DETOUR_MM = 15;
+/** Dearer than some rows, cheaper than crossing another dimension. */
+const DETOUR_COST = 15;
 
 /** A row of dimension lines on one side of the view: its level, and how far that is from the view, with the sign of the side. */
 interface Row {
@@ -103,10 +118,13 @@ function rowsOf({ a, b }: Fit, [low, high]: readonly [number, number], wanted: V
   return Array.from({ length: MOST_ROWS }, (_, row) => row).flatMap((row) =>
     ([1, -1] as const).map((side): Row => {
       const distance = FIRST_ROW_MM + row * ROW_MM;
-      // Extension lines that run across the part are worth avoiding.
-      const reach = [a, b].reduce((sum, end) => sum + (side > 0 ? high - end.high : end.low - low), 0);
+      // Extension lines that run across the part are worth avoiding, the more so where they are much shorter on the other side.
+      const reachTo = (way: 1 | -1): number =>
+        [a, b].reduce((sum, end) => sum + (way > 0 ? high - end.high : end.low - low), 0);
+      const reach = reachTo(side);
+      const detour = reach > reachTo(side > 0 ? -1 : 1) + DETOUR_MM ? DETOUR_COST : 0;
       const level = side > 0 ? high + distance : low - distance;
-      return { side, level, cost: 2.2 * row + 0.12 * reach, offset: side * distance };
+      return { side, level, cost: 2.2 * row + 0.12 * reach + detour, offset: side * distance };
     }),
   );
 }
@@ -151,7 +169,9 @@ function candidateOf({ id, angle, text }: Linear, fit: Fit, { side, level, cost,
 export function linearCandidates(dimension: Linear, view: ViewOnPaper, wanted: Vec2 | undefined): Candidate[] {
   const fit = fitOf(dimension, view.scale);
   if (fit === null) return [];
-  const starts = startsOf(fit);
+  const [low, high] = extentAlong(view, dimension.angle);
+  const isRatherBefore = view.textBeside === 'outward' && fit.a.at + fit.b.at < low + high;
+  const starts = startsOf(fit, isRatherBefore);
   const base = starts[0]?.[0] ?? fit.middle;
   const asked: readonly Start[] = wanted === undefined ? starts : [[base + wanted[0], 0]];
   return rowsOf(fit, extentAcross(view, dimension.angle), wanted).flatMap((row) =>
