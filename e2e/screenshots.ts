@@ -150,7 +150,7 @@ try {
   await page.follow('Practice reading the sheet');
   await page.find(By.css('[data-testid="question"]'));
   await page.find(By.css('[data-sheet] svg'));
-  await page.press('1 In inches');
+  await page.click(By.xpath('//button[contains(., "In inches")]'));
   await page.find(By.css('[data-testid="why"]'));
   await shoot('student-reading');
   await page.open('/my');

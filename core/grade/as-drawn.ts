@@ -97,7 +97,7 @@ export function withAsDrawn(evidence: Evidence, sizes: readonly Observed[]): Obs
       const joined: Observed = {
         ...printed,
         certainty: Math.max(printed.certainty, JOINED),
-        message: `${printed.message} ${namesOf(labels)} ${isOrAre(labels)} off by the same ${valueOf(first)}, which may be one mistake.`,
+        message: `${printed.message} ${namesOf(labels)}: ${first.words(valueOf(first))}, which may be the same mistake.`,
         checkIds: [...printed.checkIds, ...checkIds],
       };
       left = left.map((cause) => (cause === printed ? joined : cause));

@@ -360,7 +360,7 @@ describe('several things that one moved feature puts off', () => {
     expect(told([onDrum('Hub', 1), distance('Foot', 20, 1)], { Hub: 1.3, Foot: 21.3 })).toEqual([
       [
         0.85,
-        'Foot is 21.3 mm where the sheet says 20.0 mm. Hub concentric with Drum is off by the same 1.3 mm, which may be one mistake.',
+        'Foot is 21.3 mm where the sheet says 20.0 mm. Hub concentric with Drum: the two axes, which the sheet draws as one, are 1.3 mm apart, which may be the same mistake.',
         ['Foot', 'Hub'],
       ],
     ]);
