@@ -1,17 +1,17 @@
-import { Redo2, Undo2 } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 
 import type { Aids, WorkDetail } from '#api';
 import { blankExercise, type Exercise } from '#core/exercise';
 import { wantedFileName } from '#core/filename';
 import { succeed, type Result } from '#core/problem';
 import { OPERATIONS, type Operation, type Recipe } from '#core/recipe';
-import { useBuildQuery, useKeepBuildMutation, useLazyBuildQuery, useWorkDetailQuery } from '#web/api';
+import { useBuildQuery, useKeepBuildMutation, useLazyBuildQuery } from '#web/api';
 import {
   Leaving,
   PartTab,
   Saving,
+  UndoAndRedo,
   useDocument,
   useHistoryKeys,
   usePreview,
@@ -22,29 +22,27 @@ import {
 import { useSessionQuery } from '#web/server';
 import { SheetView } from '#web/sheet';
 import { HandInPanel, type HandedIn } from '#web/student';
-import { Button, Failed, Loading, PageHead } from '#web/ui';
+import { Failed, Loading, PageHead } from '#web/ui';
+import { PageOfWork } from '#web/work';
 import { openMeasuring, type WorkshopClient } from '#web/workshop';
 
 /** How do I make this part, without another program? */
-export function BuildingPage() {
-  const id = Number(useParams()['id']);
-  const asked = Number(useSearchParams()[0].get('stage') ?? '');
-  const { data: work, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
-  if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!work) return <Loading what="the exercise" />;
-  if (work.aids.building === 'none')
-    return (
-      <PageHead
-        answer="This part is built in a program of your own"
-        detail={
-          <Link className="underline" to={`/my/${String(id)}`}>
-            To the exercise
-          </Link>
-        }
-      />
-    );
-  return <KeptBuild key={work.stage} work={work} />;
-}
+export const BuildingPage = () => (
+  <PageOfWork>
+    {(work) => (work.aids.building === 'none' ? <NotHere work={work} /> : <KeptBuild work={work} />)}
+  </PageOfWork>
+);
+
+const NotHere = ({ work }: { readonly work: WorkDetail }) => (
+  <PageHead
+    answer="This part is built in a program of your own"
+    detail={
+      <Link className="underline" to={`/my/${String(work.id)}`}>
+        To the exercise
+      </Link>
+    }
+  />
+);
 
 /** The part as it was left, or a new one that has the letters of the sheet. */
 function KeptBuild({ work }: { readonly work: WorkDetail }) {
@@ -134,16 +132,7 @@ function Building({ work, opened, isNew, latest }: BuildingProps) {
             </Link>
           </>
         }
-        actions={
-          <>
-            <Button disabled={undo === null} onClick={() => undo?.()} title="Ctrl Z">
-              <Undo2 size={14} aria-hidden /> Undo
-            </Button>
-            <Button disabled={redo === null} onClick={() => redo?.()} title="Ctrl Y">
-              <Redo2 size={14} aria-hidden /> Redo
-            </Button>
-          </>
-        }
+        actions={<UndoAndRedo undo={undo} redo={redo} />}
       />
       <Leaving edited={edited} what="part" />
       <PartTab

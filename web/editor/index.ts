@@ -4,4 +4,4 @@ export { useDocument, type Stored } from './document.ts';
 export { useValuesOf, ValuesProvider } from './form/context.ts';
 export { PartTab } from './part-tab.tsx';
 export { usePreview } from './preview.ts';
-export { Leaving, Saving, useHistoryKeys } from './saving.tsx';
+export { Leaving, Saving, UndoAndRedo, useHistoryKeys } from './saving.tsx';

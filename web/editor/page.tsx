@@ -1,11 +1,10 @@
-import { Redo2, Undo2 } from 'lucide-react';
 import { Tabs } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 
 import type { DraftDetail } from '#api';
 import { useDraftQuery, useSaveDraftMutation } from '#web/api';
-import { Button, Failed, Loading, PageHead, Tab } from '#web/ui';
+import { Failed, Loading, PageHead, Tab } from '#web/ui';
 import { openWorkshop, type WorkshopClient } from '#web/workshop';
 
 import { AboutTab } from './about-tab.tsx';
@@ -17,7 +16,7 @@ import { PlanTab } from './plan-tab.tsx';
 import { usePreview } from './preview.ts';
 import { SheetTab } from './sheet-tab.tsx';
 import { RevisionsTab } from './revisions-tab.tsx';
-import { Leaving, Saving, useHistoryKeys } from './saving.tsx';
+import { Leaving, Saving, UndoAndRedo, useHistoryKeys } from './saving.tsx';
 import { VariantsTab } from './variants/index.ts';
 
 /** What is this exercise, and can it be issued? */
@@ -70,12 +69,7 @@ function Editor({
         detail={<Saving edited={edited} what="exercise" latest={latest} />}
         actions={
           <>
-            <Button disabled={undo === null} onClick={() => undo?.()} title="Ctrl Z">
-              <Undo2 size={14} aria-hidden /> Undo
-            </Button>
-            <Button disabled={redo === null} onClick={() => redo?.()} title="Ctrl Y">
-              <Redo2 size={14} aria-hidden /> Redo
-            </Button>
+            <UndoAndRedo undo={undo} redo={redo} />
             <MakeRevision edited={edited} id={draft.id} />
             {edited.state.kind === 'saved' ? (
               <a

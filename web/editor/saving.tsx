@@ -1,3 +1,4 @@
+import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect } from 'react';
 
 import { Button, dateTime, Dialog } from '#web/ui';
@@ -34,6 +35,23 @@ export function Leaving<T>({ edited: { leaving, state }, what }: SavedDocument<T
     </Dialog>
   );
 }
+
+interface UndoAndRedoProps {
+  /** Null where there is nothing to take back. */
+  readonly undo: (() => void) | null;
+  readonly redo: (() => void) | null;
+}
+
+export const UndoAndRedo = ({ undo, redo }: UndoAndRedoProps) => (
+  <>
+    <Button disabled={undo === null} onClick={() => undo?.()} title="Ctrl Z">
+      <Undo2 size={14} aria-hidden /> Undo
+    </Button>
+    <Button disabled={redo === null} onClick={() => redo?.()} title="Ctrl Y">
+      <Redo2 size={14} aria-hidden /> Redo
+    </Button>
+  </>
+);
 
 /** Control Z and Control Y, also within fields: a field has no history of its own. */
 export function useHistoryKeys(undo: (() => void) | null, redo: (() => void) | null): void {

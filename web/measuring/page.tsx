@@ -1,11 +1,11 @@
 import { useDropzone } from 'react-dropzone';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
 import { acceptedExtensions, formatNames, formatOf } from '#core/model';
 import { LENGTH_UNITS, type LengthUnit } from '#core/quantity';
-import { useWorkDetailQuery } from '#web/api';
-import { Alert, Button, Failed, Loading, PageHead, SelectField } from '#web/ui';
+import { Alert, Button, PageHead, SelectField } from '#web/ui';
+import { PageOfWork } from '#web/work';
 
 import { useInspection, type Inspection } from './inspection.ts';
 import { Measured } from './measured.tsx';
@@ -14,14 +14,7 @@ import { RoundList } from './round-list.tsx';
 const UNITS = Object.keys(LENGTH_UNITS) as LengthUnit[];
 
 /** What is my model like, before I hand it in? */
-export function MeasuringPage() {
-  const id = Number(useParams()['id']);
-  const asked = Number(useSearchParams()[0].get('stage') ?? '');
-  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
-  if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data) return <Loading what="the exercise" />;
-  return <Measuring work={data} />;
-}
+export const MeasuringPage = () => <PageOfWork>{(work) => <Measuring work={work} />}</PageOfWork>;
 
 function Measuring({ work }: { readonly work: WorkDetail }) {
   const { read, look } = useInspection(true);

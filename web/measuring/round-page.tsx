@@ -1,22 +1,15 @@
 import { useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 
 import type { RoundLine, WorkDetail } from '#api';
-import { useWorkDetailQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
-import { Failed, Loading, PageHead } from '#web/ui';
+import { PageHead } from '#web/ui';
+import { PageOfWork } from '#web/work';
 
 import { RoundList } from './round-list.tsx';
 
 /** Does my model have every size that the sheet says? */
-export function RoundPage() {
-  const id = Number(useParams()['id']);
-  const asked = Number(useSearchParams()[0].get('stage') ?? '');
-  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
-  if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data) return <Loading what="the exercise" />;
-  return <GoingRound key={data.stage} work={data} />;
-}
+export const RoundPage = () => <PageOfWork>{(work) => <GoingRound work={work} />}</PageOfWork>;
 
 function GoingRound({ work }: { readonly work: WorkDetail }) {
   const [current, setCurrent] = useState<RoundLine | null>(null);

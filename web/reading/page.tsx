@@ -1,22 +1,16 @@
 import { useEffect, useRef, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 
 import type { ReadingQuestion, ReadingVerdict, WorkDetail } from '#api';
-import { useAnswerReadingMutation, useReadingQuery, useWorkDetailQuery } from '#web/api';
+import { useAnswerReadingMutation, useReadingQuery } from '#web/api';
 import { SheetView } from '#web/sheet';
 import { Button, Failed, Loading, PageHead, Panel, plural, Refused, usePageKeys } from '#web/ui';
+import { PageOfWork } from '#web/work';
 
 import { TOPIC_WORDS } from './words.ts';
 
 /** Can I read this sheet? */
-export function ReadingPage() {
-  const id = Number(useParams()['id']);
-  const asked = Number(useSearchParams()[0].get('stage') ?? '');
-  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
-  if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data) return <Loading what="the exercise" />;
-  return <Sitting key={data.stage} work={data} />;
-}
+export const ReadingPage = () => <PageOfWork>{(work) => <Sitting work={work} />}</PageOfWork>;
 
 /** Questions of one sitting: those that were answered wrong come once more at its end. */
 function Sitting({ work }: { readonly work: WorkDetail }) {

@@ -1,24 +1,18 @@
 import { useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link } from 'react-router';
 
 import type { Along, PaperPoint, SizeAnswer, SizeQuestion, WorkDetail, WorkedSize } from '#api';
-import { useAskSizeMutation, useWorkDetailQuery } from '#web/api';
+import { useAskSizeMutation } from '#web/api';
 import { SheetView, type SheetPin } from '#web/sheet';
-import { Failed, Loading, PageHead, Panel, Refused } from '#web/ui';
+import { PageHead, Panel, Refused } from '#web/ui';
+import { PageOfWork } from '#web/work';
 
 import { Asked } from './asked.tsx';
 import { ShopSums } from './shop-sums.tsx';
 import { useWorkedSizes } from './worked-sizes.ts';
 
 /** How large is what the sheet does not write? */
-export function SizesPage() {
-  const id = Number(useParams()['id']);
-  const asked = Number(useSearchParams()[0].get('stage') ?? '');
-  const { data, error, refetch } = useWorkDetailQuery({ id, stage: asked > 0 ? asked : null });
-  if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data) return <Loading what="the exercise" />;
-  return <WorkingOut key={data.stage} work={data} />;
-}
+export const SizesPage = () => <PageOfWork>{(work) => <WorkingOut work={work} />}</PageOfWork>;
 
 const LETTERS = 'abcdefghijklmnopqrstuvwxyz';
 
