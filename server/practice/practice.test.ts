@@ -236,6 +236,17 @@ describe('reading practice', () => {
     expect((await school.request('pim', 'GET', '/api/courses/1/reading')).status).toBe(404);
   });
 
+  it('takes no more answers than anybody thinks about', async () => {
+    const school = await openWith();
+    const [question] = await asked(school);
+    const post = async (): Promise<number> =>
+      (await school.request('ansel', 'POST', at(school, 'reading'), { questionId: question?.id ?? '', choice: 0 }))
+        .status;
+    const statuses = [];
+    for (let i = 0; i < 301; i++) statuses.push(await post());
+    expect([statuses[299], statuses[300]]).toEqual([200, 429]);
+  });
+
   it('keeps to the topics that the course chose, and to questions that there are', async () => {
     const school = await openWith({ reading: ['symbols', 'lines'] });
     expect(new Set((await asked(school)).map(({ topic }) => topic))).toEqual(new Set(['symbols', 'lines']));

@@ -1,7 +1,20 @@
 import type { Context, Hono } from 'hono';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+
 import { KeepSchema, ReadingChoiceSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
 import type { Exercise } from '#core/exercise';
-import { allow, idParam, jsonBody, notFound, placeParam, refuseProblem, userOf, type AppEnv } from '#server/http';
+import {
+  allow,
+  idParam,
+  jsonBody,
+  notFound,
+  placeParam,
+  refuseProblem,
+  refuseWith,
+  takesRoom,
+  userOf,
+  type AppEnv,
+} from '#server/http';
 
 import type { DrawnPart } from './parts.ts';
 import type { Readings } from './readings.ts';
@@ -30,6 +43,10 @@ interface StudentWork {
     stage?: number,
   ): (DrawnPart & { readonly exercise: Exercise }) | null;
 }
+
+/** Answers and questions of one student in ten minutes: more than anybody thinks about, and less than would fill the disk. */
+const ANSWERS = { points: 300, duration: 600 } as const;
+const TOO_FAST = 'These are more answers than anybody thinks about. Wait ten minutes and go on.';
 
 /** Which aid a kind of working belongs to. */
 const AID_OF = { build: 'building', round: 'round', sizes: 'sizes' } as const satisfies Record<WorkingKind, keyof Aids>;
@@ -113,7 +130,9 @@ function roundRoutes(app: Hono<AppEnv>, { workings, rounds }: PracticeServices, 
 }
 
 function sizeRoute(app: Hono<AppEnv>, { sizes }: PracticeServices, attempts: StudentWork): void {
+  const asked = new RateLimiterMemory(ANSWERS);
   app.post('/api/work/:id/size', allow('work'), jsonBody(SizeQuestionSchema), async (c) => {
+    if (!(await takesRoom(asked, userOf(c).id))) return refuseWith(c, 'too-many-tries', TOO_FAST);
     const work = workAsked(c, attempts);
     if (work === null || work.aids.sizes === 'none') return notFound(c);
     const part = sheetAt(attempts, work.place);
@@ -134,7 +153,9 @@ function readingRoutes(app: Hono<AppEnv>, { readings }: PracticeServices, attemp
     return part === null ? notFound(c) : c.json({ questions: await readings.next(part, work.place, work.aids) });
   });
 
+  const answered = new RateLimiterMemory(ANSWERS);
   app.post('/api/work/:id/reading', allow('work'), jsonBody(ReadingChoiceSchema), async (c) => {
+    if (!(await takesRoom(answered, userOf(c).id))) return refuseWith(c, 'too-many-tries', TOO_FAST);
     const work = workAsked(c, attempts);
     if (work === null || work.aids.reading === 'none') return notFound(c);
     const part = sheetAt(attempts, work.place);
