@@ -297,7 +297,7 @@ export const AttemptDetailSchema = v.object({
   /** All attempts of the student in this assignment, the newest first. */
   attempts: v.array(AttemptRowSchema),
   courseId: v.number(),
-  /** What the student did before handing in, for staff. */
+  /** What the student did beside handing in, for staff. */
   preparation: v.nullable(PreparationSchema),
   /** What the score was made with, for an instructor; null as long as there is none. */
   scored: v.nullable(v.object({ program: v.string(), ownPolicy: v.boolean() })),

@@ -145,10 +145,11 @@ export const KeepSchema = <S extends v.GenericSchema>(document: S) =>
 export const SavedSchema = v.object({ version: v.number(), updatedAt: v.string() });
 export type Saved = v.InferOutput<typeof SavedSchema>;
 
-/** What a student did in one stage of a work before handing in, as staff see it. */
+/** What a student did beside handing in, in one stage of a work, as staff see it. */
 export const PreparationSchema = v.object({
-  /** How many dimensions of the sheet were measured. */
+  /** How many dimensions of the sheet were measured, and when last: it may be after a hand-in. */
   measured: v.number(),
+  measuredAt: v.nullable(v.string()),
   sizes: v.array(v.pick(WorkedSizeSchema, ['name', 'sum', 'help'])),
 });
 export type Preparation = v.InferOutput<typeof PreparationSchema>;

@@ -52,18 +52,8 @@ const tab = async (name: string): Promise<void> => {
   await page.click(By.xpath(`//button[@role="tab"][.="${name}"]`));
 };
 
-/** Types into a field in place of what it holds, key by key as a person does. */
-async function type(label: string, text: string): Promise<void> {
-  const field = await page.field(label);
-  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
-}
-
-async function addStep(search: string): Promise<void> {
-  await page.press('Add a step');
-  const input = await page.find(By.css('[aria-label="Search operations"]'));
-  await input.sendKeys(search, Key.ENTER);
-  await page.find(By.css('[data-testid="step-form"]'));
-}
+const type = (label: string, text: string): Promise<void> => page.type(label, text);
+const addStep = (search: string): Promise<void> => page.addStep(search);
 
 const figures = async (): Promise<string> => (await page.find(By.css('[data-testid="figures"]'))).getText();
 const volumeIs = async (text: string): Promise<void> => {

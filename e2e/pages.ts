@@ -1,4 +1,4 @@
-import { By, error as failure, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { By, error as failure, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 
 /** Long enough for a cold kernel on a busy machine; nothing waits this long when things go well. */
 const PATIENCE_MS = 100_000;
@@ -97,6 +97,18 @@ export class Page {
       await field.clear();
       await field.sendKeys(text);
     });
+  }
+
+  /** Types into a field in place of what it holds, key by key as a person does. */
+  async type(label: string, text: string): Promise<void> {
+    await (await this.field(label)).sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+  }
+
+  /** Adds a build step in an editor, by a word that is searched for. */
+  async addStep(search: string): Promise<void> {
+    await this.press('Add a step');
+    await (await this.find(By.css('[aria-label="Search operations"]'))).sendKeys(search, Key.ENTER);
+    await this.find(By.css('[data-testid="step-form"]'));
   }
 
   /** Takes an option of a select, by its words. */

@@ -132,15 +132,13 @@ try {
   await page.follow('Fairlead block');
   await page.follow('Build the part here');
   await page.find(By.css('[data-sheet] svg'));
-  await page.press('Add a step');
-  await (await page.find(By.css('[aria-label="Search operations"]'))).sendKeys('block', Key.ENTER);
-  await page.find(By.css('[data-testid="step-form"]'));
+  await page.addStep('block');
   for (const [label, text] of [
     ['Width', 'A'],
     ['Height', 'B'],
     ['Depth', '.625'],
   ] as const)
-    await (await page.field(label)).sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+    await page.type(label, text);
   // 3.5 x 1.875 x .625
   await page.shows('4.1016 in³');
   await page.press('Fit');

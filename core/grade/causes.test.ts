@@ -614,6 +614,19 @@ describe('features that only one of the two has', () => {
     ]);
   });
 
+  it('are not extra where a check measured that very size on their faces', () => {
+    const boss: Measurement['extra'][number] = { kind: 'boss', sizeMm: 22, faceIds: [7, 8] };
+    const checks = (measured: number, faceIds: readonly number[]): Partial<Measurement> => ({
+      extra: [boss],
+      checks: [...measurement(OFF).checks, { checkId: 'boss', measured, faceIds: [...faceIds], referenceFaceIds: [] }],
+    });
+    const ids = (more: Partial<Measurement>) => causes([...LENGTH, target('boss', 22)], OFF, more).map(({ id }) => id);
+    expect(ids(checks(22, [8]))).not.toContain('feature-extra');
+    // Of another size, or on other faces, it is another one.
+    expect(ids(checks(21, [8]))).toContain('feature-extra');
+    expect(ids(checks(22, [3]))).toContain('feature-extra');
+  });
+
   it('are not named where there are more than four, where hardly anything fits, or where nothing is wrong', () => {
     const four = [odd('slot', 1), odd('pocket', 2), odd('rib', 3), odd('chamfer', 4)];
     const ids = (values: Values, more: Partial<Measurement>) => causes(LENGTH, values, more).map(({ id }) => id);

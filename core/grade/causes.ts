@@ -1,5 +1,13 @@
 import type { CauseKind } from '#core/cause';
-import { kindOf, ODD_HOLES, originShift, saysWhere, type Measurement, type Reference } from '#core/check';
+import {
+  kindOf,
+  ODD_HOLES,
+  originShift,
+  saysWhere,
+  type Measurement,
+  type OddFeature,
+  type Reference,
+} from '#core/check';
 import { lengthText, parseTyped } from '#core/quantity';
 import { length, type Vec3 } from '#core/vector';
 
@@ -320,6 +328,12 @@ function featureCauses({ reference, measurement, lines }: Evidence): Observed[] 
     const name = FEATURE_WORDS[kind];
     return name === undefined ? null : `${name} ${lengthIn(reference, sizeMm)}`;
   };
+  // What a check measured, with that size on those faces, is on the sheet.
+  const isMeasured = ({ sizeMm, faceIds }: OddFeature): boolean =>
+    measurement.checks.some(
+      ({ measured, faceIds: own }) =>
+        measured !== null && near(measured, sizeMm) && own.some((id) => faceIds.includes(id)),
+    );
   const cause = (id: CauseKind, names: readonly string[], sentence: (list: string) => string): Observed[] =>
     names.length === 0 || names.length > 4
       ? []
@@ -341,7 +355,7 @@ function featureCauses({ reference, measurement, lines }: Evidence): Observed[] 
     ),
     ...cause(
       'feature-extra',
-      measurement.extra.flatMap((feature) => words(feature) ?? []),
+      measurement.extra.flatMap((feature) => (isMeasured(feature) ? [] : (words(feature) ?? []))),
       (list) => `On the model, but not on the sheet: ${list}.`,
     ).map((extra) => ({ ...extra, certainty: 0.5, checkIds: [] })),
   ];

@@ -1,3 +1,3 @@
 /** Reading practice: questions that a sheet answers, made from the sheet. */
 export { questionsOf } from './questions.ts';
-export { TOPICS, type Question, type ReadSheet, type Ring, type Topic } from './question.ts';
+export { isTopic, TOPICS, type Question, type ReadSheet, type Ring, type Topic } from './question.ts';

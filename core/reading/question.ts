@@ -13,6 +13,7 @@ export const TOPICS = [
   'chains',
 ] as const;
 export type Topic = (typeof TOPICS)[number];
+export const isTopic = (text: string): text is Topic => (TOPICS as readonly string[]).includes(text);
 
 /** A ring around a place of the sheet, with a letter or number beside it. */
 export interface Ring {

@@ -1,3 +1,7 @@
+import checksum from 'crc-32';
+
+import { isUploaded } from '#core/sheet';
+
 import { TOPICS, type Draft, type Question, type ReadSheet, type Topic, type TopicQuestions } from './question.ts';
 import { acrossViews } from './topics/across-views.ts';
 import { chains } from './topics/chains.ts';
@@ -21,12 +25,8 @@ const MAKERS: Readonly<Record<Topic, TopicQuestions>> = {
 
 const MOST_OPTIONS = 4;
 
-/** A number from a text, for an order that looks like chance and is always the same (FNV-1a, 32 bits). */
-function numberOf(text: string): number {
-  let hash = 0x811c9dc5;
-  for (const letter of text) hash = Math.imul(hash ^ (letter.codePointAt(0) ?? 0), 0x01000193);
-  return hash >>> 0;
-}
+/** For an order that looks like chance and is always the same. */
+const numberOf = (text: string): number => checksum.str(text);
 
 function withOptions(topic: Topic, { key, right, wrong, inOrder, ...draft }: Draft): Question | null {
   const id = `${topic} ${key}`;
@@ -40,6 +40,8 @@ function withOptions(topic: Topic, { key, right, wrong, inOrder, ...draft }: Dra
   return { id, topic, text, why, rings, checkId, page, options, answer: options.indexOf(right) };
 }
 
-/** All questions that a sheet answers, topic by topic; the same sheet always gives the same ones. */
+/** All questions that a sheet answers, topic by topic; the same sheet always gives the same ones. A drawing that was made elsewhere is not read. */
 export const questionsOf = (sheet: ReadSheet): readonly Question[] =>
-  TOPICS.flatMap((topic) => MAKERS[topic](sheet).flatMap((draft) => withOptions(topic, draft) ?? []));
+  isUploaded(sheet.sheet)
+    ? []
+    : TOPICS.flatMap((topic) => MAKERS[topic](sheet).flatMap((draft) => withOptions(topic, draft) ?? []));

@@ -5,7 +5,7 @@ import type { Exercise } from '#core/exercise';
 import type { Kernel } from '#core/kernel';
 import { unwrap } from '#core/problem';
 import { questionsOf, TOPICS, type Question, type ReadSheet, type Topic } from '#core/reading';
-import { printedDimensions } from '#core/selfcheck';
+import { countOf, printedDimensions, uncounted } from '#core/selfcheck';
 import { demoExercises } from '#demo/exercises';
 import { loadKernel } from '#runtime';
 
@@ -102,6 +102,35 @@ describe('what is asked of the sheet of a drilled block', () => {
 
   it('the four holes are counted, whichever of them the leader points at', () => {
     expect(of(block, 'counts').map((question) => [question.checkId, rightOf(question)])).toEqual([['corner', '4']]);
+  });
+
+  it('a chamfer of 2 x 45° is one of size 2, not two of something; three of them are three', () => {
+    expect(countOf('2 x 45°')).toBeNull();
+    expect(countOf('3 x 2 x 45°')).toBe(3);
+    expect(countOf('4 x ⌀9 through')).toBe(4);
+    expect(countOf('2 x 12')).toBe(2);
+    expect(uncounted('3 x 2 x 45°')).toBe('2 x 45°');
+    const chamfered = exerciseOf({
+      steps: [
+        blockStep([60, 40, 20]),
+        { id: 'edge', op: 'chamfer', edges: [{ between: ['block.end', 'block.right'] }], size: '2' },
+      ],
+      checks: [
+        sizeCheck('length', 'overall-size', 60, { axis: 'x' }),
+        sizeCheck('bevel', 'chamfer-size', 2, { on: 'block.end', to: 'block.right' }),
+      ],
+    });
+    const sheet = sheetOf(chamfered);
+    expect(sheet.dimensions.map(({ printed }) => printed)).toContain('2 x 45°');
+    expect(of(sheet, 'counts')).toEqual([]);
+    expect(of(sheet, 'symbols').map(({ id }) => id)).not.toContain('symbols count');
+  });
+
+  it('a drawing that was made elsewhere is not asked about', () => {
+    const picture = { kind: 'picture', sha256: 'a', at: [0, 0], widthMm: 100, heightMm: 80 } as const;
+    const [page] = block.sheet.pages;
+    const pages = page === undefined ? [] : [{ ...page, entities: [picture] }];
+    expect(questionsOf({ ...block, sheet: { ...block.sheet, pages, views: [] } })).toEqual([]);
   });
 
   it('one hole goes through, the other ends inside', () => {

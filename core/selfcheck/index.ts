@@ -1,5 +1,5 @@
 /** What a student checks before handing in: the dimensions that the sheet prints, and what was read off the own model for them. */
-export { printedDimensions, type PrintedDimension } from './printed.ts';
+export { countOf, printedDimensions, uncounted, type PrintedDimension } from './printed.ts';
 export { judgeReading, lengthTyped, type ReadingVerdict } from './judge.ts';
 export {
   askedSize,

@@ -42,6 +42,18 @@ function numberOf(target: Target, drawn: Drawn): Pick<PrintedDimension, 'nominal
   return { nominal: target.nominal, quantity, tolerance: Math.max(own, lastPlace(quantity, drawn)) };
 }
 
+/** "4 x" before a size; "2 x 45°" is a chamfer, its size and its angle. */
+const COUNT = /^(\d+) x (?!\d+(?:\.\d+)?°)/;
+
+/** How many features a printed dimension counts; null where it counts none. */
+export function countOf(printed: string): number | null {
+  const count = COUNT.exec(printed)?.[1];
+  return count === undefined ? null : Number(count);
+}
+
+/** A printed dimension without the number of features that it holds for. */
+export const uncounted = (printed: string): string => printed.replace(COUNT, '');
+
 /**
  * The dimensions of a sheet, page by page, each once, in the order in which they are drawn. A dimension whose words are
  * not on the sheet is none: what it says must be worked out from others.
@@ -50,19 +62,20 @@ export function printedDimensions(sheet: Pick<Sheet, 'pages'>, drawn: Drawn): re
   const byId = new Map(drawn.targets.map((target) => [target.checkId, target]));
   const found = new Map<string, { readonly page: number; readonly words: string[] }>();
   sheet.pages.forEach(({ entities }, i) => {
-    for (const entity of entities) {
-      if (entity.kind !== 'text' || entity.checkId === undefined) continue;
-      const known = found.get(entity.checkId);
-      if (known === undefined) found.set(entity.checkId, { page: i + 1, words: [entity.text] });
-      else if (!known.words.includes(entity.text)) known.words.push(entity.text);
-    }
+    const texts = entities.flatMap((entity) => (entity.kind === 'text' ? entity : []));
+    texts.forEach(({ checkId, text }, place) => {
+      if (checkId === undefined) return;
+      // Like features that several checks are about have one callout: the number is of one check, the size of the next.
+      const words = ONLY_COUNT.test(text) ? `${text} ${texts[place + 1]?.text.trim() ?? ''}` : text;
+      const known = found.get(checkId);
+      if (known === undefined) found.set(checkId, { page: i + 1, words: [words] });
+      else if (!known.words.includes(words)) known.words.push(words);
+    });
   });
   return [...found].flatMap(([checkId, { page, words }]): PrintedDimension[] => {
     const target = byId.get(checkId);
     const number = target === undefined ? null : numberOf(target, drawn);
-    const printed = words.join(' ').trim();
-    // Where like features are counted in one callout, its number stands for those whose size is not written again.
-    if (target === undefined || number === null || ONLY_COUNT.test(printed)) return [];
-    return [{ checkId, printed, label: target.label, page, ...number }];
+    if (target === undefined || number === null) return [];
+    return [{ checkId, printed: words.join(' ').trim(), label: target.label, page, ...number }];
   });
 }

@@ -226,6 +226,13 @@ describe('a dimension that was read off the own model', () => {
       nominal: 60,
       page: 1,
     });
+    // One callout for like rounds of two checks: the number is written for one, the size for the other.
+    const words = (checkId: string, text: string) =>
+      ({ kind: 'text', checkId, text, at: [0, 0], heightMm: 3.5, anchor: 'start' }) as const;
+    const joined = {
+      pages: sheet.pages.map((page) => ({ ...page, entities: [words('left', '6 x'), words('bore', ' ⌀8')] })),
+    };
+    expect(printedDimensions(joined, reference).map(({ printed }) => printed)).toEqual(['6 x ⌀8', '⌀8']);
     const bare = { pages: sheet.pages.map((page) => ({ ...page, entities: [] })) };
     expect(printedDimensions(bare, reference)).toEqual([]);
   });

@@ -54,8 +54,10 @@ const factsOfAttempt = (record: AttemptRecord) => ({
 export function createDetails({ store, access, variants, work, now, reviewOf, workings }: DetailsParts): Details {
   function preparationOf({ assignmentId, studentId, stage }: AttemptRecord): Preparation {
     const place = { assignmentId, studentId, stage };
+    const round = workings.find('round', place);
     return {
-      measured: Object.keys(workings.find('round', place).document ?? {}).length,
+      measured: Object.keys(round.document ?? {}).length,
+      measuredAt: round.updatedAt,
       sizes: (workings.find('sizes', place).document ?? []).map(({ name, sum, help }) => ({ name, sum, help })),
     };
   }

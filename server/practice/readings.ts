@@ -4,7 +4,7 @@ import { createEmptyCard, fsrs, Rating, type CardInput } from 'ts-fsrs';
 import type { Aids, ClassReading, ReadingQuestion, ReadingVerdict } from '#api';
 import type { Exercise } from '#core/exercise';
 import { refuse, succeed, type Result } from '#core/problem';
-import { questionsOf, TOPICS, type Question, type Topic } from '#core/reading';
+import { isTopic, questionsOf, type Question, type Topic } from '#core/reading';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 
@@ -31,8 +31,6 @@ export interface Readings {
 const AT_ONCE = 8;
 /** An answer within this time after another of its topic belongs to the same sitting, and moves no date. */
 const SITTING_MINUTES = 30;
-
-const isTopic = (text: string): text is Topic => (TOPICS as readonly string[]).includes(text);
 
 /** Whole days between repetitions: a sheet is not read every ten minutes. */
 const scheduler = fsrs({ enable_short_term: false, enable_fuzz: false });

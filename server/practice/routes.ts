@@ -84,29 +84,22 @@ const conflict = (c: Context, { version, updatedAt }: SavedElsewhere) =>
 
 /** The part that is built in the page, and sizes that were worked out: kept as they are. */
 function keptRoutes(app: Hono<AppEnv>, { workings }: PracticeServices, attempts: StudentWork): void {
-  app.get('/api/work/:id/build', allow('work'), (c) => {
-    const place = placeOf(c, attempts, 'build');
-    return place === null ? notFound(c) : c.json(workings.find('build', place));
-  });
-  app.put('/api/work/:id/build', allow('work'), jsonBody(KeepSchema(WORKINGS.build)), (c) => {
-    const place = placeOf(c, attempts, 'build');
-    if (place === null) return notFound(c);
-    const { version, document } = c.req.valid('json');
-    const saved = workings.save('build', place, version, document);
-    return saved.kind === 'saved' ? c.json({ version: saved.version, updatedAt: saved.updatedAt }) : conflict(c, saved);
-  });
-
-  app.get('/api/work/:id/sizes', allow('work'), (c) => {
-    const place = placeOf(c, attempts, 'sizes');
-    return place === null ? notFound(c) : c.json(workings.find('sizes', place));
-  });
-  app.put('/api/work/:id/sizes', allow('work'), jsonBody(KeepSchema(WORKINGS.sizes)), (c) => {
-    const place = placeOf(c, attempts, 'sizes');
-    if (place === null) return notFound(c);
-    const { version, document } = c.req.valid('json');
-    const saved = workings.save('sizes', place, version, document);
-    return saved.kind === 'saved' ? c.json({ version: saved.version, updatedAt: saved.updatedAt }) : conflict(c, saved);
-  });
+  for (const kind of ['build', 'sizes'] as const) {
+    const path = `/api/work/:id/${kind}` as const;
+    app.get(path, allow('work'), (c) => {
+      const place = placeOf(c, attempts, kind);
+      return place === null ? notFound(c) : c.json(workings.find(kind, place));
+    });
+    app.put(path, allow('work'), jsonBody(KeepSchema(WORKINGS[kind])), (c) => {
+      const place = placeOf(c, attempts, kind);
+      if (place === null) return notFound(c);
+      const { version, document } = c.req.valid('json');
+      const saved = workings.save(kind, place, version, document);
+      return saved.kind === 'saved'
+        ? c.json({ version: saved.version, updatedAt: saved.updatedAt })
+        : conflict(c, saved);
+    });
+  }
 }
 
 function roundRoutes(app: Hono<AppEnv>, { workings, rounds }: PracticeServices, attempts: StudentWork): void {

@@ -4,7 +4,7 @@ import * as v from 'valibot';
 
 import type { Progress, User } from '#api';
 import { causeName, CauseKindSchema, currentCause } from '#core/cause';
-import { TOPICS, type Topic } from '#core/reading';
+import { isTopic, TOPICS } from '#core/reading';
 import type { Attempts } from '#server/attempt';
 import type { Db } from '#server/db';
 import { allow, userOf, type AppEnv } from '#server/http';
@@ -54,8 +54,6 @@ export function createProgress(db: Db, attempts: Pick<Attempts, 'detailFor'>): (
       .sort((a, b) => TOPICS.indexOf(a.topic) - TOPICS.indexOf(b.topic)),
   });
 }
-
-const isTopic = (text: string): text is Topic => (TOPICS as readonly string[]).includes(text);
 
 export function progressRoutes(app: Hono<AppEnv>, progressOf: (student: User) => Progress): void {
   app.get('/api/my-progress', allow('work'), (c) => c.json(progressOf(userOf(c))));

@@ -2,6 +2,7 @@ import { useState } from 'react';
 
 import type { Round, RoundAnswer, RoundLine, WorkDetail } from '#api';
 import { useKeepRoundMutation, useLazyRoundQuery, useRoundQuery } from '#web/api';
+import { isConflict } from '#web/server';
 
 /** What was typed so far, by dimension. */
 const roundOf = ({ lines }: RoundAnswer): Round =>
@@ -19,8 +20,6 @@ export function withReading(round: Round, checkId: string, pass: 0 | 1, text: st
   if (one === '' && two === '') return others;
   return { ...others, [checkId]: two === '' ? [one] : [one, two] };
 }
-
-const isConflict = (error: unknown): boolean => (error as { status?: unknown } | undefined)?.status === 409;
 
 /** The dimensions of a sheet and what was read off for them; each reading is kept as soon as it is typed. */
 export function useRound({ id, stage }: Pick<WorkDetail, 'id' | 'stage'>) {

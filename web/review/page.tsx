@@ -7,7 +7,7 @@ import type { Report } from '#core/grade';
 import { attemptApi, partApi, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
 import { useAppDispatch, useAppSelector } from '#web/store';
-import { ButtonLink, Failed, Loading, plural, usePageKeys } from '#web/ui';
+import { ButtonLink, dateTime, Failed, Loading, plural, usePageKeys } from '#web/ui';
 
 import { AttemptHead, ScoreAnswer } from './head.tsx';
 import { Conversation, JudgementButtons, reviewWords } from './judgement.tsx';
@@ -128,13 +128,15 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
 
 const HELP = { none: 'without help', link: 'with help by links', chain: 'with the whole chain shown' } as const;
 
-/** What the student did before handing in; nothing where nothing is known of it. */
+/** What the student did beside handing in, whenever that was; nothing where nothing is known of it. */
 function preparationWords({ preparation }: AttemptDetail): string {
   if (preparation === null) return '';
-  const { measured, sizes } = preparation;
+  const { measured, measuredAt, sizes } = preparation;
   const worked = sizes.map(({ name, sum, help }) => `${name === '' ? '' : `${name} `}${sum}, ${HELP[help]}`);
   return [
-    ...(measured === 0 ? [] : [`Measured ${plural(measured, 'dimension')} of the sheet before handing in.`]),
+    ...(measured === 0
+      ? []
+      : [`Dimension round: ${plural(measured, 'dimension')} measured, the last ${dateTime(measuredAt ?? '')}.`]),
     ...(worked.length === 0 ? [] : [`Worked out ${plural(worked.length, 'size')}: ${worked.join('; ')}.`]),
   ].join(' ');
 }

@@ -14,6 +14,9 @@ export function failureText(error: unknown): string {
 
 export const isSignedOut = (error: unknown): boolean => (error as { status?: unknown } | undefined)?.status === 401;
 
+/** Whether somebody saved something in the meantime. */
+export const isConflict = (error: unknown): boolean => (error as { status?: unknown } | undefined)?.status === 409;
+
 function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);

@@ -1,20 +1,17 @@
 /** Lengths as a shop writes them: in both units, and inches as the nearest fraction. */
 import { formatFixed, LENGTH_UNITS } from '#core/quantity';
+import { fractionText } from '#core/sheet';
 import type { SumQuantity } from '#core/shopsum';
 
 const SIXTY_FOURTHS = 64;
 const DEGREES = 180 / Math.PI;
 
-/** "1 3/4" of inches to the nearest sixty-fourth, with what is left over in thousandths: "+.003". */
+/** "1 3/4" of inches to the nearest sixty-fourth, with what is left over: "+ .0030". */
 export function nearestFraction(lengthMm: number): string {
   const inches = Math.abs(lengthMm) / LENGTH_UNITS.in;
-  const parts = Math.round(inches * SIXTY_FOURTHS);
-  const whole = Math.floor(parts / SIXTY_FOURTHS);
-  let [over, under] = [parts % SIXTY_FOURTHS, SIXTY_FOURTHS];
-  while (over > 0 && over % 2 === 0) [over, under] = [over / 2, under / 2];
-  const words =
-    over === 0 ? String(whole) : `${whole === 0 ? '' : `${String(whole)} `}${String(over)}/${String(under)}`;
-  const left = inches - parts / SIXTY_FOURTHS;
+  const nearest = Math.round(inches * SIXTY_FOURTHS) / SIXTY_FOURTHS;
+  const words = fractionText(nearest * LENGTH_UNITS.in, { unit: 'in', decimals: 4 });
+  const left = inches - nearest;
   const rest =
     Math.abs(left) < 5e-5 ? '' : ` ${left < 0 ? '-' : '+'} ${formatFixed(Math.abs(left), 4).replace(/^0/, '')}`;
   return `${lengthMm < 0 ? '-' : ''}${words}${rest}`;

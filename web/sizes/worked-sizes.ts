@@ -2,9 +2,9 @@ import { useState } from 'react';
 
 import type { WorkDetail, WorkedSize } from '#api';
 import { useKeepSizesMutation, useLazySizesQuery, useSizesQuery } from '#web/api';
+import { isConflict } from '#web/server';
 
 const NONE: readonly WorkedSize[] = [];
-const isConflict = (error: unknown): boolean => (error as { status?: unknown } | undefined)?.status === 409;
 
 /** Sizes that were worked out, kept as soon as they are. */
 export function useWorkedSizes({ id, stage, aids }: Pick<WorkDetail, 'id' | 'stage' | 'aids'>) {

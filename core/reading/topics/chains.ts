@@ -1,5 +1,5 @@
 import { shownChains } from '#core/chain';
-import { askedSize, isDrawn, sizeAnswer, type SizeLink } from '#core/selfcheck';
+import { askedSize, isDrawn, sizeAnswer, uncounted, type SizeLink } from '#core/selfcheck';
 import type { Vec3 } from '#core/vector';
 
 import type { Draft, ReadSheet, TopicQuestions } from '../question.ts';
@@ -14,8 +14,7 @@ const SAME_NUMBER_MM = 1e-3;
 
 /** "⌀9" of "4 x ⌀9 through": the number in a sum; an expression in brackets. */
 const sizeAlone = (printed: string): string => {
-  const size = printed
-    .replace(/^\d+ x /, '')
+  const size = uncounted(printed)
     .replace(/^bolt circle ⌀ ?/, '⌀')
     .replace(/^[↧⌴⌵ ]+/, '')
     .replace(/ through$/, '');

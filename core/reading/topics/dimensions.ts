@@ -1,12 +1,12 @@
-import type { Draft, ReadSheet, TopicQuestions } from '../question.ts';
+import { countOf } from '#core/selfcheck';
 
-const COUNT = /^(\d+) x/;
+import type { Draft, ReadSheet, TopicQuestions } from '../question.ts';
 
 /** How many of a feature there are, where a dimension counts them. */
 export const counts: TopicQuestions = ({ dimensions }: ReadSheet) =>
   dimensions.flatMap(({ checkId, printed, page }): Draft[] => {
-    const count = Number(COUNT.exec(printed)?.[1] ?? '0');
-    if (count < 2) return [];
+    const count = countOf(printed);
+    if (count === null || count < 2) return [];
     return [
       {
         key: checkId,

@@ -1,3 +1,5 @@
+import { countOf } from '#core/selfcheck';
+
 import type { Draft, ReadSheet, TopicQuestions } from '../question.ts';
 
 interface Sign {
@@ -41,7 +43,7 @@ const SIGNS: readonly Sign[] = [
   },
   {
     key: 'count',
-    pattern: /^\d+ x/,
+    pattern: /^\d+ x(?= )/,
     meaning: 'How many of these there are',
     why: 'The number before the x counts all that are like the one where it is drawn.',
   },
@@ -62,7 +64,9 @@ const ASIDE: readonly string[] = [
 /** What the signs of dimensions stand for, as far as they are on the sheet. */
 export const symbols: TopicQuestions = ({ dimensions }: ReadSheet) =>
   SIGNS.flatMap((sign): Draft[] => {
-    const found = dimensions.find(({ printed }) => sign.pattern.test(printed));
+    const found = dimensions.find(
+      ({ printed }) => sign.pattern.test(printed) && (sign.key !== 'count' || countOf(printed) !== null),
+    );
     if (found === undefined) return [];
     const shown = sign.pattern.exec(found.printed)?.[0].trim() ?? '';
     return [
