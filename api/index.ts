@@ -6,6 +6,7 @@ export * from './news.ts';
 export * from './people.ts';
 export * from './practice.ts';
 export * from './progress.ts';
+export * from './question.ts';
 export * from './service.ts';
 export * from './school-site.ts';
 export * from './session.ts';

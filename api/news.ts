@@ -11,7 +11,10 @@ export const NewsKindSchema = v.picklist([
   'remark',
   'answered',
   'answers',
+  'question-answered',
+  'erratum',
   'request',
+  'question',
   'not-begun',
   'ended',
 ]);

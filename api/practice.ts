@@ -37,7 +37,7 @@ export type Round = v.InferOutput<typeof RoundSchema>;
 
 const PaperNumberSchema = v.pipe(v.number(), v.minValue(-10), v.maxValue(2000));
 /** A point of a page of the sheet, mm from its upper left corner. */
-const PaperPointSchema = v.strictObject({
+export const PaperPointSchema = v.strictObject({
   page: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(40)),
   at: v.tuple([PaperNumberSchema, PaperNumberSchema]),
 });

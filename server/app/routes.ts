@@ -16,6 +16,7 @@ import { newsRoutes } from '#server/news';
 import { createPersonalData, personalDataRoutes } from '#server/personal';
 import { practiceRoutes } from '#server/practice';
 import { createProgress, progressRoutes } from '#server/progress';
+import { questionRoutes } from '#server/question';
 import { reviewRoutes } from '#server/review';
 import { rosterRoutes } from '#server/roster';
 import { createSchoolSite, schoolSiteRoutes } from '#server/school-site';
@@ -105,6 +106,7 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
   reviewRoutes(app, reviews);
   attemptRoutes(app, attempts, files, printer);
   practiceRoutes(app, practice, attempts);
+  questionRoutes(app, { questions: services.questions, attempts, files });
   progressRoutes(app, createProgress(db, attempts));
   personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });

@@ -17,6 +17,7 @@ import { NO_FRONT, type Front } from '#server/http';
 import { createAtlases, createPrinter, createQueue, createStudies, type Atlases, type Runner } from '#server/jobs';
 import { createNews } from '#server/news';
 import { createPractice } from '#server/practice';
+import { createQuestions } from '#server/question';
 import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
@@ -149,6 +150,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     assignments: createAssignments(db, changes, now),
     gradebooks: createGradebooks(db, now),
     news: createNews(db, now),
+    questions: createQuestions({ db, attempts: grading.attempts, audit: people.audit, now }),
   };
 }
 

@@ -26,6 +26,8 @@ export interface Sheets {
   sheetOf(assignmentId: number, studentId: number, stage?: number): StudentSheet | null;
   /** The sheet that an attempt was made from, for whoever may see the attempt. */
   sheetOfAttempt(attemptId: number, user: User): StudentSheet | null;
+  /** The drawing of a stage of an assignment as staff looks at it: of the first variant where there are some. */
+  sheetOfAssignment(assignmentId: number, stage: number, user: User): StudentSheet | null;
   /** The sheets of all students of an assignment, for whoever teaches it. */
   printPack(
     assignmentId: number,
@@ -56,7 +58,10 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
   );
 
   function sheetFor(row: AssignmentRow, studentId: number, stage: number): StudentSheet | null {
-    const place = variants.of(row.id, studentId);
+    return sheetOfVariant(row, variants.of(row.id, studentId), stage);
+  }
+
+  function sheetOfVariant(row: AssignmentRow, place: number | null, stage: number): StudentSheet | null {
     const part = place === null && stage === 1 ? asDrawn.get(row.id) : partSheet.get(row.id, place ?? -1, stage);
     if (part === undefined) return null;
     const document = documentOf(row);
@@ -87,6 +92,12 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
       const record = access.visible(attemptId, user);
       const row = record && store.assignment(record.assignmentId);
       return record && row && withStudent(sheetFor(row, record.studentId, record.stage), record.student);
+    },
+
+    sheetOfAssignment(assignmentId, stage, user) {
+      const row = store.assignment(assignmentId);
+      if (row === null || !access.teaches(assignmentId, user)) return null;
+      return sheetOfVariant(row, documentOf(row).variants.length > 0 ? 0 : null, stage);
     },
 
     printPack(assignmentId, user) {

@@ -13,6 +13,7 @@ import {
   type DueFact,
   type ExtensionFact,
   type Span,
+  type StageFact,
 } from './rows.ts';
 
 /** Older things are no news, whether they were seen or not. */
@@ -46,6 +47,9 @@ const ofExercise = (kind: NewsKind, fact: AssignmentFact, text: string): Told =>
   told(kind, fact, `/my/${String(fact.assignmentId)}`, text);
 const ofReport = (kind: NewsKind, fact: AttemptFact, text: string): Told =>
   told(kind, fact, `/my/attempts/${String(fact.attemptId)}`, text);
+/** Told to a student, with the page of the exercise at the stage whose sheet it is about. */
+const ofSheet = (kind: NewsKind, fact: StageFact, text: string): Told =>
+  told(kind, fact, `/my/${String(fact.assignmentId)}?stage=${String(fact.stage)}`, text);
 /** Told to those who teach, with the page of the assignment. */
 const ofClass = (kind: NewsKind, fact: ClassFact, text: string): Told =>
   told(kind, fact, `/assignments/${String(fact.assignmentId)}`, text);
@@ -99,6 +103,15 @@ export function createNews(db: Db, now: () => Date): News {
       ...of.answered
         .all(span)
         .map((one) => ofReport('answered', one, `What you wrote about ${one.exercise} is answered.`)),
+      ...of.questionsAnswered.all(span).map((one) => {
+        const what = one.own === 1 ? 'Your question about' : 'A question about';
+        return ofSheet('question-answered', one, `${what} ${one.exercise} is answered.`);
+      }),
+      ...of.errata
+        .all(span)
+        .map((one) =>
+          ofSheet('erratum', one, `The sheet of ${one.exercise} is corrected: read what your instructor says of it.`),
+        ),
     ];
   }
 
@@ -113,6 +126,10 @@ export function createNews(db: Db, now: () => Date): News {
       ...of.requests.all(span).map((one) => {
         const what = one.wantsLook === 1 ? 'asks for another look at' : 'has written about';
         return told('request', one, `/attempts/${String(one.attemptId)}`, `${one.student} ${what} ${one.exercise}.`);
+      }),
+      ...of.questions.all(span).map((one) => {
+        const to = `/assignments/${String(one.assignmentId)}/questions`;
+        return told('question', one, to, `${one.student} asks about the sheet of ${one.exercise}.`);
       }),
       ...soon.map((one) => {
         const missing = `${String(one.students - one.begun)} of ${count(one.students, 'student')} have not handed in`;

@@ -32,6 +32,16 @@ export interface ExtensionFact extends AssignmentFact {
   readonly extraAttempts: number;
   readonly excused: 0 | 1;
 }
+/** Something about the sheet of one stage. */
+export interface StageFact extends AssignmentFact {
+  readonly stage: number;
+}
+export interface QuestionFact extends StageFact {
+  readonly own: 0 | 1;
+}
+export interface AskedFact extends AssignmentFact {
+  readonly student: string;
+}
 export interface AttemptFact extends About {
   readonly attemptId: number;
 }
@@ -50,9 +60,10 @@ const OF_ASSIGNMENT = `FROM assignments ${JOIN_ISSUED}
   JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id`;
 const TAUGHT = 'courses.archived_at IS NULL AND assignments.withdrawn_at IS NULL';
 /** The assignments of a student, with the own due time. */
-const OWN = `${OF_ASSIGNMENT} JOIN enrollments ON enrollments.section_id = sections.id AND enrollments.user_id = @userId
-  LEFT JOIN extensions ON extensions.assignment_id = assignments.id AND extensions.student_id = @userId
-  WHERE ${TAUGHT} AND coalesce(extensions.excused, 0) = 0`;
+const OWN_JOINED = `${OF_ASSIGNMENT} JOIN enrollments ON enrollments.section_id = sections.id AND enrollments.user_id = @userId
+  LEFT JOIN extensions ON extensions.assignment_id = assignments.id AND extensions.student_id = @userId`;
+const OWN_HOLDS = `${TAUGHT} AND coalesce(extensions.excused, 0) = 0`;
+const OWN = `${OWN_JOINED} WHERE ${OWN_HOLDS}`;
 const OWN_DUE = 'coalesce(extensions.due_at, assignments.due_at)';
 const OWN_ATTEMPT = `FROM attempts ${JOIN_EXERCISE}
   JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id`;
@@ -111,6 +122,26 @@ export const newsStatements = (db: Db) => ({
      ${OWN_ATTEMPT} JOIN replies ON replies.attempt_id = attempts.id
      WHERE ${TAUGHT} AND attempts.student_id = @userId AND ${within('replies.answered_at')}
      GROUP BY attempts.id`,
+  ),
+  /** Questions about a sheet: the own ones that were answered, and those of others that were answered for all. */
+  questionsAnswered: db.prepare<[Span], QuestionFact>(
+    `SELECT assignments.id AS assignmentId, ${EXERCISE}, ${OWN_DUE} AS dueAt, questions.stage, questions.answered_at AS "at",
+            questions.student_id IS @userId AS own
+     ${OWN_JOINED} JOIN questions ON questions.assignment_id = assignments.id
+     WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND (questions.student_id = @userId OR questions.to_all = 1)
+       AND ${within('questions.answered_at')}`,
+  ),
+  errata: db.prepare<[Span], StageFact>(
+    `SELECT assignments.id AS assignmentId, ${EXERCISE}, ${OWN_DUE} AS dueAt, errata.stage, errata.made_at AS "at"
+     ${OWN_JOINED} JOIN errata ON errata.assignment_id = assignments.id
+     WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('errata.made_at')}`,
+  ),
+  questions: db.prepare<[Span], AskedFact>(
+    `SELECT assignments.id AS assignmentId, ${EXERCISE}, assignments.due_at AS dueAt, users.name AS student,
+            questions.asked_at AS "at"
+     ${OF_ASSIGNMENT} ${joinStaff('courses.id', 'review')}
+     JOIN questions ON questions.assignment_id = assignments.id JOIN users ON users.id = questions.student_id
+     WHERE course_staff.user_id = @userId AND ${TAUGHT} AND questions.answer IS NULL AND ${within('questions.asked_at')}`,
   ),
   requests: db.prepare<[Span], RequestFact>(
     `SELECT attempts.id AS attemptId, ${EXERCISE}, users.name AS student, replies.wants_look AS wantsLook,

@@ -40,6 +40,7 @@ person.json     the account
 work.json       sections, and one line for each hand-in
 practice.json   what the person kept while working: parts built in the page, readings, sizes worked out
 reading.json    what the person answered in reading practice
+questions.json  what the person asked about sheets, and the answers
 site.json       who the person is at the site of the school, and the grades that it was sent
 attempts/       of each hand-in the file, and what its page shows as JSON and PDF
 
@@ -81,6 +82,14 @@ export function createCollector({
      FROM reading_answers JOIN assignments ON assignments.id = reading_answers.assignment_id
      ${JOIN_ISSUED} WHERE student_id = ? ORDER BY answered_at`,
   );
+  const asked = db.prepare<
+    [number],
+    { exercise: string; stage: number; text: string; at: string; answer: string | null }
+  >(
+    `SELECT exercises.number AS exercise, stage, text, asked_at AS "at", answer FROM questions
+     JOIN assignments ON assignments.id = questions.assignment_id
+     ${JOIN_ISSUED} WHERE student_id = ? ORDER BY questions.id`,
+  );
   const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
     `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
      JOIN assignments ON assignments.id = sent_grades.assignment_id
@@ -113,6 +122,7 @@ export function createCollector({
         ),
     };
     yield { name: 'reading.json', content: () => now(json(answers.all(student.id))) };
+    yield { name: 'questions.json', content: () => now(json(asked.all(student.id))) };
     for (const { id, number, fileName } of visible) {
       const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];
       const at = `attempts/${String(id)} ${safeFileName(number)}`;

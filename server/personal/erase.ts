@@ -38,6 +38,8 @@ export function createEraser(db: Db, audit: Audit): (studentId: number, by: User
     `DELETE FROM roster_changes WHERE section_id IN (SELECT section_id FROM enrollments WHERE user_id = ?)`,
   );
   const dropAttempts = db.prepare('DELETE FROM attempts WHERE student_id = ?');
+  // What was answered for all stays, without a name.
+  const dropQuestions = db.prepare('DELETE FROM questions WHERE student_id = ? AND to_all = 0');
   const dropUser = db.prepare('DELETE FROM users WHERE id = ?');
   const dropFile = db.prepare('DELETE FROM files WHERE sha256 = ?');
   const forgetFile = (sha256: string): void => {
@@ -63,6 +65,7 @@ export function createEraser(db: Db, audit: Audit): (studentId: number, by: User
     // Lists that were taken name the student; they cannot be taken back any more.
     forgetLists.run(studentId);
     dropAttempts.run(studentId);
+    dropQuestions.run(studentId);
     dropUser.run(studentId);
     for (const sha256 of known) forgetFile(sha256);
     for (const courseId of courseIds)

@@ -10,6 +10,7 @@ export * from './insight.ts';
 export * from './part.ts';
 export * from './people.ts';
 export * from './practice.ts';
+export * from './question.ts';
 export * from './schedule.ts';
 export * from './school-site.ts';
 export * from './service.ts';

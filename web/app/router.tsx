@@ -47,6 +47,10 @@ export const router = createBrowserRouter([
       { path: 'exercises/:id', lazy: async () => ({ Component: (await import('#web/exercise')).ExercisePage }) },
       { path: 'exercises/:id/edit', lazy: async () => ({ Component: (await import('#web/editor')).EditorPage }) },
       { path: 'assignments/:id', lazy: async () => ({ Component: (await import('#web/assignment')).AssignmentPage }) },
+      {
+        path: 'assignments/:id/questions',
+        lazy: async () => ({ Component: (await import('#web/question')).QuestionsPage }),
+      },
       { path: 'attempts/:id', lazy: async () => ({ Component: (await import('#web/review')).ReviewPage }) },
       { path: 'grades', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },
       { path: 'grades/:id', lazy: async () => ({ Component: (await import('#web/gradebook')).GradebookPage }) },

@@ -3,6 +3,7 @@ import { Link, useParams } from 'react-router';
 
 import type { AssignmentDetail, AttemptRow } from '#api';
 import { useAssignmentQuery } from '#web/api';
+import { QuestionsWaiting } from '#web/question';
 import { GradesAtSite } from '#web/school-site';
 import {
   Button,
@@ -82,6 +83,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
   const { scores } = assignment;
   return (
     <div className="flex flex-col gap-4">
+      <QuestionsWaiting assignmentId={assignment.id} />
       <CommonCauses assignment={assignment} />
       {scores.length > 0 && (
         <Panel title={assignment.counts === 'best' ? 'Best score of each student' : 'Last score of each student'}>

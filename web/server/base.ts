@@ -15,6 +15,7 @@ export const api = createApi({
     'calendar',
     'sites',
     'news',
+    'questions',
   ],
   endpoints: () => ({}),
 });

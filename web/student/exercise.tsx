@@ -4,6 +4,7 @@ import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import type { AttemptRow, WorkDetail } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useWorkDetailQuery } from '#web/api';
+import { AskPanel, useSheetQuestions } from '#web/question';
 import { useSessionQuery } from '#web/server';
 import { SheetView } from '#web/sheet';
 import { useAppSelector } from '#web/store';
@@ -40,6 +41,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
   const handedIn = Number(useSearchParams()[0].get('attempt') ?? '');
   const [watched, setWatched] = useState<number | null>(handedIn > 0 ? handedIn : null);
   const shown = work.attempts.find((attempt) => attempt.id === watched);
+  const sheet = useSheetQuestions(work);
   return (
     <>
       <PageHead
@@ -72,6 +74,8 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           <SheetView
             url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`}
             pdf={`work/${String(work.id)}/sheet.pdf?stage=${String(work.stage)}`}
+            pins={sheet.pins}
+            {...(sheet.isPicking ? { onPoint: (page, at) => sheet.setPlace({ page, at: [at[0], at[1]] }) } : {})}
           />
         </div>
         <div className="flex flex-col gap-4">
@@ -91,6 +95,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           )}
           {shown && <Progress attempt={shown} />}
           {user && work.open && <HandInPanel work={work} user={user} onHandedIn={setWatched} />}
+          <AskPanel work={work} sheet={sheet} />
           {work.attempts.length > 0 && (
             <Panel title="Your attempts">
               <ul className="divide-y divide-rule">
