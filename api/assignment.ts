@@ -231,6 +231,7 @@ export const AssignmentDetailSchema = v.object({
   openReason: v.nullable(v.string()),
   students: v.number(),
   courseId: v.number(),
+  sectionId: v.number(),
   /** Which attempt of a student counts. */
   counts: v.picklist(['best', 'last']),
   /** The score of each student who has one, over all stages, the lowest first. */

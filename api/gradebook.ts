@@ -91,5 +91,12 @@ export const StudentRecordSchema = v.object({
   ),
   /** Kinds of causes in the newest attempts, those of most exercises first. */
   causes: v.array(v.object({ name: v.string(), attemptIds: v.array(v.number()) })),
+  /** What staff notes for each other, the newest first. */
+  notes: v.array(v.object({ id: v.number(), text: v.string(), by: v.string(), at: v.string() })),
+  timeZone: v.string(),
 });
 export type StudentRecord = v.InferOutput<typeof StudentRecordSchema>;
+
+export const NewNoteSchema = v.strictObject({
+  text: v.pipe(v.string(), v.trim(), v.minLength(1, 'Write something.'), v.maxLength(2000)),
+});

@@ -10,6 +10,7 @@ export * from './question.ts';
 export * from './service.ts';
 export * from './school-site.ts';
 export * from './session.ts';
+export * from './student-group.ts';
 export * from './exercise.ts';
 export * from './assignment.ts';
 export * from './limits.ts';

@@ -2,7 +2,7 @@ import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { describe, expect, it } from 'vitest';
 
 import type { Sheet, SheetEntity } from '#core/sheet';
-import { renderPdf, renderReport } from '#print';
+import { renderPdf, renderRecord, renderReport } from '#print';
 
 const sheetWith = (...entities: SheetEntity[]): Sheet => ({
   title: 'SB-1 Plate',
@@ -187,5 +187,49 @@ describe('a report as PDF', () => {
   it('writes names in any script that the fonts have, and a box for what they lack', async () => {
     const [text] = await printed({}, [{ text: 'Προσοχή, Ørjan 木', by: 'Åse' }]);
     for (const part of ['Προσοχή', 'Ørjan', 'Åse']) expect(text).toContain(part);
+  });
+});
+
+describe('the work of a student', () => {
+  const line = (i: number) => ({
+    counts: '80',
+    exercise: `SB-${String(100 + i)} Part`,
+    due: '2026-05-04 22:00',
+    scores: '60.0, 80.0',
+    extension: i === 0 ? 'Was ill' : '',
+  });
+  const record = {
+    title: 'Ansel Brody: work in Fittings 1',
+    facts: [['Section', 'Morning bench']] as const,
+    shares: ['Parts: 80.0, the mean of 2, counts 100 % of the grade.'],
+    causes: [
+      { name: 'Wrong edge', exercises: 4 },
+      { name: 'Other unit', exercises: 1 },
+    ],
+  };
+
+  it('is printed with its head, each exercise, and how often a mistake comes back', async () => {
+    const [page] = await read(await renderRecord({ ...record, work: [line(0), line(1)] }));
+    const text = page?.words.join(' ') ?? '';
+    for (const words of [
+      'Ansel Brody: work in Fittings 1',
+      'Section: Morning bench',
+      'the mean of 2',
+      'SB-100 Part (other dates: Was ill)',
+      'Wrong edge: in 4 exercises',
+      'Other unit: in 1 exercise',
+      'page 1 of 1',
+    ])
+      expect(text).toContain(words);
+    expect(page?.upright).toBe(true);
+  });
+
+  it('goes on over pages, and says so where there is nothing', async () => {
+    const pages = await read(await renderRecord({ ...record, work: Array.from({ length: 90 }, (_, i) => line(i)) }));
+    expect(pages.length).toBeGreaterThan(1);
+    expect(pages.flatMap(({ words }) => words).filter((word) => /^SB-\d+ Part/.test(word))).toHaveLength(90);
+    const [empty] = await read(await renderRecord({ ...record, work: [], causes: [] }));
+    expect(empty?.words.join(' ')).toContain('Nothing was issued yet.');
+    expect(empty?.words.join(' ')).toContain('No cause of a mistake is known.');
   });
 });

@@ -345,3 +345,36 @@ export const REPLIES = [
   readonly text: string;
   readonly wantsLook: boolean;
 }[];
+
+/** What students ask about sheets, at places in mm on the first page, and what was answered for all. */
+export const QUESTIONS = [
+  {
+    exercise: 'SB-102',
+    student: 'Gil Hesper',
+    text: 'Is the groove as deep at both ends?',
+    at: [120, 100],
+    answer: 'Yes. It runs through with one depth; the side view shows it.',
+  },
+  {
+    exercise: 'SB-102',
+    student: 'Corin Dale',
+    text: 'From which edge is this hole counted?',
+    at: [200, 100],
+    answer: null,
+  },
+] as const satisfies readonly {
+  readonly exercise: string;
+  readonly student: StudentName;
+  readonly text: string;
+  readonly at: readonly [number, number];
+  readonly answer: string | null;
+}[];
+
+/** Students of the evening who have another due time for an exercise. */
+export const GROUP = {
+  name: 'Island ferry',
+  students: ['Vera Warp', 'Wim Yarrow', 'Ylva Zeal'],
+  exercise: 'SB-205',
+  /** After the others, in hours. */
+  laterHours: 48,
+} as const satisfies { readonly students: readonly StudentName[] } & Readonly<Record<string, unknown>>;

@@ -10,11 +10,13 @@ import { LOG_STYLES, logLikeStudent, type HandIn, type Slip } from '#demo/workbe
 import type { Started } from '#server/app';
 import { createAssignmentChanges, createAssignments } from '#server/assignment';
 import { createPractice } from '#server/practice';
+import { createStudentGroups } from '#server/student-group';
 import { createAttempts } from '#server/attempt';
 import { createAudit } from '#server/audit';
 import { createExercises } from '#server/exercise';
 
 import { makePeople, type People } from './people.ts';
+import { makeGroup, makeQuestions } from './questions.ts';
 import { makeReviews } from './reviews.ts';
 import { registerStandIn } from './school-site.ts';
 
@@ -62,7 +64,11 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
   say('Looking closer at what no single mistake explains ...');
   await services.atlases.lookAgain();
   say('Reviewing some of them ...');
-  if (only?.issued.length !== 0) await makeReviews(db, services, people);
+  if (only?.issued.length !== 0) {
+    await makeReviews(db, services, people);
+    makeQuestions(db, services, people);
+    makeGroup(db, services, people);
+  }
 }
 
 const HOUR_MS = 3_600_000;
@@ -97,7 +103,8 @@ class CourseMaker {
       },
     });
     const audit = createAudit(db, now);
-    this.assignments = createAssignments(db, createAssignmentChanges(db, audit, now), now);
+    const groups = createStudentGroups({ db, audit, now });
+    this.assignments = createAssignments(db, createAssignmentChanges({ db, audit, groups, now }), now);
     this.attempts = createAttempts({
       db,
       files,

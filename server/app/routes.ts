@@ -8,7 +8,7 @@ import { calendarRoutes, createCalendars } from '#server/calendar';
 import { courseRoutes } from '#server/course';
 import { eventRoutes } from '#server/events';
 import { createExerciseFiles, draftRoutes, exerciseRoutes, libraryRoutes } from '#server/exercise';
-import { createGrading, gradebookRoutes } from '#server/gradebook';
+import { createGrading, createStudentNotes, gradebookRoutes } from '#server/gradebook';
 import { notFound, type AppEnv } from '#server/http';
 import { createInsights, insightRoutes } from '#server/insight';
 import { createLikenesses, likenessRoutes } from '#server/likeness';
@@ -22,6 +22,7 @@ import { rosterRoutes } from '#server/roster';
 import { createSchoolSite, schoolSiteRoutes } from '#server/school-site';
 import { scoringRoutes } from '#server/score';
 import { createServiceState, serviceRoutes } from '#server/service';
+import { studentGroupRoutes } from '#server/student-group';
 
 import type { AllServices, ServerParts, WebOptions } from './services.ts';
 
@@ -99,7 +100,18 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });
-  gradebookRoutes(app, { gradebooks, grading: createGrading(db, audit), printer });
+  studentGroupRoutes(app, {
+    groups: services.groups,
+    management: services.management,
+    changes,
+    rescore: (assignmentId) => scoring.rescoreLate(assignmentId, null),
+  });
+  gradebookRoutes(app, {
+    gradebooks,
+    grading: createGrading(db, audit),
+    notes: createStudentNotes(db, now),
+    printer,
+  });
   insightRoutes(app, createInsights(db, now));
   calendarRoutes(app, createCalendars(db, now), front);
   likenessRoutes(app, createLikenesses(db, files));

@@ -8,7 +8,9 @@ import type { Exercises, RevisionJobs } from '#server/exercise';
 import { limitJson, type AppEnv } from '#server/http';
 import type { Atlases, Queue, Studies } from '#server/jobs';
 import type { News } from '#server/news';
+import type { Questions } from '#server/question';
 import type { Reviews } from '#server/review';
+import type { StudentGroups } from '#server/student-group';
 
 import { guard, measure, refuseTheRest, servePage } from './guards.ts';
 import { mountRoutes } from './routes.ts';
@@ -26,6 +28,8 @@ export interface Services {
   readonly atlases: Atlases;
   readonly studies: Studies;
   readonly news: News;
+  readonly questions: Questions;
+  readonly groups: StudentGroups;
   readonly app: Hono<AppEnv>;
   /** What is made while nobody waits: studies of sheets, and atlases of mistakes. */
   readonly background: { start(): void; stop(): void };
@@ -69,6 +73,8 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
     atlases,
     studies,
     news: services.news,
+    questions: services.questions,
+    groups: services.groups,
     app,
     background,
   };

@@ -22,6 +22,7 @@ import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
 import { createMetrics } from '#server/service';
+import { createStudentGroups } from '#server/student-group';
 
 export interface ServerParts {
   readonly db: Db;
@@ -135,7 +136,8 @@ export function createServices(parts: ServerParts, web: WebOptions) {
       grading.studies.plan(revisionId);
     },
   });
-  const changes = createAssignmentChanges(db, people.audit, now);
+  const groups = createStudentGroups({ db, audit: people.audit, now });
+  const changes = createAssignmentChanges({ db, audit: people.audit, groups, now });
   const drafts = createDrafts(db, now);
   return {
     ...people,
@@ -147,6 +149,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     library: createLibrary({ db, exercises, drafts, audit: people.audit, now }),
     revisionJobs: createRevisionJobs({ db, exercises, log, now }),
     changes,
+    groups,
     assignments: createAssignments(db, changes, now),
     gradebooks: createGradebooks(db, now),
     news: createNews(db, now),

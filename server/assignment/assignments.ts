@@ -129,6 +129,7 @@ export function createAssignments(
         ...factsOf(row),
         students: figures.countsOf(row).students,
         courseId: row.courseId,
+        sectionId: row.sectionId,
         openReason: row.openReason,
         withdrawnAt: row.withdrawnAt,
         mayChange: changes.mayChange(row.id, instructorId),

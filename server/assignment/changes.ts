@@ -5,6 +5,7 @@ import { shiftedBy } from '#core/schedule';
 import type { Audit } from '#server/audit';
 import { joinStaff } from '#server/auth';
 import { JOIN_ISSUED, type Db } from '#server/db';
+import type { StudentGroups } from '#server/student-group';
 
 export interface AssignmentChanges {
   /** Whether somebody may change an assignment. */
@@ -15,6 +16,7 @@ export interface AssignmentChanges {
    * open already only ends otherwise, and what has ended stays.
    */
   shiftFrom(assignmentId: number, by: User, days: number): Result<Shifted['shifted']>;
+  /** What was given to students one by one; what their groups have is told with the groups. */
   extensionsOf(assignmentId: number): GivenExtension[];
   /** Gives one student other dates, more attempts, or leave; in place of what was given before. */
   extend(assignmentId: number, studentId: number, by: User, extension: Extension): Result<null>;
@@ -45,7 +47,14 @@ interface LaterRow {
 
 const iso = (time: string): string => new Date(time).toISOString();
 
-export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): AssignmentChanges {
+export interface AssignmentChangesParts {
+  readonly db: Db;
+  readonly audit: Audit;
+  readonly groups: Pick<StudentGroups, 'derive' | 'shift'>;
+  readonly now: () => Date;
+}
+
+export function createAssignmentChanges({ db, audit, groups, now }: AssignmentChangesParts): AssignmentChanges {
   const may = db.prepare<[number, number]>(
     `SELECT 1 FROM assignments JOIN sections ON sections.id = assignments.section_id
      ${joinStaff('sections.course_id', 'issue')} WHERE assignments.id = ? AND course_staff.user_id = ?`,
@@ -75,7 +84,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
     `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, excused, reason,
             staff.name AS "by", made_at AS "at"
      FROM extensions JOIN users ON users.id = student_id JOIN users AS staff ON staff.id = made_by
-     WHERE assignment_id = ? ORDER BY users.name`,
+     WHERE assignment_id = ? AND group_id IS NULL ORDER BY users.name`,
   );
   const belongs = db
     .prepare<[number, number], string>(
@@ -87,7 +96,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
     `INSERT INTO extensions (assignment_id, student_id, due_at, extra_attempts, excused, reason, made_by, made_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT DO UPDATE SET due_at = excluded.due_at, extra_attempts = excluded.extra_attempts,
-       excused = excluded.excused, reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
+       excused = excluded.excused, group_id = NULL, reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
   );
   const drop = db.prepare<[number, number]>('DELETE FROM extensions WHERE assignment_id = ? AND student_id = ?');
   const extensionsOf = (assignmentId: number): GivenExtension[] =>
@@ -133,14 +142,15 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
           dueAt: moved(dueAt),
           ...(lateUntil === null ? {} : { lateUntil: moved(lateUntil) }),
         };
-        return { id, change };
+        return { id, change, timeZone };
       });
       if (moves.some(({ change }) => change.dueAt <= time))
         return refuse('bad-input', 'Something would be due in the past then. Shift by fewer days.');
       return succeed(
-        moves.map(({ id, change }) => {
+        moves.map(({ id, change, timeZone }) => {
           // Distances stay as they are, so that nothing can be wrong with them; if it is, all of it is taken back.
           unwrap(changeOne(id, by, change));
+          groups.shift(id, days, timeZone);
           return { id, exercise: find.get(id)?.exercise ?? '', dueAt: change.dueAt };
         }),
       );
@@ -168,6 +178,7 @@ export function createAssignmentChanges(db: Db, audit: Audit, now: () => Date): 
         if (assignment === undefined || before === undefined)
           return refuse('not-found', 'There is no extension to take back.');
         drop.run(assignmentId, studentId);
+        groups.derive(assignmentId);
         const subject = `${assignment.exercise}, ${before.student}`;
         audit.note({ by, courseId: assignment.courseId, what: 'extension taken back', subject, before });
         return succeed(null);

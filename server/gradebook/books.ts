@@ -24,6 +24,7 @@ import {
 import type { Db } from '#server/db';
 
 import { groupsOfAssignments, schemeOf } from './grading.ts';
+import { createStudentNotes } from './notes.ts';
 import {
   courseStatements,
   studentStatements,
@@ -170,6 +171,7 @@ export function createGradebooks(db: Db, now: () => Date): Gradebooks {
 function createRecords(db: Db, now: () => Date, named: Named): Gradebooks['student'] {
   const { teaches, assignments } = courseStatements(db);
   const of = studentStatements(db);
+  const { of: notesOf } = createStudentNotes(db, now);
   const workOf = (rows: readonly AssignmentRow[], one: OneStudent) => {
     const { studentId } = one;
     const handedIn = byPlace(of.attempts.all(one));
@@ -215,6 +217,8 @@ function createRecords(db: Db, now: () => Date, named: Named): Gradebooks['stude
       shares: row === undefined ? [] : [...sharesInWords(row)],
       work: work.map((done) => ({ ...done, leftOut: left.has(done.assignmentId) })),
       causes: commonCauses(of.causes.all(one)),
+      notes: notesOf(courseId, studentId),
+      timeZone: course.timeZone,
     };
   };
 }

@@ -2,3 +2,4 @@
 export { createGradebooks, type Gradebooks } from './books.ts';
 export { createGrading, type Grading } from './grading.ts';
 export { gradebookRoutes } from './routes.ts';
+export { createStudentNotes, type StudentNotes } from './notes.ts';

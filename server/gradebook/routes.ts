@@ -1,12 +1,24 @@
-import type { Hono } from 'hono';
+import type { Context, Hono } from 'hono';
 
-import { GradingInputSchema, type GradebookAnswer, type GradingAnswer, type StudentRecord } from '#api';
+import { GradingInputSchema, NewNoteSchema, type GradebookAnswer, type GradingAnswer, type StudentRecord } from '#api';
 import { gradebookAsCsv, sharesInWords, type Gradebook } from '#core/gradebook';
-import { allow, idParam, jsonBody, notFound, refuseProblem, safeFileName, userOf, type AppEnv } from '#server/http';
+import {
+  allow,
+  idParam,
+  jsonBody,
+  notFound,
+  pdfBody,
+  refuseProblem,
+  safeFileName,
+  userOf,
+  type AppEnv,
+} from '#server/http';
 import type { Printer } from '#server/jobs';
 
 import type { FoundGradebook, Gradebooks } from './books.ts';
 import type { Grading } from './grading.ts';
+import type { StudentNotes } from './notes.ts';
+import { printedRecord } from './printed.ts';
 
 const schemeAnswer = ({ groups, letters }: Gradebook['scheme']): GradebookAnswer['scheme'] => ({
   groups: [...groups],
@@ -43,10 +55,17 @@ const asFile = (name: string, type: string): Record<string, string> => ({
 export interface GradebookRouteParts {
   readonly gradebooks: Gradebooks;
   readonly grading: Grading;
-  readonly printer: Pick<Printer, 'workbook'>;
+  readonly notes: StudentNotes;
+  readonly printer: Pick<Printer, 'workbook' | 'record'>;
 }
 
-export function gradebookRoutes(app: Hono<AppEnv>, { gradebooks, grading, printer }: GradebookRouteParts): void {
+export function gradebookRoutes(app: Hono<AppEnv>, parts: GradebookRouteParts): void {
+  bookRoutes(app, parts);
+  studentRoutes(app, parts);
+  fileRoutes(app, parts);
+}
+
+function bookRoutes(app: Hono<AppEnv>, { gradebooks, grading }: GradebookRouteParts): void {
   app.get('/api/courses/:id/gradebook', allow('read-course'), (c) => {
     const asked = Number(c.req.query('section'));
     const sectionId = Number.isSafeInteger(asked) && asked > 0 ? asked : undefined;
@@ -68,12 +87,39 @@ export function gradebookRoutes(app: Hono<AppEnv>, { gradebooks, grading, printe
     if (set === null) return notFound(c);
     return set.ok ? c.json({}) : refuseProblem(c, set.problem);
   });
+}
+
+/** The page of a student, what staff notes there, and the page for a talk. */
+function studentRoutes(app: Hono<AppEnv>, { gradebooks, notes, printer }: GradebookRouteParts): void {
+  const recordOf = (c: Context<AppEnv>) =>
+    gradebooks.student(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c).id);
 
   app.get('/api/courses/:id/students/:studentId', allow('read-course'), (c) => {
-    const record = gradebooks.student(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c).id);
+    const record = recordOf(c);
     return record === null ? notFound(c) : c.json(record satisfies StudentRecord);
   });
 
+  app.get('/api/courses/:id/students/:studentId/record.pdf', allow('read-course'), async (c) => {
+    const record = recordOf(c);
+    if (record === null) return notFound(c);
+    const pdf = await printer.record(printedRecord(record));
+    return pdf.ok ? pdfBody(c, pdf.value, `${record.name} ${record.course}.pdf`) : refuseProblem(c, pdf.problem);
+  });
+
+  app.post('/api/courses/:id/students/:studentId/notes', allow('review'), jsonBody(NewNoteSchema), (c) => {
+    const { text } = c.req.valid('json');
+    const isAdded = notes.add(idParam(c) ?? 0, idParam(c, 'studentId') ?? 0, userOf(c), text);
+    return isAdded ? c.json({}, 201) : notFound(c);
+  });
+
+  app.delete('/api/courses/:id/students/:studentId/notes/:note', allow('review'), (c) => {
+    const [courseId, studentId, noteId] = [idParam(c), idParam(c, 'studentId'), idParam(c, 'note')];
+    return notes.remove(courseId ?? 0, studentId ?? 0, userOf(c), noteId ?? 0) ? c.json({}) : notFound(c);
+  });
+}
+
+/** Grades as files for other programs. */
+function fileRoutes(app: Hono<AppEnv>, { gradebooks, printer }: GradebookRouteParts): void {
   // The mark in front tells spreadsheets that names are in UTF-8.
   const csv = (book: Gradebook): string => `\uFEFF${gradebookAsCsv(book)}`;
   app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {

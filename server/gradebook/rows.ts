@@ -48,6 +48,7 @@ export interface SectionFacts {
 
 export interface CourseFacts {
   readonly title: string;
+  readonly timeZone: string;
   readonly gradingJson: string | null;
 }
 
@@ -68,7 +69,7 @@ const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';
 /** The statements about a whole course, or one of its sections. */
 export const courseStatements = (db: Db) => ({
   teaches: db.prepare<[number, number], CourseFacts>(
-    `SELECT courses.title, courses.grading_json AS gradingJson
+    `SELECT courses.title, coalesce(courses.time_zone, 'UTC') AS timeZone, courses.grading_json AS gradingJson
      FROM course_staff JOIN courses ON courses.id = course_staff.course_id
      WHERE course_id = ? AND user_id = ? AND ${staffMay('read-course')}`,
   ),

@@ -1,6 +1,6 @@
 import type { Gradebook } from '#core/gradebook';
 import { refuse, succeed, type Result } from '#core/problem';
-import type { PrintedReport, PrintedSlips, PrintedTable } from '#print';
+import type { PrintedRecord, PrintedReport, PrintedSlips, PrintedTable } from '#print';
 import type { FileStore } from '#server/files';
 import type { PrintTask } from '#server/print';
 
@@ -11,6 +11,7 @@ export interface Printer {
   /** Stored drawings as one PDF. Refuses with `old-sheet` too. */
   sheets(sheets: Extract<PrintTask, { what: 'sheets' }>['sheets']): Promise<Result<Uint8Array>>;
   report(report: PrintedReport): Promise<Result<Uint8Array>>;
+  record(record: PrintedRecord): Promise<Result<Uint8Array>>;
   table(table: PrintedTable): Promise<Result<Uint8Array>>;
   slips(slips: PrintedSlips): Promise<Result<Uint8Array>>;
   workbook(book: Gradebook): Promise<Result<Uint8Array>>;
@@ -26,6 +27,7 @@ export function createPrinter(runner: Pick<Runner, 'print'>, files: Pick<FileSto
   return {
     sheets: (sheets) => print({ what: 'sheets', root: files.root, sheets }),
     report: (report) => print({ what: 'report', report }),
+    record: (record) => print({ what: 'record', record }),
     table: (table) => print({ what: 'table', table }),
     slips: (slips) => print({ what: 'slips', slips }),
     workbook: (book) => print({ what: 'workbook', book }),

@@ -40,6 +40,7 @@ person.json     the account
 work.json       sections, and one line for each hand-in
 practice.json   what the person kept while working: parts built in the page, readings, sizes worked out
 reading.json    what the person answered in reading practice
+notes.json      what staff has noted of the person, in a bundle that staff makes
 questions.json  what the person asked about sheets, and the answers
 site.json       who the person is at the site of the school, and the grades that it was sent
 attempts/       of each hand-in the file, and what its page shows as JSON and PDF
@@ -90,6 +91,11 @@ export function createCollector({
      JOIN assignments ON assignments.id = questions.assignment_id
      ${JOIN_ISSUED} WHERE student_id = ? ORDER BY questions.id`,
   );
+  const noted = db.prepare<[number], { course: string; text: string; by: string; at: string }>(
+    `SELECT courses.title AS course, text, users.name AS "by", made_at AS "at" FROM student_notes
+     JOIN courses ON courses.id = student_notes.course_id JOIN users ON users.id = made_by
+     WHERE student_id = ? ORDER BY student_notes.id`,
+  );
   const sent = db.prepare<[number], { exercise: string; score: number; at: string }>(
     `SELECT exercises.number AS exercise, sent_grades.score, sent_at AS "at" FROM sent_grades
      JOIN assignments ON assignments.id = sent_grades.assignment_id
@@ -122,6 +128,8 @@ export function createCollector({
         ),
     };
     yield { name: 'reading.json', content: () => now(json(answers.all(student.id))) };
+    // Staff notes it for each other: whoever teaches hands it out, where the law asks for it.
+    if (viewer.id !== student.id) yield { name: 'notes.json', content: () => now(json(noted.all(student.id))) };
     yield { name: 'questions.json', content: () => now(json(asked.all(student.id))) };
     for (const { id, number, fileName } of visible) {
       const [found, detail] = [attempts.filesFor(id, viewer), attempts.detailFor(id, viewer)];

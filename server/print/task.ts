@@ -5,10 +5,12 @@ import type { Gradebook } from '#core/gradebook';
 import { succeed, type Result } from '#core/problem';
 import type { SheetFields } from '#core/sheet';
 import {
+  renderRecord,
   renderReport,
   renderSlips,
   renderTable,
   renderWorkbook,
+  type PrintedRecord,
   type PrintedReport,
   type PrintedSlips,
   type PrintedTable,
@@ -24,6 +26,7 @@ export type PrintTask =
       readonly sheets: readonly { readonly sha256: string; readonly fields: SheetFields }[];
     }
   | { readonly what: 'report'; readonly report: PrintedReport }
+  | { readonly what: 'record'; readonly record: PrintedRecord }
   | { readonly what: 'table'; readonly table: PrintedTable }
   | { readonly what: 'slips'; readonly slips: PrintedSlips }
   | { readonly what: 'workbook'; readonly book: Gradebook };
@@ -37,6 +40,8 @@ export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
     }
     case 'report':
       return succeed(await renderReport(task.report));
+    case 'record':
+      return succeed(await renderRecord(task.record));
     case 'table':
       return succeed(await renderTable(task.table));
     case 'slips':

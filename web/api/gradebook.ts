@@ -17,6 +17,8 @@ export const {
   useGradingQuery,
   useStudentRecordQuery,
   useSetGradingMutation,
+  useAddNoteMutation,
+  useRemoveNoteMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
     gradebook: build.query<GradebookAnswer, { readonly courseId: number; readonly sectionId: number | null }>({
@@ -38,6 +40,24 @@ export const {
     eraseStudent: build.mutation<unknown, number>({
       query: (studentId) => ({ url: `students/${String(studentId)}`, method: 'DELETE' }),
       invalidatesTags: ['assignments', 'people'],
+    }),
+    addNote: build.mutation<unknown, { readonly courseId: number; readonly studentId: number; readonly text: string }>({
+      query: ({ courseId, studentId, text }) => ({
+        url: `courses/${String(courseId)}/students/${String(studentId)}/notes`,
+        method: 'POST',
+        body: { text },
+      }),
+      invalidatesTags: ['people'],
+    }),
+    removeNote: build.mutation<
+      unknown,
+      { readonly courseId: number; readonly studentId: number; readonly noteId: number }
+    >({
+      query: ({ courseId, studentId, noteId }) => ({
+        url: `courses/${String(courseId)}/students/${String(studentId)}/notes/${String(noteId)}`,
+        method: 'DELETE',
+      }),
+      invalidatesTags: ['people'],
     }),
     setGrading: build.mutation<unknown, GradingDraft & { readonly courseId: number }>({
       query: ({ courseId, ...body }) => ({ url: `courses/${String(courseId)}/grading`, method: 'PUT', body }),

@@ -14,4 +14,5 @@ export * from './question.ts';
 export * from './schedule.ts';
 export * from './school-site.ts';
 export * from './service.ts';
+export * from './student-group.ts';
 export type { User } from '#api';

@@ -24,6 +24,7 @@ import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
 import { ChangeDialog } from './change.tsx';
 import { Extensions } from './extensions.tsx';
+import { GroupDates } from './group-dates.tsx';
 import { GroupActions } from './group.tsx';
 import { ScoringDialog } from './scoring.tsx';
 
@@ -109,6 +110,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
       </Panel>
       {assignment.mayChange && <GradesAtSite assignmentId={assignment.id} />}
       <Extensions assignment={assignment} />
+      {assignment.mayChange && <GroupDates assignment={assignment} />}
       {assignment.attempts.length > 1 && <Alike assignmentId={assignment.id} />}
     </div>
   );

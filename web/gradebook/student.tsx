@@ -1,3 +1,4 @@
+import { lazy, Suspense } from 'react';
 import { Link, useParams } from 'react-router';
 
 import type { StudentRecord } from '#api';
@@ -6,7 +7,13 @@ import { useCoursesQuery, useStudentRecordQuery } from '#web/api';
 import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural, TableHead } from '#web/ui';
 
 import { Cell } from './cell.tsx';
+import { Notes } from './notes.tsx';
 import { Personal } from './personal.tsx';
+
+const ProgressChart = lazy(() => import('./progress-chart.tsx'));
+
+/** A line needs two ends. */
+const FEWEST_FOR_CHART = 2;
 
 /** How does this student stand, and what goes wrong again and again? */
 export function StudentPage() {
@@ -32,9 +39,18 @@ export function StudentPage() {
           </>
         }
         actions={
-          course?.mayManage === true && (
-            <Personal studentId={Number(studentId)} name={name} login={login} courseId={courseId} />
-          )
+          <>
+            <a
+              className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
+              href={`/api/courses/${String(courseId)}/students/${String(studentId)}/record.pdf`}
+              download
+            >
+              PDF for a talk
+            </a>
+            {course?.mayManage === true && (
+              <Personal studentId={Number(studentId)} name={name} login={login} courseId={courseId} />
+            )}
+          </>
         }
         facts={[
           { label: 'Sign-in name', value: login },
@@ -43,36 +59,48 @@ export function StudentPage() {
         ]}
       />
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_24rem]">
-        <Panel title="Work, by date" className="overflow-x-auto">
-          <Work work={work} />
-          {shares.length > 0 && (
-            <ul className="border-t border-rule px-3 py-2 text-sm text-soft">
-              {shares.map((share) => (
-                <li key={share}>{share}</li>
-              ))}
-            </ul>
+        <div className="flex min-w-0 flex-col gap-4">
+          {work.filter(({ scores }) => scores.length > 0).length >= FEWEST_FOR_CHART && (
+            <Panel title="Over the term">
+              <Suspense fallback={<Loading what="the chart" />}>
+                <ProgressChart work={work} />
+              </Suspense>
+            </Panel>
           )}
-        </Panel>
-        <Panel title="What went wrong, in the newest attempt of each exercise">
-          {causes.length === 0 ? (
-            <Empty>No cause of a mistake is known.</Empty>
-          ) : (
-            <ul className="divide-y divide-rule">
-              {causes.map(({ name: cause, attemptIds }) => (
-                <li key={cause} className="flex items-baseline justify-between gap-3 px-3 py-1.5">
-                  <span>{cause}</span>
-                  <span className="flex gap-2 text-sm">
-                    {attemptIds.map((attemptId, i) => (
-                      <Link key={attemptId} to={`/attempts/${String(attemptId)}`} className="underline">
-                        {i + 1}
-                      </Link>
-                    ))}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          )}
-        </Panel>
+          <Panel title="Work, by date" className="overflow-x-auto">
+            <Work work={work} />
+            {shares.length > 0 && (
+              <ul className="border-t border-rule px-3 py-2 text-sm text-soft">
+                {shares.map((share) => (
+                  <li key={share}>{share}</li>
+                ))}
+              </ul>
+            )}
+          </Panel>
+        </div>
+        <div className="flex min-w-0 flex-col gap-4">
+          <Panel title="What went wrong, in the newest attempt of each exercise">
+            {causes.length === 0 ? (
+              <Empty>No cause of a mistake is known.</Empty>
+            ) : (
+              <ul className="divide-y divide-rule">
+                {causes.map(({ name: cause, attemptIds }) => (
+                  <li key={cause} className="flex items-baseline justify-between gap-3 px-3 py-1.5">
+                    <span>{cause}</span>
+                    <span className="flex gap-2 text-sm">
+                      {attemptIds.map((attemptId, i) => (
+                        <Link key={attemptId} to={`/attempts/${String(attemptId)}`} className="underline">
+                          {i + 1}
+                        </Link>
+                      ))}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </Panel>
+          <Notes courseId={courseId} studentId={Number(studentId)} record={data} />
+        </div>
       </div>
     </>
   );

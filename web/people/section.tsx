@@ -14,6 +14,7 @@ import {
 } from '#web/api';
 import { Button, dateTime, Empty, Failed, Loading, PageHead, Panel, plural, saveFile } from '#web/ui';
 
+import { Groups } from './groups.tsx';
 import { ListDialog } from './list-dialog.tsx';
 
 /** Who is in this section, and have they signed in? */
@@ -75,6 +76,7 @@ export function SectionPage() {
           <Students roster={data} />
         )}
       </Panel>
+      <Groups roster={data} />
       {isAdding && (
         <ListDialog
           roster={data}
