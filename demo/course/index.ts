@@ -352,14 +352,14 @@ export const QUESTIONS = [
     exercise: 'SB-102',
     student: 'Gil Hesper',
     text: 'Is the groove as deep at both ends?',
-    at: [120, 100],
+    at: [114, 170],
     answer: 'Yes. It runs through with one depth; the side view shows it.',
   },
   {
     exercise: 'SB-102',
     student: 'Corin Dale',
     text: 'From which edge is this hole counted?',
-    at: [200, 100],
+    at: [148, 80],
     answer: null,
   },
 ] as const satisfies readonly {

@@ -39,10 +39,12 @@ export default function ProgressChart({ work }: Pick<StudentRecord, 'work'>) {
             borderColor: color('--soft'),
             borderDash: [4, 3],
             pointStyle: 'rect',
+            clip: false,
             backgroundColor: color('--soft'),
           },
           {
             label: 'last attempt',
+            clip: false,
             data: points.map(([, , last]) => last),
             borderColor: color('--accent'),
             backgroundColor: color('--accent'),
@@ -52,13 +54,13 @@ export default function ProgressChart({ work }: Pick<StudentRecord, 'work'>) {
       options: {
         animation: false,
         maintainAspectRatio: false,
-        plugins: { legend: { labels: { color: color('--ink'), usePointStyle: true } } },
+        plugins: { legend: { labels: { color: color('--ink'), boxWidth: 24, boxHeight: 2 } } },
         scales: {
           x: { ticks: { color: color('--soft') }, grid: { display: false }, border: { color: color('--ink') } },
           y: {
             min: 0,
             max: 100,
-            ticks: { color: color('--soft') },
+            ticks: { stepSize: 50, color: color('--soft') },
             grid: { color: color('--rule') },
             border: { display: false },
           },

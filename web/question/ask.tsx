@@ -13,8 +13,8 @@ export function AskPanel({ work, sheet }: { readonly work: WorkDetail; readonly 
   return (
     <>
       {errata.length > 0 && (
-        <Panel title="Corrected on the sheet" className="border-l-4 border-l-near">
-          <ul className="divide-y divide-rule" data-testid="errata">
+        <Panel title="Corrected on the sheet">
+          <ul className="divide-y divide-rule bg-near-soft" data-testid="errata">
             {errata.map((erratum, i) => (
               <Correction key={erratum.id} erratum={erratum} label={erratumLabel(i)} zone={work.timeZone} />
             ))}
@@ -57,7 +57,7 @@ export function AskPanel({ work, sheet }: { readonly work: WorkDetail; readonly 
 
 const PinMark = ({ label, isOnSheet }: { readonly label: string; readonly isOnSheet: boolean }) => (
   <span
-    className={`flex h-5 items-center justify-center px-1 text-xs font-semibold ${isOnSheet ? 'rounded-full bg-ink text-paper' : ''}`}
+    className={`flex h-5 items-center justify-center px-1 text-xs font-semibold ${isOnSheet ? 'rounded-full border-2 border-accent' : ''}`}
   >
     {label}
   </span>

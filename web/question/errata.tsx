@@ -21,7 +21,7 @@ export function Errata({ assignment, errata, stage, place, isShown, onStage, onD
   const [withdraw, { error }] = useWithdrawErratumMutation();
   const places = new Map<number, number>();
   return (
-    <Panel title="Corrections of the sheet" className={isShown ? 'border-l-4 border-l-accent' : ''}>
+    <Panel title="Corrections of the sheet">
       <ul className="divide-y divide-rule" data-testid="errata">
         {errata.map((erratum) => {
           // They are counted a stage each, as students read them.

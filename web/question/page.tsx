@@ -7,7 +7,7 @@ import { SheetView } from '#web/sheet';
 import { Button, dateTime, Empty, Failed, Loading, PageHead, Panel, plural, Refused, TextArea, Toggle } from '#web/ui';
 
 import { Errata } from './errata.tsx';
-import { pinsOf, questionLabel } from './sheet-questions.ts';
+import { pin, pinsOf, questionLabel } from './sheet-questions.ts';
 
 type Question = AssignmentQuestions['questions'][number];
 
@@ -38,11 +38,9 @@ function Questions({ asked: { assignment, questions, errata } }: { readonly aske
             [],
             errata.filter((erratum) => erratum.stage === stage),
           ),
-          ...(place === null ? [] : [{ label: '!', page: place.page, at: place.at }]),
+          ...pin('!', place),
         ]
-      : question.place === null
-        ? []
-        : [{ label: questionLabel(questions.indexOf(question)), page: question.place.page, at: question.place.at }];
+      : pin(questionLabel(questions.indexOf(question)), question.place);
   return (
     <>
       <PageHead
@@ -122,9 +120,10 @@ function Asked({
   return (
     <Panel
       title={`${label}. ${student ?? 'Somebody who is gone'}`}
-      className={isShown ? 'border-l-4 border-l-accent' : ''}
       aside={
-        !isShown && (
+        isShown ? (
+          <span className="caption">on the left</span>
+        ) : (
           <button type="button" className="cursor-pointer text-sm underline" onClick={onShow}>
             {place === null ? 'Show the sheet' : 'Show where'}
           </button>

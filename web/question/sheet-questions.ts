@@ -9,8 +9,9 @@ export const erratumLabel = (i: number): string => `E${String(i + 1)}`;
 /** How the place of a question is called on a sheet: 1, 2. */
 export const questionLabel = (i: number): string => String(i + 1);
 
-const pin = (label: string, place: PaperPoint | null): SheetPin[] =>
-  place === null ? [] : [{ label, page: place.page, at: place.at }];
+/** A ring, so that what it is about stays in sight. */
+export const pin = (label: string, place: PaperPoint | null): SheetPin[] =>
+  place === null ? [] : [{ label, page: place.page, at: place.at, ring: true }];
 
 /** Marks for what is asked and corrected, by the order in which they are listed. */
 export const pinsOf = (

@@ -14,7 +14,6 @@ export function QuestionsWaiting({ assignmentId }: { readonly assignmentId: numb
   return (
     <Panel
       title={waiting === 0 ? 'No question about the sheet waits' : `${plural(waiting, 'question')} about the sheet`}
-      className={waiting > 0 ? 'border-l-4 border-l-near' : ''}
     >
       <div className="flex items-center justify-between gap-3 p-3">
         <span className="text-sm text-soft">{facts.join(', ')}</span>

@@ -30,7 +30,7 @@ function roundMm(points: readonly Vec3[]): number | null {
 }
 
 /**
- * Diameter of the round edge where two surfaces meet: the ends of a cone, of a neck that changes its outline, of a bevel.
+ * Diameter of the round edge where two surfaces meet: the ends of a cone, of a neck that changes its outline, of a chamfer.
  * Facets have their corners on the edge, so that it is as exact on them. Without the second surface, it is the largest
  * round edge of the first: the end of a neck.
  */

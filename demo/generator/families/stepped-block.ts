@@ -1,7 +1,7 @@
 import { text } from '../dice.ts';
 import { cutInto, drilled, points, raised, type Sketch } from '../sketch.ts';
 
-/** A block with a step cut down at one end, a groove across, blind holes from above, and a beveled edge. */
+/** A block with a step cut down at one end, a groove across, blind holes from above, and a chamfered edge. */
 export function steppedBlock(sketch: Sketch): void {
   const { dice } = sketch;
   const length = sketch.letter('Length', dice.size(70, 110));
@@ -47,7 +47,7 @@ export function steppedBlock(sketch: Sketch): void {
   if (dice.chance(0.6)) {
     const size = dice.size(3, 4);
     sketch.add({
-      id: 'bevel',
+      id: 'chamfer',
       op: 'chamfer',
       size: text(size),
       ...(dice.chance(0.5) ? { other: text(dice.size(5, 7)), on: 'block.end' } : {}),

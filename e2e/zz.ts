@@ -1,0 +1,57 @@
+import { writeFileSync } from 'node:fs';
+import { By } from 'selenium-webdriver';
+import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+import { openBrowser } from './browser.ts';
+import { Page } from './pages.ts';
+const driver = await openBrowser();
+const page = new Page(driver, 'http://localhost:4310');
+const shot = async (name: string) => {
+  await page.settle();
+  writeFileSync(`/tmp/w/shots/${name}.png`, Buffer.from(await driver.takeScreenshot(), 'base64'));
+};
+try {
+  await page.open('/');
+  await page.field('Sign-in name');
+  await page.signIn('corin', STUDENT_PASSWORD);
+  await page.shows('Open');
+  await page.follow('Fairlead block');
+  await page.find(By.css('[data-pin]'));
+  await page.press('Ask about the sheet');
+  const sheet = await page.find(By.css('[data-sheet] svg'));
+  await driver.actions().move({ origin: sheet, x: 40, y: -60 }).click().perform();
+  await page.fill('Your question', 'How far is this from the end?');
+  await driver.executeScript('document.querySelector("[data-testid=questions]").scrollIntoView({block:"center"})');
+  await shot('q-student');
+  await page.signOut();
+  await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+  await page.find(By.css('[data-testid="needs"]'));
+  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'));
+  await page.find(By.css('[data-testid="common-causes"]'));
+  await shot('q-assignment');
+  await page.follow('Answer');
+  await page.find(By.css('[data-sheet] svg'));
+  await shot('q-staff');
+  await page.press('Tell everybody of a mistake');
+  await page.find(By.css('[data-sheet] svg'));
+  await driver.executeScript('window.scrollTo(0, 9999)');
+  await shot('q-errata');
+  await page.open('/people');
+  await page.follow('Evening bench');
+  await page.shows('Island ferry');
+  await driver.executeScript('window.scrollTo(0, 99999)');
+  await shot('q-groups');
+  await page.click(By.css('[aria-label="Change Island ferry"]'));
+  await shot('q-group-dialog');
+  await page.open('/desk');
+  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-205")]'));
+  await page.click(By.css('[aria-label="Change the due time of Island ferry"]'));
+  await driver.executeScript('window.scrollTo(0, 600)');
+  await shot('q-groupdate');
+  await page.open('/grades');
+  await page.find(By.css('[data-testid="gradebook"]'));
+  await page.follow('Ansel Brody');
+  await page.find(By.css('canvas'));
+  await shot('q-record');
+} finally {
+  await driver.quit();
+}
