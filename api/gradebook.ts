@@ -100,3 +100,14 @@ export type StudentRecord = v.InferOutput<typeof StudentRecordSchema>;
 export const NewNoteSchema = v.strictObject({
   text: v.pipe(v.string(), v.trim(), v.minLength(1, 'Write something.'), v.maxLength(2000)),
 });
+
+/** What is missing before grades go to the records of the school. */
+export const ResultsReadinessSchema = v.object({
+  students: v.number(),
+  /** Students whose id there is not known. */
+  unnamed: v.array(v.string()),
+  unnamedSections: v.array(v.string()),
+  /** Scores that nobody has looked at where reports wait for a look. */
+  waiting: v.number(),
+});
+export type ResultsReadiness = v.InferOutput<typeof ResultsReadinessSchema>;

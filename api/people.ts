@@ -137,6 +137,7 @@ const LineSchema = v.object({
   name: v.string(),
   email: v.nullable(v.string()),
   login: v.nullable(v.string()),
+  schoolId: v.nullable(v.string()),
 });
 const PersonSchema = v.object({ id: v.number(), name: v.string(), email: v.nullable(v.string()), login: v.string() });
 export const RosterEntrySchema = v.variant('kind', [
@@ -165,6 +166,8 @@ export const RosterApplySchema = v.strictObject({
   sameLines: v.array(v.number()),
   /** Who is taken out of the section. */
   remove: v.array(v.number()),
+  /** What the records of the school call the class, where the list comes from there; null where nothing is said. */
+  classId: v.optional(v.nullable(v.pipe(v.string(), v.maxLength(255))), null),
 });
 export type RosterApply = v.InferOutput<typeof RosterApplySchema>;
 

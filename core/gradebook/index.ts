@@ -22,3 +22,4 @@ export {
   type GradeGroup,
   type GradingScheme,
 } from './scheme.ts';
+export { resultsPackage, type ResultsInput, type ResultsPackage, type SchoolIds } from './one-roster.ts';

@@ -33,8 +33,8 @@ describe('class lists of a school information system', () => {
         id: 'c1',
         title: 'Morning bench',
         students: [
-          { name: 'Ansel Brody', login: 'ansel', email: 'ansel@saltmarsh.example' },
-          { name: 'Bettina Crane', login: 'bettina', email: '' },
+          { id: 'u1', name: 'Ansel Brody', login: 'ansel', email: 'ansel@saltmarsh.example' },
+          { id: 'u2', name: 'Bettina Crane', login: 'bettina', email: '' },
         ],
       },
     ]);
@@ -43,7 +43,7 @@ describe('class lists of a school information system', () => {
   it('become a list as one that was pasted', () => {
     const [, morning] = unwrap(readOneRoster(zipped(PACKAGE)));
     expect(morning && unwrap(readRoster(listOfClass(morning))).lines).toMatchObject([
-      { name: 'Ansel Brody', email: 'ansel@saltmarsh.example', login: 'ansel' },
+      { name: 'Ansel Brody', email: 'ansel@saltmarsh.example', login: 'ansel', schoolId: 'u1' },
       { name: 'Bettina Crane', email: null, login: 'bettina' },
     ]);
   });

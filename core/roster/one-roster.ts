@@ -6,7 +6,12 @@ import { readTable, writeTable } from '#core/table';
 export interface RosterClass {
   readonly id: string;
   readonly title: string;
-  readonly students: readonly { readonly name: string; readonly login: string; readonly email: string }[];
+  readonly students: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly login: string;
+    readonly email: string;
+  }[];
 }
 
 /** A file of a package unpacks to no more; that of a school with 100,000 enrollments has about 10 MB. */
@@ -80,7 +85,7 @@ function classesOf({
     const { givenname = '', familyname = '', username = '', email = '' } = person;
     const classId = row['classsourcedid'] ?? '';
     const list = members.get(classId) ?? [];
-    list.push({ name: `${givenname} ${familyname}`.trim(), login: username, email });
+    list.push({ id: person['sourcedid'] ?? '', name: `${givenname} ${familyname}`.trim(), login: username, email });
     members.set(classId, list);
   }
   return classes
@@ -95,4 +100,10 @@ function classesOf({
 
 /** The students of a class as the list that `readRoster` reads. */
 export const listOfClass = ({ students }: RosterClass): string =>
-  writeTable([['Name', 'Email', 'Username'], ...students.map(({ name, login, email }) => [name, email, login])], '\t');
+  writeTable(
+    [
+      ['Name', 'Email', 'Username', 'School id'],
+      ...students.map(({ id, name, login, email }) => [name, email, login, id]),
+    ],
+    '\t',
+  );

@@ -9,6 +9,8 @@ export interface RosterLine {
   readonly email: string | null;
   /** The sign-in name that the list gives. */
   readonly login: string | null;
+  /** What the records of the school call the person. */
+  readonly schoolId: string | null;
 }
 
 export interface RosterReading {
@@ -17,12 +19,13 @@ export interface RosterReading {
   readonly skipped: readonly { readonly line: number; readonly text: string; readonly why: string }[];
 }
 
-type Column = 'name' | 'given' | 'family' | 'email' | 'login';
+type Column = 'name' | 'given' | 'family' | 'email' | 'login' | 'schoolId';
 
 /** What schools call their columns, in small letters; the first that fits wins. */
 const HEADINGS: Readonly<Record<Column, RegExp>> = {
   email: /^(e-?mail|mail)( ?address)?$/,
   login: /^(user ?name|login|sign-?in( name)?|account|user)$/,
+  schoolId: /^(sourced ?id|(school|student)[ _-]?(id|number))$/,
   given: /^(given|first|fore)[ _-]?names?$/,
   family: /^(family|last|sur)[ _-]?names?$|^surname$/,
   name: /^(full |student |display )?name$|^student$/,
@@ -32,6 +35,7 @@ const EMAIL = /^[^\s@,;]+@[^\s@,;]+\.[^\s@,;]+$/;
 const LOGIN = /^[\p{L}\p{N}._-]{1,80}$/u;
 const MOST_LINES = 2000;
 const LONGEST_NAME = 120;
+const LONGEST_SCHOOL_ID = 255;
 
 const columnOf = (heading: string): Column | null => {
   const plain = heading.toLowerCase().trim();
@@ -107,7 +111,14 @@ function peopleOf(rows: readonly (readonly string[])[], columns: readonly (Colum
     else if (email !== '' && !EMAIL.test(email)) skip(`"${email}" is no mail address.`);
     else if (login !== '' && !LOGIN.test(login)) skip(`"${login}" cannot be a sign-in name.`);
     else if (seen.has(who)) skip('It is in the list twice.');
-    else lines.push({ line: i + 1, name, email: email || null, login: login || null });
+    else
+      lines.push({
+        line: i + 1,
+        name,
+        email: email || null,
+        login: login || null,
+        schoolId: cell('schoolId').slice(0, LONGEST_SCHOOL_ID) || null,
+      });
     seen.add(who);
   }
   return { lines, skipped };

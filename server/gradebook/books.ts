@@ -1,5 +1,5 @@
 /** The gradebook of a course, read from its attempts and extensions. */
-import type { StudentRecord } from '#api';
+import type { ResultsReadiness, StudentRecord } from '#api';
 import { causeName, type CauseKind } from '#core/cause';
 import { stageCount } from '#core/exercise';
 import {
@@ -9,6 +9,7 @@ import {
   type GradedAssignment,
   type Gradebook,
   type GradebookCell,
+  type ResultsInput,
 } from '#core/gradebook';
 import type { ScoringPolicy } from '#core/grade';
 import { groupBy } from '#core/group';
@@ -21,6 +22,7 @@ import {
   scoreOfStages,
   type AssignmentRow,
 } from '#server/assignment';
+import { dayIn } from '#core/time';
 import type { Db } from '#server/db';
 
 import { groupsOfAssignments, schemeOf } from './grading.ts';
@@ -41,6 +43,8 @@ export interface Gradebooks {
   of(courseId: number, userId: number, sectionId?: number): FoundGradebook | null;
   /** How the grades of a course come about, and what counts where; null for who does not teach it. */
   gradingOf(courseId: number, userId: number): Pick<Gradebook, 'scheme' | 'assignments'> | null;
+  /** The grades of a course for the records of the school, for whoever teaches it; null for others. */
+  results(courseId: number, userId: number, gradingPeriod: string): FoundResults | null;
   /** One student of a course, for whoever teaches it; null for others. */
   student(courseId: number, studentId: number, userId: number): StudentRecord | null;
 }
@@ -49,6 +53,12 @@ export interface FoundGradebook {
   readonly course: string;
   readonly sections: readonly SectionFacts[];
   readonly book: Gradebook;
+}
+
+export interface FoundResults {
+  readonly course: string;
+  readonly results: ResultsInput;
+  readonly readiness: ResultsReadiness;
 }
 
 const keyOf = (assignmentId: number, studentId: number): string => `${String(assignmentId)} ${String(studentId)}`;
@@ -122,10 +132,48 @@ const commonCauses = (causes: readonly { kind: CauseKind; attemptId: number }[])
 };
 
 export function createGradebooks(db: Db, now: () => Date): Gradebooks {
-  const { teaches, ...of } = courseStatements(db);
   const named = namedIn(db);
+  const books = createBooks(db, now, named);
+  return { ...books, student: createRecords(db, now, named), results: createResults(db, now, books) };
+}
+
+/** The gradebook with what the records of the school call its students and classes. */
+function createResults(db: Db, now: () => Date, { of: bookOf }: Pick<Gradebooks, 'of'>): Gradebooks['results'] {
+  const { teaches, assignments, studentIds, classIds } = courseStatements(db);
+  return (courseId, userId, gradingPeriod) => {
+    const found = bookOf(courseId, userId);
+    const course = teaches.get(courseId, userId);
+    if (found === null || course === undefined) return null;
+    const rows = assignments.all(courseId);
+    const classes = new Map(classIds.all(courseId).map(({ id, schoolId }) => [id, schoolId]));
+    const students = new Map(studentIds.all(courseId).map(({ id, schoolId }) => [id, schoolId]));
+    const ids = {
+      students,
+      classes: new Map(
+        rows.map((row) => [row.id, classes.get(row.sectionId) ?? `zorvet-section-${String(row.sectionId)}`]),
+      ),
+      gradingPeriod,
+    };
+    const dates = new Map(rows.map(({ id, opensAt, dueAt }) => [id, { opensAt, dueAt }]));
+    const givenOn = dayIn(now().toISOString(), course.timeZone);
+    return {
+      course: found.course,
+      results: { book: found.book, dates, ids, givenOn },
+      readiness: {
+        students: found.book.rows.length,
+        unnamed: found.book.rows.filter(({ id }) => !students.has(id)).map(({ name }) => name),
+        unnamedSections: found.sections.filter(({ id }) => !classes.has(id)).map(({ name }) => name),
+        waiting: found.book.rows
+          .flatMap(({ cells }) => [...cells.values()])
+          .filter(({ state }) => state === 'to-review').length,
+      },
+    };
+  };
+}
+
+function createBooks(db: Db, now: () => Date, named: Named): Pick<Gradebooks, 'of' | 'gradingOf'> {
+  const { teaches, ...of } = courseStatements(db);
   return {
-    student: createRecords(db, now, named),
     gradingOf(courseId, userId) {
       const course = teaches.get(courseId, userId);
       return course === undefined

@@ -1,6 +1,7 @@
+import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 
-import type { StudentRecord } from '#api';
+import type { ResultsReadiness, StudentRecord } from '#api';
 import { printedRecord } from './printed.ts';
 
 import { openSchool, type School } from '../testing/fixture.ts';
@@ -75,5 +76,38 @@ describe('the page of a student for a talk', () => {
     ]);
     expect(printed.causes).toEqual([{ name: expect.any(String) as string, exercises: 1 }]);
     expect(JSON.stringify(printed)).not.toContain('wrong edge');
+  });
+});
+
+describe('grades for the records of the school', () => {
+  const sectionOf = (school: School): number =>
+    school.db.prepare<[], number>('SELECT section_id FROM assignments WHERE id = 1').pluck().get() ?? 0;
+  const packageAt = (school: School, query = '?period=term-2'): string =>
+    `/api/courses/${String(courseOf(school))}/results.zip${query}`;
+
+  it('name students and class as the class list of the school named them', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const text = 'Name\tUsername\tSchool id\nansel\tansel\tu-17';
+    const list = { text, sameLines: [], remove: [], classId: 'c-4' };
+    await school.request('orla', 'POST', `/api/sections/${String(sectionOf(school))}/students`, list);
+    const zip = await school.request('orla', 'GET', packageAt(school));
+    const files = unzipSync(new Uint8Array(await zip.arrayBuffer()));
+    expect(Object.keys(files).sort()).toEqual(['categories.csv', 'lineItems.csv', 'manifest.csv', 'results.csv']);
+    const results = strFromU8(files['results.csv'] ?? new Uint8Array());
+    expect(results).toMatch(/zorvet-assignment-1,u-17,fully graded,80,2026-05-04,,,c-4,/);
+    expect(strFromU8(files['lineItems.csv'] ?? new Uint8Array())).toContain('term-2');
+  });
+
+  it('say who has no id of the school, and are refused without a grading period', async () => {
+    const school = await openSchool();
+    const readiness = (await (
+      await school.request('orla', 'GET', `/api/courses/${String(courseOf(school))}/results`)
+    ).json()) as ResultsReadiness;
+    expect(readiness.unnamed).toHaveLength(readiness.students);
+    expect(readiness.unnamedSections.length).toBeGreaterThan(0);
+    expect((await school.request('orla', 'GET', packageAt(school, '?period=%20'))).status).toBe(400);
+    expect((await school.request('pim', 'GET', packageAt(school))).status).toBe(404);
   });
 });

@@ -9,6 +9,7 @@ import {
   notFound,
   pdfBody,
   refuseProblem,
+  refuseWith,
   safeFileName,
   userOf,
   type AppEnv,
@@ -47,6 +48,9 @@ function answerOf({ course, sections, book }: FoundGradebook): GradebookAnswer {
   };
 }
 
+/** Of the id of a grading period. */
+const MOST_PERIOD = 255;
+
 const asFile = (name: string, type: string): Record<string, string> => ({
   'Content-Type': type,
   'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(name))}`,
@@ -56,7 +60,7 @@ export interface GradebookRouteParts {
   readonly gradebooks: Gradebooks;
   readonly grading: Grading;
   readonly notes: StudentNotes;
-  readonly printer: Pick<Printer, 'workbook' | 'record'>;
+  readonly printer: Pick<Printer, 'workbook' | 'record' | 'results'>;
 }
 
 export function gradebookRoutes(app: Hono<AppEnv>, parts: GradebookRouteParts): void {
@@ -135,5 +139,21 @@ function fileRoutes(app: Hono<AppEnv>, { gradebooks, printer }: GradebookRoutePa
     const workbook = await printer.workbook(found.book);
     if (!workbook.ok) return refuseProblem(c, workbook.problem);
     return c.body(new Uint8Array(workbook.value), 200, asFile(`${found.course} grades.xlsx`, type));
+  });
+
+  app.get('/api/courses/:id/results', allow('read-course'), (c) => {
+    const found = gradebooks.results(idParam(c) ?? 0, userOf(c).id, '');
+    return found === null ? notFound(c) : c.json(found.readiness);
+  });
+
+  app.get('/api/courses/:id/results.zip', allow('read-course'), async (c) => {
+    const gradingPeriod = (c.req.query('period') ?? '').trim().slice(0, MOST_PERIOD);
+    const found = gradebooks.results(idParam(c) ?? 0, userOf(c).id, gradingPeriod);
+    if (found === null) return notFound(c);
+    if (gradingPeriod === '')
+      return refuseWith(c, 'bad-input', 'Say which grading period of the school the grades belong to.');
+    const zip = await printer.results(found.results);
+    if (!zip.ok) return refuseProblem(c, zip.problem);
+    return c.body(new Uint8Array(zip.value), 200, asFile(`${found.course} results.zip`, 'application/zip'));
   });
 }

@@ -83,6 +83,15 @@ export const courseStatements = (db: Db) => ({
   ),
   students: db.prepare<[Asked], StudentFacts>(`${STUDENTS} ${IN_SECTION} ORDER BY users.name, users.id, sections.name`),
   attempts: db.prepare<[Asked], AttemptFacts>(`${ATTEMPTS} ${IN_SECTION} ORDER BY attempts.id`),
+  /** What the records of the school call students and sections, where they call them something. */
+  studentIds: db.prepare<[number], { id: number; schoolId: string }>(
+    `SELECT DISTINCT users.id, users.school_id AS schoolId FROM users
+     JOIN enrollments ON enrollments.user_id = users.id JOIN sections ON sections.id = enrollments.section_id
+     WHERE sections.course_id = ? AND users.school_id IS NOT NULL`,
+  ),
+  classIds: db.prepare<[number], { id: number; schoolId: string }>(
+    'SELECT id, school_id AS schoolId FROM sections WHERE course_id = ? AND school_id IS NOT NULL',
+  ),
   extensions: db.prepare<[Asked], ExtensionFacts>(`${EXTENSIONS} ${IN_SECTION}`),
 });
 

@@ -1,4 +1,4 @@
-import type { Gradebook } from '#core/gradebook';
+import type { Gradebook, ResultsInput } from '#core/gradebook';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { PrintedRecord, PrintedReport, PrintedSlips, PrintedTable } from '#print';
 import type { FileStore } from '#server/files';
@@ -15,6 +15,8 @@ export interface Printer {
   table(table: PrintedTable): Promise<Result<Uint8Array>>;
   slips(slips: PrintedSlips): Promise<Result<Uint8Array>>;
   workbook(book: Gradebook): Promise<Result<Uint8Array>>;
+  /** Grades for the records of a school, as a zip. */
+  results(results: ResultsInput): Promise<Result<Uint8Array>>;
 }
 
 export function createPrinter(runner: Pick<Runner, 'print'>, files: Pick<FileStore, 'root'>): Printer {
@@ -31,5 +33,6 @@ export function createPrinter(runner: Pick<Runner, 'print'>, files: Pick<FileSto
     table: (table) => print({ what: 'table', table }),
     slips: (slips) => print({ what: 'slips', slips }),
     workbook: (book) => print({ what: 'workbook', book }),
+    results: (results) => print({ what: 'results', results }),
   };
 }

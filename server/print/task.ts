@@ -1,7 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 
-import type { Gradebook } from '#core/gradebook';
+import { strToU8, zipSync } from 'fflate';
+
+import { resultsPackage, type Gradebook, type ResultsInput } from '#core/gradebook';
 import { succeed, type Result } from '#core/problem';
 import type { SheetFields } from '#core/sheet';
 import {
@@ -29,9 +31,13 @@ export type PrintTask =
   | { readonly what: 'record'; readonly record: PrintedRecord }
   | { readonly what: 'table'; readonly table: PrintedTable }
   | { readonly what: 'slips'; readonly slips: PrintedSlips }
-  | { readonly what: 'workbook'; readonly book: Gradebook };
+  | { readonly what: 'workbook'; readonly book: Gradebook }
+  | { readonly what: 'results'; readonly results: ResultsInput };
 
-/** The PDF of a task, or its workbook. Refuses with `old-sheet`. */
+const textsOf = (results: ResultsInput): [name: string, text: Uint8Array][] =>
+  Object.entries(resultsPackage(results)).map(([name, text]) => [name, strToU8(text)]);
+
+/** The PDF of a task, its workbook or its package. Refuses with `old-sheet`. */
 export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
   switch (task.what) {
     case 'sheets': {
@@ -48,5 +54,7 @@ export async function printed(task: PrintTask): Promise<Result<Uint8Array>> {
       return succeed(await renderSlips(task.slips));
     case 'workbook':
       return succeed(await renderWorkbook(task.book));
+    case 'results':
+      return succeed(zipSync(Object.fromEntries(textsOf(task.results))));
   }
 }

@@ -91,10 +91,13 @@ export function createRosters({ db, audit, codes, now }: RostersParts): Rosters 
       changes.changed.push({ id, name, email });
       rows.setPerson.run(after.name, after.email, id);
     };
+    const known = entry.kind !== 'new' && (entry.kind !== 'doubtful' || isSame) ? entry.person.id : null;
+    if (known !== null && line.schoolId !== null) rows.setSchoolId.run(line.schoolId, known);
     if (entry.kind === 'same') return;
     if (entry.kind === 'new' || (entry.kind === 'doubtful' && !isSame)) {
       const userId = Number(rows.addUser.run(entry.login, line.name, line.email, now().toISOString()).lastInsertRowid);
       changes.created.push(userId);
+      if (line.schoolId !== null) rows.setSchoolId.run(line.schoolId, userId);
       enroll(userId);
       return;
     }
@@ -120,7 +123,7 @@ export function createRosters({ db, audit, codes, now }: RostersParts): Rosters 
       const { entries, gone, skipped } = comparison.value;
       return succeed({ entries: [...entries], gone: [...gone], skipped });
     },
-    apply: (sectionId, by, { text, sameLines, remove }) =>
+    apply: (sectionId, by, { text, sameLines, remove, classId }) =>
       db.transaction((): Result<RosterChange> => {
         const comparison = compared(sectionId, text);
         const section = rows.section.get(sectionId);
@@ -130,6 +133,7 @@ export function createRosters({ db, audit, codes, now }: RostersParts): Rosters 
         for (const entry of comparison.value.entries)
           take(sectionId, entry, sameLines.includes(entry.line.line), changes);
         for (const userId of remove) if (rows.leave.run(sectionId, userId).changes > 0) changes.removed.push(userId);
+        if (classId !== null) rows.setClassId.run(classId, sectionId);
         const id = Number(
           rows.addChange.run(sectionId, now().toISOString(), by.id, JSON.stringify(changes)).lastInsertRowid,
         );
@@ -199,6 +203,8 @@ function rosterRows(db: Db) {
       "INSERT INTO users (login, name, email, role, password_hash, created_at) VALUES (?, ?, ?, 'student', '', ?)",
     ),
     setPerson: db.prepare<[string, string | null, number]>('UPDATE users SET name = ?, email = ? WHERE id = ?'),
+    setSchoolId: db.prepare<[string, number]>('UPDATE users SET school_id = ? WHERE id = ?'),
+    setClassId: db.prepare<[string, number]>('UPDATE sections SET school_id = ? WHERE id = ?'),
     enroll: db.prepare<[number, number]>(
       'INSERT INTO enrollments (section_id, user_id) VALUES (?, ?) ON CONFLICT DO NOTHING',
     ),

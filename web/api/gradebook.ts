@@ -5,6 +5,8 @@ import {
   GradingSchema,
   type GradingAnswer,
   type GradingDraft,
+  ResultsReadinessSchema,
+  type ResultsReadiness,
   type StudentRecord,
   StudentRecordSchema,
 } from '#api';
@@ -18,6 +20,7 @@ export const {
   useStudentRecordQuery,
   useSetGradingMutation,
   useAddNoteMutation,
+  useResultsReadinessQuery,
   useRemoveNoteMutation,
 } = api.injectEndpoints({
   endpoints: (build) => ({
@@ -40,6 +43,11 @@ export const {
     eraseStudent: build.mutation<unknown, number>({
       query: (studentId) => ({ url: `students/${String(studentId)}`, method: 'DELETE' }),
       invalidatesTags: ['assignments', 'people'],
+    }),
+    resultsReadiness: build.query<ResultsReadiness, number>({
+      query: (courseId) => `courses/${String(courseId)}/results`,
+      responseSchema: ResultsReadinessSchema,
+      providesTags: ['assignments', 'people'],
     }),
     addNote: build.mutation<unknown, { readonly courseId: number; readonly studentId: number; readonly text: string }>({
       query: ({ courseId, studentId, text }) => ({

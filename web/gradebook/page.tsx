@@ -7,6 +7,7 @@ import { Button, ButtonLink, Empty, Failed, Loading, PageHead, plural, SelectFie
 
 import { STATES } from './cell.tsx';
 import { GradingDialog } from './grading-dialog.tsx';
+import { ResultsDialog } from './results-dialog.tsx';
 import { GradeTable } from './table.tsx';
 
 /** The grades page without a course goes to the newest one. */
@@ -53,7 +54,10 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
   const [sectionId, setSectionId] = useState(isLarge ? (course.sections[0]?.id ?? null) : null);
   const { data, error, isFetching, refetch } = useGradebookQuery({ courseId: course.id, sectionId });
   const [search, setSearch] = useState('');
-  const [isMaking, setIsMaking] = useState(false);
+  const [dialog, setDialog] = useState<'grading' | 'results' | null>(null);
+  const closeDialog = (): void => {
+    setDialog(null);
+  };
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the grades" />;
   const missing = data.rows.flatMap(({ cells }) => cells).filter(({ state }) => state === 'missing').length;
@@ -69,7 +73,7 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
             {course.mayManage && (
               <Button
                 onClick={() => {
-                  setIsMaking(true);
+                  setDialog('grading');
                 }}
               >
                 How grades come about
@@ -77,17 +81,18 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
             )}
             <ButtonLink to={`/grades/${String(course.id)}/insight`}>What the class needs</ButtonLink>
             <Tables courseId={course.id} />
+            <Button
+              onClick={() => {
+                setDialog('results');
+              }}
+            >
+              For the school (ZIP)
+            </Button>
           </>
         }
       />
-      {isMaking && (
-        <GradingDialog
-          course={course}
-          onClose={() => {
-            setIsMaking(false);
-          }}
-        />
-      )}
+      {dialog === 'grading' && <GradingDialog course={course} onClose={closeDialog} />}
+      {dialog === 'results' && <ResultsDialog course={course} onClose={closeDialog} />}
       <div className="flex flex-wrap gap-4">
         {chooser}
         <div className="w-56">

@@ -30,6 +30,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
   const [preview, { data, error, isLoading }] = usePreviewRosterMutation();
   const [shown, setShown] = useState<string | null>(null);
   const [file, setFile] = useState<Result<ListFile> | null>(null);
+  const [classId, setClassId] = useState<string | null>(null);
   const look = (list: string): void => {
     void preview({ id, text: list }).then((answer) => {
       if (answer.data) setShown(list);
@@ -45,6 +46,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
         <Confirm
           roster={roster}
           text={shown}
+          classId={classId}
           preview={data}
           onBack={() => {
             setShown(null);
@@ -81,6 +83,7 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
                 void chosen.arrayBuffer().then((content) => {
                   const read = readListFile(new Uint8Array(content));
                   setFile(read);
+                  setClassId(null);
                   setText(read.ok && read.value.kind === 'list' ? read.value.text : '');
                 });
               }}
@@ -95,7 +98,13 @@ export function ListDialog({ roster, onClose }: { readonly roster: Roster; reado
           </p>
           {file?.ok === false && <Alert>{file.problem.message}</Alert>}
           {file?.ok === true && file.value.kind === 'classes' && (
-            <Classes classes={file.value.classes} onChoose={setText} />
+            <Classes
+              classes={file.value.classes}
+              onChoose={(chosen) => {
+                setText(listOfClass(chosen));
+                setClassId(chosen.id);
+              }}
+            />
           )}
         </div>
       )}
@@ -131,7 +140,7 @@ function Classes({
   onChoose,
 }: {
   readonly classes: readonly RosterClass[];
-  readonly onChoose: (list: string) => void;
+  readonly onChoose: (chosen: RosterClass) => void;
 }) {
   return (
     <SelectField
@@ -139,7 +148,7 @@ function Classes({
       defaultValue=""
       onChange={(event) => {
         const chosen = classes.find(({ id }) => id === event.target.value);
-        if (chosen !== undefined) onChoose(listOfClass(chosen));
+        if (chosen !== undefined) onChoose(chosen);
       }}
     >
       <option value="" disabled>
@@ -157,6 +166,7 @@ function Classes({
 interface ConfirmProps {
   readonly roster: Roster;
   readonly text: string;
+  readonly classId: string | null;
   readonly preview: RosterPreview;
   readonly onBack: () => void;
   readonly onDone: () => void;
@@ -165,6 +175,7 @@ interface ConfirmProps {
 function Confirm({
   roster: { section, students },
   text,
+  classId,
   preview: { entries, gone, skipped },
   onBack,
   onDone,
@@ -244,9 +255,11 @@ function Confirm({
           kind="main"
           disabled={isLoading}
           onClick={() => {
-            void apply({ id: section.id, text, sameLines: [...sameLines], remove: [...remove] }).then((answer) => {
-              if (answer.data) onDone();
-            });
+            void apply({ id: section.id, text, sameLines: [...sameLines], remove: [...remove], classId }).then(
+              (answer) => {
+                if (answer.data) onDone();
+              },
+            );
           }}
         >
           Do it
