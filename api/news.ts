@@ -15,6 +15,7 @@ export const NewsKindSchema = v.picklist([
   'erratum',
   'request',
   'question',
+  'retention',
   'not-begun',
   'ended',
 ]);

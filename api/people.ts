@@ -82,6 +82,10 @@ export const CourseSchema = v.object({
   archivedAt: v.nullable(v.string()),
   /** Pattern of the names of files, such as "{number}-{surname}"; null where any will do. */
   fileNameRule: v.nullable(v.string()),
+  /** Day until which the work of students is kept, 2028-12-31; null for as long as nobody erases it. */
+  keepUntil: v.nullable(v.string()),
+  /** When it was erased after that day. */
+  forgottenAt: v.nullable(v.string()),
   /** Whether who asks may change it. */
   mayManage: v.boolean(),
   sections: v.array(CourseSectionSchema),
@@ -106,8 +110,22 @@ export const FileNameRuleSchema = v.pipe(
     'Words in braces are {number}, {surname} and {name}; the rest is taken as it is.',
   ),
 );
+/** A day, or nothing for no end. */
+export const KeepUntilSchema = v.union([
+  v.pipe(
+    v.literal(''),
+    v.transform(() => null),
+  ),
+  v.null(),
+  v.pipe(v.string(), v.isoDate('Give a day, or leave it empty.')),
+]);
 export const ChangeCourseSchema = v.partial(
-  v.strictObject({ ...NewCourseSchema.entries, fileNameRule: FileNameRuleSchema, archived: v.boolean() }),
+  v.strictObject({
+    ...NewCourseSchema.entries,
+    fileNameRule: FileNameRuleSchema,
+    keepUntil: KeepUntilSchema,
+    archived: v.boolean(),
+  }),
 );
 export type ChangeCourse = v.InferOutput<typeof ChangeCourseSchema>;
 

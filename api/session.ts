@@ -17,6 +17,8 @@ export const SessionSchema = v.object({
   user: v.nullable(UserSchema),
   /** In which times are told: that of the course of who is signed in. */
   timeZone: v.string(),
+  /** An archive is shown: nothing can be changed. */
+  isReadOnly: v.boolean(),
 });
 
 export const SignInSchema = v.strictObject({

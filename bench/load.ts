@@ -143,6 +143,7 @@ const idle = (): Runner => ({
   grade: () => Promise.resolve(NOT_HERE),
   prepare: () => Promise.resolve(NOT_HERE),
   unpack: () => Promise.resolve(NOT_HERE),
+  cutTerm: () => Promise.resolve(NOT_HERE),
   print: () => Promise.resolve(NOT_HERE),
   atlas: () => Promise.resolve(NOT_HERE),
   gather: () => Promise.resolve(NOT_HERE),

@@ -1,13 +1,20 @@
 /** Commands for whoever runs the server: `zorvet backup`, `restore`, `check`. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { fileURLToPath } from 'node:url';
 
 import { Command } from 'commander';
+import { pino } from 'pino';
 
 import type { Problem } from '#core/problem';
-import { StartRefusal, takeFolder } from '#server/app';
+import { listen, portOf, StartRefusal, startServices, takeFolder } from '#server/app';
 import { resetPassword } from '#server/auth';
 import { backUp, checkFolder, restore } from '#server/backup';
 import { openDatabase } from '#server/db';
+import { openTerm } from '#server/term';
+
+const HERE = path.dirname(fileURLToPath(import.meta.url));
 
 const now = (): Date => new Date();
 const say = (text: string): void => {
@@ -76,6 +83,37 @@ program
     db.close();
     if (password === null) return fail(`Nobody here signs in as "${name}".`);
     say(`${name} signs in with "${password}" from now on.`);
+  });
+
+program
+  .command('open')
+  .argument('<archive>', 'a course that was saved as a zip')
+  .option('--port <port>', 'where it is shown', '4320')
+  .description('shows the archive of a course on this machine; nothing in it can be changed')
+  .action(async (archive: string, options: { port: string }) => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'zorvet-archive-'));
+    process.once('exit', () => {
+      rmSync(folder, { recursive: true, force: true });
+    });
+    const opened = await openTerm(path.resolve(archive), folder);
+    if (!opened.ok) return failWith(opened.problem);
+    const { note, readerId } = opened.value;
+    const log = pino({ level: process.env['LOG_LEVEL'] ?? 'warn' });
+    const port = portOf(options.port, 4320);
+    const started = await startServices({
+      dataFolder: folder,
+      workerUrl: new URL('./worker.js', import.meta.url),
+      log,
+      web: { webRoot: path.resolve(HERE, '../web'), secureCookie: false, readOnlyAs: readerId },
+    });
+    listen(started, {
+      port,
+      hostname: '127.0.0.1',
+      log,
+      onListening: () => {
+        say(`${note.course.title} as of ${note.madeAt}: http://127.0.0.1:${String(port)} (end it with Ctrl+C)`);
+      },
+    });
   });
 
 /** Keeps servers out of a data folder; ends with a sentence where one works on it. */

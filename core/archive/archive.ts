@@ -49,14 +49,14 @@ function endOf(bytes: Uint8Array): number {
   throw damaged('its directory is missing, as when a copy breaks off');
 }
 
-/** The files of an archive. Throws an `ArchiveFault` where the directory is damaged. */
-export function entriesOf(bytes: Uint8Array): readonly ArchiveEntry[] {
+/** The files of an archive. Throws an `ArchiveFault` where the directory is damaged, or names more than `most`. */
+export function entriesOf(bytes: Uint8Array, most = MOST_ENTRIES): readonly ArchiveEntry[] {
   if (bytes.length < END.size) throw damaged('it is too short');
   const view = viewOf(bytes);
   const end = endOf(bytes);
   const count = view.getUint16(end + 10, true);
   let at = view.getUint32(end + 16, true);
-  if (count > MOST_ENTRIES) throw new ArchiveFault('too-large', `it holds more than ${String(MOST_ENTRIES)} files`);
+  if (count > most) throw new ArchiveFault('too-large', `it holds more than ${String(most)} files`);
   const entries: ArchiveEntry[] = [];
   for (let i = 0; i < count; i++) {
     if (at + DIRECTORY.size > bytes.length || view.getUint32(at, true) !== DIRECTORY.signature)

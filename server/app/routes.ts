@@ -23,6 +23,7 @@ import { createSchoolSite, schoolSiteRoutes } from '#server/school-site';
 import { scoringRoutes } from '#server/score';
 import { createServiceState, serviceRoutes } from '#server/service';
 import { studentGroupRoutes } from '#server/student-group';
+import { createTermArchives, termRoutes } from '#server/term';
 
 import type { AllServices, ServerParts, WebOptions } from './services.ts';
 
@@ -50,6 +51,7 @@ function peopleRoutes(app: Hono<AppEnv>, { db, now }: ServerParts, services: All
   const door = createPasswordDoor(db, limits, front);
   authRoutes(app, {
     timeZoneOf: (userId) => (userId === null ? timeZone : courses.timeZoneOf(userId)),
+    isReadOnly: web.readOnlyAs !== undefined,
     sessions,
     accounts,
     door,
@@ -77,7 +79,12 @@ function exerciseAndDraftRoutes(
 }
 
 /** What is issued, handed in, reviewed and counted. */
-function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services: AllServices, web: WebOptions): void {
+function workRoutes(
+  app: Hono<AppEnv>,
+  { db, files, runner, now }: ServerParts,
+  services: AllServices,
+  web: WebOptions,
+): void {
   const { scoring, assignments, changes, courses, exercises, studies, reviews, queue, attempts } = services;
   const { audit, printer, sessions, events, front, gradebooks, practice } = services;
   const courseOf = db.prepare<[number], { courseId: number }>(
@@ -121,5 +128,6 @@ function workRoutes(app: Hono<AppEnv>, { db, files, now }: ServerParts, services
   questionRoutes(app, { questions: services.questions, attempts, files });
   progressRoutes(app, createProgress(db, attempts));
   personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
+  termRoutes(app, createTermArchives({ db, files, runner, audit, now }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });
 }

@@ -13,6 +13,7 @@ import type { Reviews } from '#server/review';
 import type { StudentGroups } from '#server/student-group';
 
 import { guard, measure, refuseTheRest, servePage } from './guards.ts';
+import { showReadOnly } from './read-only.ts';
 import { mountRoutes } from './routes.ts';
 import { createServices, type ServerParts, type WebOptions } from './services.ts';
 
@@ -42,23 +43,28 @@ export function createServer(parts: ServerParts, web: WebOptions): Services {
   const app = new Hono<AppEnv>();
   measure(app, services.metrics);
   guard(app, services.front);
-  identify(app, services.sessions);
+  if (web.readOnlyAs === undefined) identify(app, services.sessions);
+  else showReadOnly(app, parts.db, web.readOnlyAs);
   app.use('/api/*', limitJson);
   mountRoutes(app, parts, services, web);
   if (web.webRoot !== null) servePage(app, web.webRoot);
   refuseTheRest(app, parts.log);
 
-  queue.wake();
-  revisionJobs.resume();
+  if (web.readOnlyAs === undefined) {
+    queue.wake();
+    revisionJobs.resume();
+  }
   const background = {
     start(): void {
       studies.start();
       atlases.start();
+      services.retention.start();
     },
     stop(): void {
       revisionJobs.stop();
       studies.stop();
       atlases.stop();
+      services.retention.stop();
     },
   };
   const setupCode = services.accounts.isEmpty() ? services.setupCode : null;

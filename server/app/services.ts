@@ -21,6 +21,7 @@ import { createQuestions } from '#server/question';
 import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
+import { createRetention } from '#server/retention';
 import { createMetrics } from '#server/service';
 import { createStudentGroups } from '#server/student-group';
 
@@ -49,6 +50,8 @@ export interface WebOptions {
   readonly metricsToken?: string | null;
   /** Whether mail is sent to those who want it. */
   readonly isMailSent?: boolean;
+  /** Whoever comes looks at everything as this person, and nobody changes anything: an archive is shown. */
+  readonly readOnlyAs?: number;
   /** How the sites of schools are asked; that of Node where nothing is said. */
   readonly fetch?: typeof fetch;
 }
@@ -153,6 +156,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     assignments: createAssignments(db, changes, now),
     gradebooks: createGradebooks(db, now),
     news: createNews(db, now),
+    retention: createRetention({ db, audit: people.audit, log, now }),
     questions: createQuestions({ db, attempts: grading.attempts, audit: people.audit, now }),
   };
 }

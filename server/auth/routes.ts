@@ -12,6 +12,7 @@ import {
   type JoinInfo,
   type SessionSchema,
   type SetupState,
+  type User,
 } from '#api';
 import type { Result } from '#core/problem';
 import {
@@ -56,6 +57,8 @@ export interface AuthRouteParts extends Entry {
   readonly front: Front;
   /** In which times are told to somebody, or to nobody in particular. */
   readonly timeZoneOf: (userId: number | null) => string;
+  /** An archive is shown. */
+  readonly isReadOnly: boolean;
 }
 
 /** Sign-in, sign-out, who am I, first sign-ins and own passwords. Wrong passwords and codes are slowed down. */
@@ -65,17 +68,22 @@ export function authRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
   ownRoutes(app, parts);
 }
 
+const sessionBody = ({ timeZoneOf, isReadOnly }: AuthRouteParts, user: User | null): SessionBody => ({
+  user,
+  timeZone: timeZoneOf(user?.id ?? null),
+  isReadOnly,
+});
+
 /** Signs somebody in, and says who that is. */
 function begin(c: Context<AppEnv>, parts: AuthRouteParts, userId: number): Response {
   const token = enter(c, parts, userId);
-  return c.json<SessionBody>({ user: parts.sessions.userOf(token), timeZone: parts.timeZoneOf(userId) });
+  return c.json(sessionBody(parts, parts.sessions.userOf(token)));
 }
 
 function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
-  const { sessions, door, timeZoneOf } = parts;
+  const { sessions, door } = parts;
   app.get('/api/session', allow('anyone'), (c) => {
-    const user = c.get('user');
-    return c.json<SessionBody>({ user, timeZone: timeZoneOf(user?.id ?? null) });
+    return c.json(sessionBody(parts, c.get('user')));
   });
 
   app.post('/api/session', allow('anyone'), jsonBody(SignInSchema), async (c) => {
@@ -87,7 +95,7 @@ function sessionRoutes(app: Hono<AppEnv>, parts: AuthRouteParts): void {
     const token = getCookie(c, COOKIE);
     if (token !== undefined) sessions.end(token);
     deleteCookie(c, COOKIE, { path: '/' });
-    return c.json<SessionBody>({ user: null, timeZone: timeZoneOf(null) });
+    return c.json(sessionBody(parts, null));
   });
 }
 

@@ -10,6 +10,7 @@ import type { Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 import type { Unpacked } from '#server/archive';
+import type { CutTerm } from '#server/term';
 
 import type { AtlasChunk, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
 
@@ -29,6 +30,8 @@ export interface PoolOptions {
 /** A study builds a part some fifty times; nobody waits for it. */
 const STUDY_LIMIT_MS = 300_000;
 
+/** Copying and cutting the database of a school with 15,000 attempts takes some seconds. */
+const TERM_LIMIT_MS = 300_000;
 /** Reading an archive of the largest size takes a second. */
 const UNPACK_LIMIT_MS = 30_000;
 
@@ -39,6 +42,7 @@ const RANKS = {
   prepare: 1,
   unpack: 1,
   print: 1,
+  cutTerm: 1,
   diagnose: BACKGROUND,
   atlas: BACKGROUND,
   gather: BACKGROUND,
@@ -146,6 +150,7 @@ export async function startPool({
     },
     prepare: (task) => run<Prepared>({ name: 'prepare', task: { kind: 'prepare', ...task }, limitMs: timeLimitMs }),
     print: (task) => run<Uint8Array>({ name: 'print', task, limitMs: timeLimitMs }),
+    cutTerm: (task) => run<CutTerm>({ name: 'cutTerm', task, limitMs: TERM_LIMIT_MS }),
     unpack: (bytes) => run<Unpacked>({ name: 'unpack', task: { bytes }, limitMs: UNPACK_LIMIT_MS }),
     atlas: (task) => run<AtlasChunk>({ name: 'atlas', task: { kind: 'atlas', ...task }, limitMs: timeLimitMs }),
     gather: (task) => run<Gathered>({ name: 'gather', task: { kind: 'gather', ...task }, limitMs: timeLimitMs }),

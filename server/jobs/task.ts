@@ -11,6 +11,7 @@ import type { MassProperties } from '#core/solid';
 
 import type { Unpacked } from '#server/archive';
 import type { PrintTask } from '#server/print';
+import type { CutTerm, TermTask } from '#server/term';
 
 import type { KnownCircumstances } from './part.ts';
 
@@ -132,6 +133,8 @@ export interface Runner {
   prepare(task: Omit<PrepareTask, 'kind'>): Promise<Outcome<Prepared>>;
   /** Makes a PDF. */
   print(task: PrintTask): Promise<Outcome<Uint8Array>>;
+  /** Makes the database of the archive of a course. */
+  cutTerm(task: TermTask): Promise<Outcome<CutTerm>>;
   /** Reads the archive of an exercise. */
   unpack(bytes: Uint8Array): Promise<Outcome<Unpacked>>;
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;

@@ -30,6 +30,7 @@ import { loadOverlayer, startKernel } from '#runtime';
 
 import { unpackExercise, type Unpacked } from '#server/archive';
 import { printed, type PrintTask } from '#server/print';
+import { cutTerm, type CutTerm, type TermTask } from '#server/term';
 
 import type {
   AtlasChunk,
@@ -237,6 +238,10 @@ async function unpackNow({ bytes }: { readonly bytes: Uint8Array }): Promise<Out
   return settle(() => unpacked);
 }
 
+async function cutTermNow(task: TermTask): Promise<Outcome<CutTerm>> {
+  return { kind: 'done', value: await cutTerm(task) };
+}
+
 async function printNow(task: PrintTask): Promise<Outcome<Uint8Array>> {
   const pdf = await printed(task);
   return settle(() => pdf);
@@ -246,6 +251,8 @@ export const grade = replying(gradeNow);
 export const prepare = replying(prepareNow);
 export const print = replying(printNow);
 export const unpack = replying(unpackNow);
+const cutting = replying(cutTermNow);
+export { cutting as cutTerm };
 export const atlas = replying(atlasNow);
 export const gather = replying(gatherNow);
 export const study = replying(studyNow);

@@ -68,6 +68,11 @@ function extensionInWords({ exercise, ownDueAt, extraAttempts, excused, timeZone
     : `You have ${given.join(' and ')} for ${exercise}.`;
 }
 
+/** So long before the work of a course is erased, its staff is told. */
+const RETENTION_DAYS = 30;
+/** Of what ends on this day, one is told at a moment. */
+const remindedDay = (moment: string): string => addDays(new Date(moment), RETENTION_DAYS).toISOString().slice(0, 10);
+
 /** A moment before a due time, at which it is so near that one is told. */
 const reminderOf = (dueAt: string): string => addHours(new Date(dueAt), -REMIND_HOURS).toISOString();
 const reminded = <F extends DueFact>(fact: F): F => ({ ...fact, at: reminderOf(fact.dueAt) });
@@ -130,6 +135,11 @@ export function createNews(db: Db, now: () => Date): News {
       ...of.questions.all(span).map((one) => {
         const to = `/assignments/${String(one.assignmentId)}/questions`;
         return told('question', one, to, `${one.student} asks about the sheet of ${one.exercise}.`);
+      }),
+      ...of.retention.all({ userId: span.userId, from: remindedDay(from), to: remindedDay(to) }).map((one) => {
+        const at = addDays(new Date(one.keepUntil), -RETENTION_DAYS).toISOString();
+        const text = `The work of students of ${one.title} is erased after ${one.keepUntil}. Save all of it before, on the page People.`;
+        return told('retention', { at }, '/people', text);
       }),
       ...soon.map((one) => {
         const missing = `${String(one.students - one.begun)} of ${count(one.students, 'student')} have not handed in`;

@@ -42,6 +42,12 @@ export interface QuestionFact extends StageFact {
 export interface AskedFact extends AssignmentFact {
   readonly student: string;
 }
+export interface RetentionFact {
+  readonly courseId: number;
+  readonly title: string;
+  /** A day. */
+  readonly keepUntil: string;
+}
 export interface AttemptFact extends About {
   readonly attemptId: number;
 }
@@ -142,6 +148,12 @@ export const newsStatements = (db: Db) => ({
      ${OF_ASSIGNMENT} ${joinStaff('courses.id', 'review')}
      JOIN questions ON questions.assignment_id = assignments.id JOIN users ON users.id = questions.student_id
      WHERE course_staff.user_id = @userId AND ${TAUGHT} AND questions.answer IS NULL AND ${within('questions.asked_at')}`,
+  ),
+  /** Courses whose work of students is erased soon. */
+  retention: db.prepare<[{ userId: number; from: string; to: string }], RetentionFact>(
+    `SELECT courses.id AS courseId, courses.title, keep_until AS keepUntil FROM courses
+     ${joinStaff('courses.id', 'manage-course')}
+     WHERE course_staff.user_id = @userId AND forgotten_at IS NULL AND keep_until > @from AND keep_until <= @to`,
   ),
   requests: db.prepare<[Span], RequestFact>(
     `SELECT attempts.id AS attemptId, ${EXERCISE}, users.name AS student, replies.wants_look AS wantsLook,

@@ -1,12 +1,11 @@
 /** What is kept of a student, as files of a zip. */
 import type { User } from '#api';
+import type { BundleEntry } from '#server/archive';
 import { printedOf, type Attempts } from '#server/attempt';
 import { JOIN_ISSUED, type Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import { safeFileName } from '#server/http';
 import type { Printer } from '#server/jobs';
-
-import type { BundleEntry } from './bundle.ts';
 
 export interface Person {
   readonly id: number;

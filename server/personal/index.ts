@@ -4,6 +4,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 
 import type { User } from '#api';
 import type { Result } from '#core/problem';
+import { bundle } from '#server/archive';
 import type { Audit } from '#server/audit';
 import { joinStaff, type Sessions } from '#server/auth';
 import {
@@ -18,7 +19,6 @@ import {
   type AppEnv,
 } from '#server/http';
 
-import { bundle } from './bundle.ts';
 import { createCollector, type CollectParts, type Person } from './collect.ts';
 import { createEraser } from './erase.ts';
 

@@ -27,6 +27,7 @@ describe('what is kept of a student', () => {
       'site.json',
       'practice.json',
       'reading.json',
+      'questions.json',
       'attempts/1 SB-101/part.step',
       'attempts/1 SB-101/report.json',
       'attempts/1 SB-101/report.pdf',

@@ -15,6 +15,7 @@ import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
 import type { Graded, Outcome, Runner } from '#server/jobs';
 import { printed } from '#server/print';
+import { cutTerm } from '#server/term';
 
 /** What a busy machine may take for what is done at once elsewhere; for `vi.waitFor`. */
 export const PATIENCE = { timeout: 60_000 };
@@ -191,6 +192,7 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
       const unpacked = await unpackExercise(bytes);
       return unpacked.ok ? { kind: 'done', value: unpacked.value } : { kind: 'refused', problem: unpacked.problem };
     },
+    cutTerm: async (task) => ({ kind: 'done', value: await cutTerm(task) }),
     atlas: () => Promise.resolve(NOT_HERE),
     gather: () => Promise.resolve(NOT_HERE),
     study: () => Promise.resolve(NOT_HERE),

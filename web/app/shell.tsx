@@ -35,7 +35,7 @@ export function Shell() {
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="Zorvet" />;
   tellTimesIn(data.timeZone);
-  return data.user === null ? <SignedOut /> : <Frame user={data.user} />;
+  return data.user === null ? <SignedOut /> : <Frame user={data.user} isReadOnly={data.isReadOnly} />;
 }
 
 export function Home() {
@@ -50,7 +50,7 @@ const NoPages = () => <Empty>Your account belongs to no course. Ask an instructo
 
 const BAR_BUTTON = 'hover:bg-accent-soft flex size-8 cursor-pointer items-center justify-center';
 
-function Frame({ user }: { user: User }) {
+function Frame({ user, isReadOnly }: { user: User; isReadOnly: boolean }) {
   useAttemptEvents();
   const dispatch = useAppDispatch();
   const expired = useAppSelector((state) => state.signIn.expired);
@@ -124,6 +124,11 @@ function Frame({ user }: { user: User }) {
         </span>
       </nav>
       <main id="main" className="mx-auto flex max-w-[92rem] flex-col gap-4 p-4">
+        {isReadOnly && (
+          <p role="status" className="border-l-4 border-accent bg-accent-soft px-3 py-2">
+            This is the archive of a course, as its staff saw it. It is read, and nothing in it is changed.
+          </p>
+        )}
         <OtherZone />
         <Suspense fallback={<Loading what="the page" />}>
           <Outlet />

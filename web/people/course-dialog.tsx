@@ -2,23 +2,32 @@ import { valibotResolver } from '@hookform/resolvers/valibot';
 import { useForm } from 'react-hook-form';
 import * as v from 'valibot';
 
-import { FileNameRuleSchema, NewCourseSchema, type Course } from '#api';
+import { FileNameRuleSchema, KeepUntilSchema, NewCourseSchema, type Course } from '#api';
 import { useChangeCourseMutation, useNewCourseMutation } from '#web/api';
 import { Button, Dialog, TextField, TimeZoneField, zoneOfTimes, Refused } from '#web/ui';
 
-const FieldsSchema = v.strictObject({ ...NewCourseSchema.entries, fileNameRule: FileNameRuleSchema });
+const FieldsSchema = v.strictObject({
+  ...NewCourseSchema.entries,
+  fileNameRule: FileNameRuleSchema,
+  keepUntil: KeepUntilSchema,
+});
 
 /** A new course, or the words and the zone of one. */
 export function CourseDialog({ course, onClose }: { readonly course: Course | null; readonly onClose: () => void }) {
   const [make, making] = useNewCourseMutation();
   const [change, changing] = useChangeCourseMutation();
-  const { register, handleSubmit, formState } = useForm<v.InferOutput<typeof FieldsSchema>>({
+  const { register, handleSubmit, formState } = useForm<
+    v.InferInput<typeof FieldsSchema>,
+    unknown,
+    v.InferOutput<typeof FieldsSchema>
+  >({
     resolver: valibotResolver(FieldsSchema),
     defaultValues: {
       title: course?.title ?? '',
       term: course?.term ?? '',
       timeZone: course?.timeZone ?? zoneOfTimes(),
       fileNameRule: course?.fileNameRule ?? '',
+      keepUntil: course?.keepUntil ?? '',
     },
   });
   const error = making.error ?? changing.error;
@@ -37,9 +46,11 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
         noValidate
         className="flex flex-col gap-2"
         onSubmit={(event) =>
-          void handleSubmit(async ({ fileNameRule, ...values }) => {
+          void handleSubmit(async ({ fileNameRule, keepUntil, ...values }) => {
             const answer =
-              course === null ? await make(values) : await change({ ...values, fileNameRule, id: course.id });
+              course === null
+                ? await make(values)
+                : await change({ ...values, fileNameRule, keepUntil, id: course.id });
             if (answer.error === undefined) onClose();
           })(event)
         }
@@ -58,6 +69,15 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
             hint="Such as {number}-{surname}; {name} is the whole name. Empty: any name will do."
             error={errors.fileNameRule?.message}
             {...register('fileNameRule')}
+          />
+        )}
+        {course !== null && course.forgottenAt === null && (
+          <TextField
+            label="Keep the work of students until"
+            type="date"
+            hint="After this day it is erased, with accounts that belong to nothing else. Empty: nothing is erased by itself. Keep an archive before."
+            error={errors.keepUntil?.message}
+            {...register('keepUntil')}
           />
         )}
         <Refused error={error} />

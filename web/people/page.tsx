@@ -60,7 +60,16 @@ function CourseBlock({ course }: { readonly course: Course }) {
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <h2 className="text-lg">{title}</h2>
         <span className="text-soft">
-          {[term, course.timeZone.replaceAll('_', ' '), archivedAt === null ? '' : 'archived']
+          {[
+            term,
+            course.timeZone.replaceAll('_', ' '),
+            archivedAt === null ? '' : 'archived',
+            course.forgottenAt !== null
+              ? 'work of students erased'
+              : course.keepUntil === null
+                ? ''
+                : `work of students kept until ${course.keepUntil}`,
+          ]
             .filter(Boolean)
             .join(', ')}
         </span>
@@ -80,6 +89,13 @@ function CourseBlock({ course }: { readonly course: Course }) {
             >
               Change
             </Button>
+            <a
+              className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
+              href={`/api/courses/${String(id)}/archive.zip`}
+              download
+            >
+              Save all of it (ZIP)
+            </a>
             <Button onClick={() => void change({ id, archived: archivedAt === null })}>
               {archivedAt === null ? 'Archive' : 'Take out of the archive'}
             </Button>

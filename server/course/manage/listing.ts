@@ -22,7 +22,7 @@ const MAY = staffMay('manage-course');
 export function listingCourses({ db }: Pick<ManagementParts, 'db'>): ListingCourses {
   const rows = db.prepare<[number], CourseRow>(
     `SELECT courses.id, title, school, term, coalesce(time_zone, 'UTC') AS timeZone, archived_at AS archivedAt,
-            file_name_rule AS fileNameRule, ${MAY} AS mayManage
+            file_name_rule AS fileNameRule, keep_until AS keepUntil, forgotten_at AS forgottenAt, ${MAY} AS mayManage
      FROM courses JOIN course_staff ON course_staff.course_id = courses.id
      WHERE course_staff.user_id = ? ORDER BY archived_at IS NOT NULL, courses.id DESC`,
   );

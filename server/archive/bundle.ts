@@ -1,4 +1,4 @@
-/** Everything that is kept of a student, as a zip that is packed while it is sent. */
+/** Zips that are packed while they are sent. */
 import { Zip, ZipPassThrough } from 'fflate';
 
 export interface BundleEntry {
