@@ -3,7 +3,18 @@ import { useNavigate, useParams } from 'react-router';
 
 import type { Course, GradebookAnswer } from '#api';
 import { useCoursesQuery, useGradebookQuery } from '#web/api';
-import { Button, ButtonLink, Empty, Failed, Loading, PageHead, plural, SelectField, TextField } from '#web/ui';
+import {
+  Button,
+  ButtonLink,
+  DownloadLink,
+  Empty,
+  Failed,
+  Loading,
+  PageHead,
+  plural,
+  SelectField,
+  TextField,
+} from '#web/ui';
 
 import { STATES } from './cell.tsx';
 import { GradingDialog } from './grading-dialog.tsx';
@@ -151,14 +162,9 @@ const Tables = ({ courseId }: { readonly courseId: number }) =>
       ['csv', 'Table'],
     ] as const
   ).map(([ending, words]) => (
-    <a
-      key={ending}
-      className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
-      href={`/api/courses/${String(courseId)}/gradebook.${ending}`}
-      download
-    >
+    <DownloadLink key={ending} href={`/api/courses/${String(courseId)}/gradebook.${ending}`}>
       {words} ({ending.toUpperCase()})
-    </a>
+    </DownloadLink>
   ));
 
 const Legend = () => (

@@ -3,7 +3,7 @@ import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 
 import { useEraseStudentMutation } from '#web/api';
-import { Button, Dialog, Refused, TextField } from '#web/ui';
+import { Button, DownloadLink, Dialog, Refused, TextField } from '#web/ui';
 
 interface PersonalProps {
   readonly studentId: number;
@@ -17,13 +17,7 @@ export function Personal(props: PersonalProps) {
   const [isErasing, setIsErasing] = useState(false);
   return (
     <>
-      <a
-        className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
-        href={`/api/students/${String(props.studentId)}/data.zip`}
-        download
-      >
-        All data (ZIP)
-      </a>
+      <DownloadLink href={`/api/students/${String(props.studentId)}/data.zip`}>All data (ZIP)</DownloadLink>
       <Button
         onClick={() => {
           setIsErasing(true);

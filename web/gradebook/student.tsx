@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import type { StudentRecord } from '#api';
 import { formatFixed } from '#core/quantity';
 import { useCoursesQuery, useStudentRecordQuery } from '#web/api';
-import { dateTime, Empty, Failed, Loading, PageHead, Panel, plural, TableHead } from '#web/ui';
+import { dateTime, DownloadLink, Empty, Failed, Loading, PageHead, Panel, plural, TableHead } from '#web/ui';
 
 import { Cell } from './cell.tsx';
 import { Notes } from './notes.tsx';
@@ -40,13 +40,9 @@ export function StudentPage() {
         }
         actions={
           <>
-            <a
-              className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
-              href={`/api/courses/${String(courseId)}/students/${String(studentId)}/record.pdf`}
-              download
-            >
+            <DownloadLink href={`/api/courses/${String(courseId)}/students/${String(studentId)}/record.pdf`}>
               PDF for a talk
-            </a>
+            </DownloadLink>
             {course?.mayManage === true && (
               <Personal studentId={Number(studentId)} name={name} login={login} courseId={courseId} />
             )}

@@ -75,7 +75,7 @@ export function CourseDialog({ course, onClose }: { readonly course: Course | nu
           <TextField
             label="Keep the work of students until"
             type="date"
-            hint="After this day it is erased, with accounts that belong to nothing else. Empty: nothing is erased by itself. Keep an archive before."
+            hint="After this day it is erased, with accounts that belong to nothing else. Empty: nothing is erased by itself. Save all of the course before."
             error={errors.keepUntil?.message}
             {...register('keepUntil')}
           />

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 
 import type { Course } from '#api';
 import { failureText, useChangeCourseMutation, useCoursesQuery, useNewSectionMutation } from '#web/api';
-import { Button, Empty, Failed, Loading, PageHead, Panel, plural, TextField } from '#web/ui';
+import { Button, DownloadLink, Empty, Failed, Loading, PageHead, Panel, plural, TextField } from '#web/ui';
 
 import { CourseDialog } from './course-dialog.tsx';
 import { LogDialog } from './log.tsx';
@@ -89,13 +89,7 @@ function CourseBlock({ course }: { readonly course: Course }) {
             >
               Change
             </Button>
-            <a
-              className="inline-flex h-8 items-center border border-ink/70 px-3 text-sm font-medium hover:bg-accent-soft"
-              href={`/api/courses/${String(id)}/archive.zip`}
-              download
-            >
-              Save all of it (ZIP)
-            </a>
+            <DownloadLink href={`/api/courses/${String(id)}/archive.zip`}>Save all of it (ZIP)</DownloadLink>
             <Button onClick={() => void change({ id, archived: archivedAt === null })}>
               {archivedAt === null ? 'Archive' : 'Take out of the archive'}
             </Button>

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes } from 'react';
+import type { AnchorHTMLAttributes, ButtonHTMLAttributes } from 'react';
 import { Link, type LinkProps } from 'react-router';
 
 type Look = 'main' | 'plain' | 'quiet';
@@ -23,4 +23,13 @@ export function Button({
 
 export function ButtonLink({ kind = 'plain', className = '', ...rest }: LinkProps & { kind?: Look }) {
   return <Link className={`${look(kind)} ${className}`} {...rest} />;
+}
+
+/** A file of the server, which looks like the buttons beside it. */
+export function DownloadLink({ className = '', children, ...rest }: AnchorHTMLAttributes<HTMLAnchorElement>) {
+  return (
+    <a className={`${look('plain')} ${className}`} download {...rest}>
+      {children}
+    </a>
+  );
 }

@@ -1,5 +1,5 @@
 /** Shared primitives of the interface. */
-export { Button, ButtonLink } from './button.tsx';
+export { Button, ButtonLink, DownloadLink } from './button.tsx';
 export { SelectField, TextArea, TextField } from './field.tsx';
 export { TimeZoneField } from './time-zone-field.tsx';
 export { NumberField } from './number-field.tsx';
