@@ -343,6 +343,8 @@ export const WorkDetailSchema = v.object({
   pointsPerDayLate: v.nullable(v.number()),
   /** The exercise says how the part should be built. */
   wantsBuildLog: v.boolean(),
+  /** The steps of the reference can be read: they are worked together, or the answers are out. */
+  worked: v.boolean(),
   attempts: v.array(AttemptRowSchema),
 });
 export type WorkDetail = v.InferOutput<typeof WorkDetailSchema>;

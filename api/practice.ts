@@ -20,11 +20,13 @@ export const AidsSchema = v.strictObject({
     v.picklist(['none', 'all']),
     v.pipe(v.array(v.picklist(TOPICS)), v.minLength(1, 'Choose at least one topic.')),
   ]),
+  /** Whether the steps of the reference are shown one by one: an exercise that is worked together. */
+  worked: v.picklist(['none', 'shown']),
 });
 export type Aids = v.InferOutput<typeof AidsSchema>;
 
 /** Where nothing else was chosen. */
-export const USUAL_AIDS: Aids = { building: 'none', round: 'offered', sizes: 'link', reading: 'all' };
+export const USUAL_AIDS: Aids = { building: 'none', round: 'offered', sizes: 'link', reading: 'all', worked: 'none' };
 
 /** What was read off the own model for one dimension, as it was typed: the first round, and the second. */
 const ReadingTextsSchema = v.pipe(v.array(v.pipe(v.string(), v.maxLength(40))), v.maxLength(2));
@@ -193,3 +195,10 @@ export const ClassReadingSchema = v.object({
   topics: v.array(v.object({ topic: TopicSchema, answers: v.number(), right: v.number(), students: v.number() })),
 });
 export type ClassReading = v.InferOutput<typeof ClassReadingSchema>;
+
+/** The steps of the reference, with the dimensions of the sheet that each gives. */
+export const WorkedSchema = v.object({
+  recipe: RecipeSchema,
+  steps: v.array(v.object({ id: v.string(), name: v.string(), sentence: v.string(), checkIds: v.array(v.string()) })),
+});
+export type Worked = v.InferOutput<typeof WorkedSchema>;

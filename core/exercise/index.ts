@@ -4,3 +4,4 @@ export * from './sheet.ts';
 export { migrateExercise, parseExercise } from './migrate.ts';
 export { blankExercise } from './blank.ts';
 export { exerciseOfStage, parametersChangedBy, stageCount } from './stage.ts';
+export { checksByStep } from './step-checks.ts';

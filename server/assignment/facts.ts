@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-import { AidsSchema, type Aids, type Answers, type AttemptRow, type Release } from '#api';
+import { AidsSchema, USUAL_AIDS, type Aids, type Answers, type AttemptRow, type Release } from '#api';
 import { stageCount, type Exercise } from '#core/exercise';
 import {
   countingScore,
@@ -103,7 +103,8 @@ export const feedbackOf = ({ feedbackJson }: Pick<AssignmentRow, 'feedbackJson'>
 
 /** What students may use while they work on an assignment. */
 export const aidsOf = ({ aidsJson }: Pick<AssignmentRow, 'aidsJson'>): Aids =>
-  v.parse(AidsSchema, JSON.parse(aidsJson));
+  // What an earlier program issued says nothing of newer aids.
+  v.parse(AidsSchema, { ...USUAL_AIDS, ...(JSON.parse(aidsJson) as object) });
 
 /** How an assignment is scored: its own way, or that of its exercise. */
 export const policyOf = (

@@ -1,6 +1,6 @@
 /** The drawings of an assignment: which of them a student has, and what their title blocks say. */
 import type { User } from '#api';
-import { exerciseOfStage, type Exercise } from '#core/exercise';
+import { exerciseOfStage, type Exercise, type Variant } from '#core/exercise';
 import type { SheetFields } from '#core/sheet';
 import { dayIn } from '#core/time';
 import { documentOf, type AssignmentRow, type VariantStore } from '#server/assignment';
@@ -19,6 +19,8 @@ export interface StudentSheet {
   readonly fields: SheetFields;
   /** As it is in the stage that the sheet is of. */
   readonly exercise: Exercise;
+  /** What the student's variant gives the letters; none where there are no variants. */
+  readonly values: Variant['values'];
 }
 
 export interface Sheets {
@@ -74,7 +76,8 @@ export function createSheets({ db, store, access, variants }: SheetsParts): Shee
         .filter((part) => typeof part === 'string')
         .join(', '),
     };
-    return { ...part, number: row.exerciseNumber, fields, exercise: exerciseOfStage(document, stage) };
+    const values = place === null ? {} : (document.variants[place]?.values ?? {});
+    return { ...part, number: row.exerciseNumber, fields, exercise: exerciseOfStage(document, stage), values };
   }
 
   const withStudent = (sheet: StudentSheet | null, student: string): StudentSheet | null =>

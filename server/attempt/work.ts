@@ -7,6 +7,7 @@ import { evaluateParameters, LENGTH_UNITS } from '#core/quantity';
 import { withValues } from '#core/recipe';
 import { dimensionText } from '#core/sheet';
 import {
+  aidsOf,
   answerPhase,
   attemptRowOf,
   countingOfStages,
@@ -126,6 +127,9 @@ export function createWork({ store, access, variants, now }: WorkParts): Work {
         closedBecause: closed?.message ?? null,
         pointsPerDayLate: row.lateUntil === null ? null : (policyOf(row).late?.perDay ?? 0),
         wantsBuildLog: whole.rules.length > 0,
+        worked:
+          document.recipe.steps.length > 0 &&
+          (aidsOf(row).worked === 'shown' || answerPhase(row, now()) === 'released'),
         attempts: rows.filter((attempt) => attempt.stage === stage),
       };
     },

@@ -7,6 +7,7 @@ import {
   type ReadingVerdict,
   type RoundAnswer,
   type SizeAnswer,
+  type Worked,
 } from '#api';
 import { prepareExercise } from '#core/attempt';
 import type { Reference } from '#core/check';
@@ -269,4 +270,49 @@ it('no answer to a student at work has a volume, a mass, a center or a surface o
   texts.push(await (await school.request('ansel', 'GET', `/api/work/${String(school.assignmentId)}`)).text());
   const found = texts.flatMap(numbersIn);
   for (const secret of secrets) expect(found.filter((number) => Math.abs(number / secret - 1) < 1e-4)).toEqual([]);
+});
+
+describe('the steps of the reference', () => {
+  const stepsOf = async (school: School): Promise<Worked> =>
+    (await (await school.request('ansel', 'GET', at(school, 'worked'))).json()) as Worked;
+
+  it('are kept where nothing else is said, and shown where the part is worked together', async () => {
+    const kept = await openWith();
+    expect((await kept.request('ansel', 'GET', at(kept, 'worked'))).status).toBe(404);
+    const school = await openWith({ worked: 'shown' });
+    const { recipe, steps } = await stepsOf(school);
+    expect(recipe.steps.map(({ id }) => id)).toEqual(cleatPlateExercise.recipe.steps.map(({ id }) => id));
+    expect(steps).toHaveLength(recipe.steps.length);
+    for (const { sentence, name } of steps) expect(`${name}: ${sentence}`).toMatch(/^.+: .+/);
+    const known = new Set(cleatPlateExercise.checks.map(({ id }) => id));
+    expect(steps.flatMap(({ checkIds }) => checkIds).every((id) => known.has(id))).toBe(true);
+    expect((await school.request('orla', 'GET', at(school, 'worked'))).status).toBe(403);
+  });
+
+  it('are shown once the answers are out, and not before', async () => {
+    const school = await openWith();
+    school.setHour(9.9);
+    school.signOutAll();
+    expect((await school.request('ansel', 'GET', at(school, 'worked'))).status).toBe(404);
+    school.setHour(10.1);
+    expect((await stepsOf(school)).steps.length).toBeGreaterThan(0);
+    school.db.prepare("UPDATE assignments SET answers = 'never'").run();
+    expect((await school.request('ansel', 'GET', at(school, 'worked'))).status).toBe(404);
+  });
+
+  it('have the values of the student’s own variant', async () => {
+    const school = await openWith({ worked: 'shown' });
+    const [letter] = cleatPlateExercise.recipe.parameters;
+    const name = letter?.name ?? '';
+    const document = { ...cleatPlateExercise, variants: [{ name: '1', values: { [name]: '77' } }] };
+    school.db.prepare('UPDATE exercise_revisions SET document_json = ?, number = 2').run(JSON.stringify(document));
+    const revisionId = school.db.prepare('SELECT id FROM exercise_revisions').pluck().get();
+    school.db
+      .prepare(
+        `INSERT INTO revision_parts (revision_id, variant, stage, reference_sha256, sheet_sha256)
+         SELECT id, 0, 1, reference_sha256, sheet_sha256 FROM exercise_revisions WHERE id = ?`,
+      )
+      .run(revisionId);
+    expect((await stepsOf(school)).recipe.parameters.find((one) => one.name === name)?.value).toBe('77');
+  });
 });

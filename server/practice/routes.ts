@@ -2,7 +2,7 @@ import type { Context, Hono } from 'hono';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 
 import { KeepSchema, ReadingChoiceSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
-import type { Exercise } from '#core/exercise';
+import type { Exercise, Variant } from '#core/exercise';
 import {
   allow,
   idParam,
@@ -20,6 +20,7 @@ import type { DrawnPart } from './parts.ts';
 import type { Readings } from './readings.ts';
 import type { Rounds } from './rounds.ts';
 import type { Sizes } from './sizes.ts';
+import { workedSteps } from './worked.ts';
 import type { SavedElsewhere, Workings, WorkPlace } from './workings.ts';
 
 interface PracticeServices {
@@ -36,12 +37,12 @@ interface StudentWork {
     assignmentId: number,
     studentId: number,
     stage?: number,
-  ): { readonly stage: number; readonly aids: Aids } | null;
+  ): { readonly stage: number; readonly aids: Aids; readonly worked: boolean } | null;
   sheetOf(
     assignmentId: number,
     studentId: number,
     stage?: number,
-  ): (DrawnPart & { readonly exercise: Exercise }) | null;
+  ): (DrawnPart & { readonly exercise: Exercise; readonly values: Variant['values'] }) | null;
 }
 
 /** Answers and questions of one student in ten minutes: more than anybody thinks about, and less than would fill the disk. */
@@ -57,12 +58,13 @@ export function practiceRoutes(app: Hono<AppEnv>, services: PracticeServices, at
   roundRoutes(app, services, attempts);
   sizeRoute(app, services, attempts);
   readingRoutes(app, services, attempts);
+  workedRoute(app, attempts);
 }
 
 const workAsked = (c: Context<AppEnv>, attempts: StudentWork) => {
   const [assignmentId, studentId] = [idParam(c) ?? 0, userOf(c).id];
   const work = attempts.workDetail(assignmentId, studentId, placeParam(c.req.query('stage')));
-  return work && { aids: work.aids, place: { assignmentId, studentId, stage: work.stage } };
+  return work && { aids: work.aids, worked: work.worked, place: { assignmentId, studentId, stage: work.stage } };
 };
 
 /** Where in the work the request is, if the course offers this there. */
@@ -132,6 +134,15 @@ function sizeRoute(app: Hono<AppEnv>, { sizes }: PracticeServices, attempts: Stu
     if (part === null) return notFound(c);
     const answer = await sizes.answer(part, c.req.valid('json'), work.aids.sizes);
     return answer.ok ? c.json(answer.value) : refuseProblem(c, answer.problem);
+  });
+}
+
+/** The steps of the reference, where the course shows them or the answers are out. */
+function workedRoute(app: Hono<AppEnv>, attempts: StudentWork): void {
+  app.get('/api/work/:id/worked', allow('work'), (c) => {
+    const work = workAsked(c, attempts);
+    const part = work?.worked === true ? sheetAt(attempts, work.place) : null;
+    return part === null ? notFound(c) : c.json(workedSteps(part.exercise, part.values));
   });
 }
 

@@ -20,6 +20,8 @@ import {
   type Saved,
   type SizeAnswer,
   type SizeQuestion,
+  type Worked,
+  WorkedSchema,
   type Working,
 } from '#api';
 
@@ -48,8 +50,13 @@ export const {
   useAnswerReadingMutation,
   useReadingDueQuery,
   useClassReadingQuery,
+  useWorkedQuery,
 } = api.injectEndpoints({
   endpoints: (build) => ({
+    worked: build.query<Worked, Place>({
+      query: ({ id, stage }) => `work/${String(id)}/worked?stage=${String(stage)}`,
+      responseSchema: WorkedSchema,
+    }),
     build: build.query<v.InferOutput<typeof KeptBuildSchema>, Place>({
       query: (place) => at('build', place),
       responseSchema: KeptBuildSchema,

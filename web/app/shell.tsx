@@ -167,6 +167,8 @@ const KEYS = [
   ['review', 'O', 'count the chosen check otherwise'],
   ['review', 'W', 'write a remark'],
   ['review', 'A', 'accept, or take it up again'],
+  ['work', 'N', 'next question, or next step of a part that is shown'],
+  ['work', 'B', 'the step before'],
   [null, '?', 'this list'],
 ] as const satisfies readonly (readonly [Action | null, string, string])[];
 

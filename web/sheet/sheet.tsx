@@ -11,7 +11,8 @@ const NONE: ReadonlySet<string> = new Set();
 interface SheetViewProps {
   /** Address of the sheet as SVG below the API, with a question mark where it has parameters. */
   readonly url: string;
-  readonly marked?: string;
+  /** Dimensions that are marked, by the id of their check. */
+  readonly marked?: string | readonly string[];
   readonly verdicts?: ReadonlyMap<string, 'right' | 'near' | 'wrong' | 'missing'>;
   /** Words that are written beside dimensions, by the id of their check. */
   readonly notes?: ReadonlyMap<string, string>;
@@ -70,7 +71,7 @@ export function SheetView({
     [data],
   );
   const highlighted = useMemo(() => {
-    const all = [marked, shown ?? ''].filter((id) => id !== '');
+    const all = [...(typeof marked === 'string' ? [marked] : marked), shown ?? ''].filter((id) => id !== '');
     return all.length === 0 ? NONE : new Set(all);
   }, [marked, shown]);
   const annotated = useMemo(

@@ -93,6 +93,14 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
               </ul>
             </Panel>
           )}
+          {work.worked && (
+            <p className="px-3 py-2 panel">
+              <Link className="underline" to={`/my/${String(work.id)}/worked?stage=${String(work.stage)}`}>
+                See how the part is made
+              </Link>
+              , step by step.
+            </p>
+          )}
           {shown && <Progress attempt={shown} />}
           {user && work.open && <HandInPanel work={work} user={user} onHandedIn={setWatched} />}
           <AskPanel work={work} sheet={sheet} />

@@ -18,6 +18,11 @@ const SIZES: Readonly<Record<Aids['sizes'], string>> = {
   chain: 'The whole chain',
 };
 
+const WORKED: Readonly<Record<Aids['worked'], string>> = {
+  none: 'Kept until the answers are out',
+  shown: 'Shown one by one: worked together',
+};
+
 const READINGS = { none: 'Not offered', all: 'Of every topic', some: 'Of some topics' } as const;
 
 const BUILDINGS = {
@@ -82,6 +87,16 @@ export function AidsFields({ aids, onChange }: AidsFieldsProps) {
         }}
       >
         {optionsOf(READINGS)}
+      </SelectField>
+      <SelectField
+        label="Steps of the reference"
+        hint="For a first lesson: on the part and the sheet, with the student's own values."
+        value={aids.worked}
+        onChange={(event) => {
+          onChange({ ...aids, worked: event.target.value as Aids['worked'] });
+        }}
+      >
+        {optionsOf(WORKED)}
       </SelectField>
       {typeof reading !== 'string' && (
         <div className="col-span-full grid grid-cols-2 gap-x-4 gap-y-1 border border-rule p-2">

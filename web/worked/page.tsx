@@ -1,0 +1,143 @@
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+
+import type { WorkDetail, Worked } from '#api';
+import { blankExercise, type Exercise } from '#core/exercise';
+import { useWorkedQuery } from '#web/api';
+import { usePreview } from '#web/editor';
+import { SheetView } from '#web/sheet';
+import { Alert, Button, Failed, Loading, PageHead, Panel, usePageKeys } from '#web/ui';
+import { ModelView } from '#web/viewer';
+import { PageOfWork } from '#web/work';
+import { openMeasuring } from '#web/workshop';
+
+/** How is this part made, step by step? */
+export const WorkedPage = () => <PageOfWork>{(work) => <OneByOne work={work} />}</PageOfWork>;
+
+function OneByOne({ work }: { readonly work: WorkDetail }) {
+  const { data, error, refetch } = useWorkedQuery({ id: work.id, stage: work.stage });
+  const exercise = (
+    <Link className="underline" to={`/my/${String(work.id)}?stage=${String(work.stage)}`}>
+      To the exercise
+    </Link>
+  );
+  if (!work.worked) return <PageHead answer="The steps are shown when the answers are out" detail={exercise} />;
+  if (error) return <Failed error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the steps" />;
+  return <Steps work={work} worked={data} back={exercise} />;
+}
+
+/** The faces that a step has made, as far as they are still there. */
+const facesOf = (namesOfFace: readonly (readonly string[])[], stepId: string): ReadonlySet<number> =>
+  new Set(namesOfFace.flatMap((names, face) => (names.some((name) => name.startsWith(`${stepId}.`)) ? [face] : [])));
+
+function Steps({
+  work,
+  worked: { recipe, steps },
+  back,
+}: {
+  readonly work: WorkDetail;
+  readonly worked: Worked;
+  readonly back: ReactNode;
+}) {
+  const [place, setPlace] = useState(0);
+  const [workshop] = useState(openMeasuring);
+  useEffect(
+    () => () => {
+      workshop.close();
+    },
+    [workshop],
+  );
+  const exercise = useMemo(
+    (): Exercise => ({ ...blankExercise(work.exerciseNumber, work.exerciseTitle, work.unit), recipe }),
+    [work.exerciseNumber, work.exerciseTitle, work.unit, recipe],
+  );
+  const step = steps[place];
+  const preview = usePreview(workshop, exercise, step?.id ?? null);
+  const go = (to: number): void => {
+    setPlace(Math.max(0, Math.min(steps.length - 1, to)));
+  };
+  usePageKeys({
+    n: () => {
+      go(place + 1);
+    },
+    b: () => {
+      go(place - 1);
+    },
+  });
+  const problem = preview.problem ?? preview.unfinished?.problem ?? null;
+  return (
+    <>
+      <PageHead
+        answer={`Step ${String(place + 1)} of ${String(steps.length)}: ${step?.name ?? ''}`}
+        detail={
+          <>
+            {step?.sentence}. {back}
+          </>
+        }
+        actions={
+          <>
+            <Button
+              disabled={place === 0}
+              onClick={() => {
+                go(place - 1);
+              }}
+            >
+              Back B
+            </Button>
+            <Button
+              kind="main"
+              disabled={place === steps.length - 1}
+              onClick={() => {
+                go(place + 1);
+              }}
+            >
+              Next step N
+            </Button>
+          </>
+        }
+      />
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-2">
+        <Panel title="The part so far">
+          <div className="h-[26rem]" data-testid="worked-part">
+            {preview.part === null ? (
+              <Loading what="the part" />
+            ) : (
+              <ModelView
+                model={preview.part.model}
+                label={`Part after step ${String(place + 1)}`}
+                keepView
+                pickedFaces={facesOf(preview.part.namesOfFace, step?.id ?? '')}
+              />
+            )}
+          </div>
+          {problem !== null && <Alert>{problem.message}</Alert>}
+        </Panel>
+        <div className="h-[28.5rem] min-w-0">
+          <SheetView
+            url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`}
+            marked={step?.checkIds ?? []}
+          />
+        </div>
+      </div>
+      <Panel title="All steps">
+        <ol className="divide-y divide-rule" data-testid="worked-steps">
+          {steps.map(({ id, name, sentence }, i) => (
+            <li key={id}>
+              <button
+                type="button"
+                aria-current={i === place ? 'step' : undefined}
+                className={`w-full cursor-pointer px-3 py-1.5 text-left hover:bg-accent-soft ${i === place ? 'bg-accent-soft font-semibold' : ''} ${i > place ? 'text-soft' : ''}`}
+                onClick={() => {
+                  go(i);
+                }}
+              >
+                {i + 1}. {name}: <span className="font-normal">{sentence}</span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </Panel>
+    </>
+  );
+}
