@@ -116,6 +116,23 @@ export class Page {
     return this.click(By.xpath(`//select[@id=//label[.=${quote(label)}]/@for]/option[.=${quote(option)}]`));
   }
 
+  /** Clicks a point of the sheet, mm from its upper left corner. */
+  async pointAt(x: number, y: number): Promise<void> {
+    await this.settle();
+    const [left = 0, top = 0] = await this.driver.executeScript<number[]>(
+      `const matrix = document.querySelector('[data-sheet] svg').getScreenCTM();
+       const at = new DOMPoint(arguments[0], arguments[1]).matrixTransform(matrix);
+       return [at.x, at.y];`,
+      x,
+      y,
+    );
+    await this.driver
+      .actions()
+      .move({ x: Math.round(left), y: Math.round(top) })
+      .click()
+      .perform();
+  }
+
   async signIn(login: string, password: string): Promise<void> {
     await this.open('/');
     await this.fill('Sign-in name', login);

@@ -31,22 +31,6 @@ const figuresSay = async (text: string): Promise<void> => {
   const figures = By.css('[data-testid="figures"]');
   await driver.wait(async () => (await (await page.find(figures)).getText().catch(() => '')).includes(text), 60_000);
 };
-/** Clicks a point of the sheet, mm from its upper left corner. */
-async function pick(x: number, y: number): Promise<void> {
-  await page.settle();
-  const [left = 0, top = 0] = await driver.executeScript<number[]>(
-    `const matrix = document.querySelector('[data-sheet] svg').getScreenCTM();
-     const at = new DOMPoint(arguments[0], arguments[1]).matrixTransform(matrix);
-     return [at.x, at.y];`,
-    x,
-    y,
-  );
-  await driver
-    .actions()
-    .move({ x: Math.round(left), y: Math.round(top) })
-    .click()
-    .perform();
-}
 
 describe('a student without a modeling program', () => {
   it('builds the part in the page, with the letters of the sheet, and finds it as it was left', async () => {
@@ -149,9 +133,9 @@ describe('a size that is not written', () => {
     await page.follow('Work out a size');
     await page.find(By.css('[data-sheet] svg'));
     // Two heights of the front view, left of its crown and in it.
-    await pick(97, 188);
+    await page.pointAt(97, 188);
     await page.shows('Pick the second line.');
-    await pick(135, 170);
+    await page.pointAt(135, 170);
     await page.shows('follows from 3 sizes of the sheet');
     await page.press('Help with the first link');
     await page.shows('Begin with C (Height)');
