@@ -57,6 +57,7 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/exercises/1', '[data-testid="viewer"] canvas'],
       ['/exercises/1/edit', '[data-testid="viewer"] canvas'],
       ['/assignments/1', '[data-testid="attempts"]'],
+      ['/assignments/2/questions', '[data-testid="question"]'],
       ['/attempts/1', '[data-testid="report-lines"]'],
       ['/grades', '[data-testid="gradebook"]'],
       ['/people', 'a[href="/people/sections/1"]'],
@@ -83,6 +84,7 @@ describe('no faults of accessibility, in light and dark, on', () => {
       ['/my/2/round', '[data-testid="round"] input'],
       ['/my/2/sizes', '[data-sheet] svg'],
       ['/my/2/build', '[data-sheet] svg'],
+      ['/my/1/worked', '[data-testid="worked-steps"]'],
       ['/my/progress', '[data-testid="own-attempts"]'],
     ] as const) {
       await page.open(path);
@@ -114,6 +116,7 @@ it('a student’s pages fit a phone', async () => {
       '/my/2/read',
       '/my/2/round',
       '/my/2/sizes',
+      '/my/1/worked',
       '/my/progress',
       '/my/attempts/2',
     ]) {

@@ -19,8 +19,8 @@ const SIZES: Readonly<Record<Aids['sizes'], string>> = {
 };
 
 const WORKED: Readonly<Record<Aids['worked'], string>> = {
-  none: 'Kept until the answers are out',
-  shown: 'Shown one by one: worked together',
+  none: 'With the answers',
+  shown: 'Worked together, from the start',
 };
 
 const READINGS = { none: 'Not offered', all: 'Of every topic', some: 'Of some topics' } as const;
