@@ -10,7 +10,7 @@ import type { Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 import type { Unpacked } from '#server/archive';
-import type { CutTerm } from '#server/term';
+import type { CutTerm } from '#server/extract';
 
 import type { AtlasChunk, Gathered, Graded, Outcome, Prepared, Runner } from './task.ts';
 

@@ -11,7 +11,7 @@ import type { MassProperties } from '#core/solid';
 
 import type { Unpacked } from '#server/archive';
 import type { PrintTask } from '#server/print';
-import type { CutTerm, TermTask } from '#server/term';
+import type { CutTerm, TermTask } from '#server/extract';
 
 import type { KnownCircumstances } from './part.ts';
 

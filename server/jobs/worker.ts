@@ -30,7 +30,7 @@ import { loadOverlayer, startKernel } from '#runtime';
 
 import { unpackExercise, type Unpacked } from '#server/archive';
 import { printed, type PrintTask } from '#server/print';
-import { cutTerm, type CutTerm, type TermTask } from '#server/term';
+import { cutTerm, type CutTerm, type TermTask } from '#server/extract';
 
 import type {
   AtlasChunk,

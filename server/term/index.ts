@@ -1,5 +1,4 @@
 /** A course of a term as one file that opens again, read-only. */
 export { openTerm, type OpenedTerm } from './open.ts';
 export { termRoutes } from './routes.ts';
-export { cutTerm, type CutTerm, type TermTask } from './task.ts';
 export { createTermArchives, type TermArchives } from './term.ts';

@@ -15,7 +15,7 @@ import { openDatabase, type Db } from '#server/db';
 import { createFileStore, type FileStore } from '#server/files';
 import type { Graded, Outcome, Runner } from '#server/jobs';
 import { printed } from '#server/print';
-import { cutTerm } from '#server/term';
+import { cutTerm } from '#server/extract';
 
 /** What a busy machine may take for what is done at once elsewhere; for `vi.waitFor`. */
 export const PATIENCE = { timeout: 60_000 };
