@@ -145,6 +145,7 @@ const idle = (): Runner => ({
   unpack: () => Promise.resolve(NOT_HERE),
   cutTerm: () => Promise.resolve(NOT_HERE),
   print: () => Promise.resolve(NOT_HERE),
+  coverage: () => Promise.resolve(NOT_HERE),
   atlas: () => Promise.resolve(NOT_HERE),
   gather: () => Promise.resolve(NOT_HERE),
   study: () => Promise.resolve(NOT_HERE),

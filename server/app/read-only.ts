@@ -1,5 +1,5 @@
 /** A server that shows an archive: everybody who reaches it reads as one person, and nothing is changed. */
-import type { Hono } from 'hono';
+import type { Hono, MiddlewareHandler } from 'hono';
 
 import type { User } from '#api';
 import type { Db } from '#server/db';
@@ -13,11 +13,12 @@ export function showReadOnly(app: Hono<AppEnv>, db: Db, readerId: number): void 
     .get(readerId);
   if (row === undefined) throw new Error('nobody to read as');
   const reader: User = { ...row, administers: false };
-  app.use('/api/*', async (c, next) => {
+  const show: MiddlewareHandler<AppEnv> = async (c, next) => {
     if (!READING.has(c.req.method))
       return refuseWith(c, 'read-only', 'This is an archive. It is read, and nothing in it is changed.');
     c.set('user', reader);
     c.set('token', null);
     return next();
-  });
+  };
+  app.use('/api/*', show);
 }

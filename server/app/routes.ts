@@ -73,7 +73,7 @@ function exerciseAndDraftRoutes(
 ): void {
   const { exercises, drafts, library, revisionJobs, atlases, studies, printer } = services;
   libraryRoutes(app, library);
-  exerciseRoutes(app, { exercises, files, atlases, studies, printer });
+  exerciseRoutes(app, { exercises, files, runner, atlases, studies, printer });
   const exerciseFiles = createExerciseFiles(db, files, now);
   draftRoutes(app, { exercises, drafts, revisionJobs, exerciseFiles, files, runner, printer });
 }

@@ -17,6 +17,7 @@ const PREPARED: Prepared = {
 function exercisesOf(school: School, outcome: Outcome<Prepared>) {
   const runner: Runner = {
     unpack: () => Promise.reject(new Error('not in this test')),
+    coverage: () => Promise.reject(new Error('not in this test')),
     cutTerm: () => Promise.reject(new Error('not in this test')),
     print: () => Promise.reject(new Error('not in this test')),
     width: 1,

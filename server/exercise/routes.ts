@@ -5,14 +5,14 @@ import * as v from 'valibot';
 import type { CoverageAnswer, ExerciseDetail, FurtherWarnings, StudiesAnswer, VariantBlurs } from '#api';
 import { ReferenceSchema } from '#core/check';
 import type { Exercise } from '#core/exercise';
-import { AtlasSchema, blurOf, coverageOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
-import { unwrap } from '#core/problem';
+import { blurOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
+import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { evaluateParameters } from '#core/quantity';
 import { extensionOf } from '#server/archive';
 import type { Printer } from '#server/jobs';
 import { furtherWarnings, sheetAsDxf, sheetAsSvg, warningsOfSheet } from '#server/sheet';
 import type { FileStore } from '#server/files';
-import type { Atlases, Studies } from '#server/jobs';
+import type { Atlases, Runner, Studies } from '#server/jobs';
 import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
 import { parseExercise, type Exercises } from './revisions.ts';
@@ -20,6 +20,7 @@ import { parseExercise, type Exercises } from './revisions.ts';
 export interface ExerciseParts {
   readonly exercises: Exercises;
   readonly files: FileStore;
+  readonly runner: Pick<Runner, 'coverage'>;
   readonly atlases: Pick<Atlases, 'stateOf' | 'retry'>;
   readonly studies: Pick<Studies, 'of'>;
   readonly printer: Pick<Printer, 'sheets'>;
@@ -95,27 +96,34 @@ function studyRoute(app: Hono<AppEnv>, { exercises, studies }: ExerciseParts): v
 }
 
 /** Which mistakes the checks tell apart. */
-function coverageRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: ExerciseParts): void {
+function coverageRoutes(app: Hono<AppEnv>, { exercises, files, runner, atlases }: ExerciseParts): void {
   /** Revisions and atlases never change, and pages ask again until the last variant is tested. */
   const coverages = new LRUCache<string, Coverage>({ max: MOST_COVERAGES });
-  async function coverageIn(revisionId: number, document: Exercise, sha256: string | null): Promise<Coverage | null> {
-    if (sha256 === null) return null;
+  async function coverageIn(
+    revisionId: number,
+    document: Exercise,
+    sha256: string | null,
+  ): Promise<Result<Coverage | null>> {
+    if (sha256 === null) return succeed(null);
     const key = `${String(revisionId)} ${sha256}`;
     const known = coverages.get(key);
-    if (known !== undefined) return known;
-    const atlas: unknown = JSON.parse((await files.read(sha256)).toString('utf8'));
-    const coverage = coverageOf(document, v.parse(AtlasSchema, atlas));
-    coverages.set(key, coverage);
-    return coverage;
+    if (known !== undefined) return succeed(known);
+    const outcome = await runner.coverage({ exercise: document, atlasPath: files.pathOf(sha256) });
+    if (outcome.kind !== 'done')
+      return refuse('not-measured', 'The mistakes could not be looked through now. Try again in a minute.');
+    coverages.set(key, outcome.value);
+    return succeed(outcome.value);
   }
 
   app.get('/api/exercises/:id/coverage', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const { atlasSha256, proposalsJson, ...progress } = atlases.stateOf(row.revisionId);
+    const coverage = await coverageIn(row.revisionId, parseExercise(row.documentJson), atlasSha256);
+    if (!coverage.ok) return refuseProblem(c, coverage.problem);
     return c.json({
       ...progress,
-      coverage: await coverageIn(row.revisionId, parseExercise(row.documentJson), atlasSha256),
+      coverage: coverage.value,
       proposals: v.parse(v.array(ProposalSchema), JSON.parse(proposalsJson)),
     } satisfies CoverageAnswer);
   });
@@ -132,15 +140,17 @@ function coverageRoutes(app: Hono<AppEnv>, { exercises, files, atlases }: Exerci
     if (row === null) return notFound(c);
     const document = parseExercise(row.documentJson);
     const drawn = await coverageIn(row.revisionId, document, atlases.stateOf(row.revisionId).atlasSha256);
+    if (!drawn.ok) return refuseProblem(c, drawn.problem);
     let [tested, waiting] = [0, 0];
     const blurs: VariantBlur[] = [];
     for (const [variant, { name }] of document.variants.entries()) {
       const { state, atlasSha256 } = atlases.stateOf(row.revisionId, variant);
       if (state === 'waiting' || state === 'running') waiting++;
       const own = await coverageIn(row.revisionId, document, atlasSha256);
-      if (own === null || drawn === null) continue;
+      if (!own.ok) return refuseProblem(c, own.problem);
+      if (own.value === null || drawn.value === null) continue;
       tested++;
-      const blur = blurOf(name, own, drawn);
+      const blur = blurOf(name, own.value, drawn.value);
       if (blur.keepVolume.length + blur.alike.length > 0) blurs.push(blur);
     }
     return c.json({ variants: document.variants.length, tested, waiting, blurs } satisfies VariantBlurs);

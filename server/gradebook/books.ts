@@ -219,7 +219,7 @@ function createBooks(db: Db, now: () => Date, named: Named): Pick<Gradebooks, 'o
 function createRecords(db: Db, now: () => Date, named: Named): Gradebooks['student'] {
   const { teaches, assignments } = courseStatements(db);
   const of = studentStatements(db);
-  const { of: notesOf } = createStudentNotes(db, now);
+  const notes = createStudentNotes(db, now);
   const workOf = (rows: readonly AssignmentRow[], one: OneStudent) => {
     const { studentId } = one;
     const handedIn = byPlace(of.attempts.all(one));
@@ -265,7 +265,7 @@ function createRecords(db: Db, now: () => Date, named: Named): Gradebooks['stude
       shares: row === undefined ? [] : [...sharesInWords(row)],
       work: work.map((done) => ({ ...done, leftOut: left.has(done.assignmentId) })),
       causes: commonCauses(of.causes.all(one)),
-      notes: notesOf(courseId, studentId),
+      notes: notes.of(courseId, studentId),
       timeZone: course.timeZone,
     };
   };

@@ -6,7 +6,7 @@ import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
 import type { OpenInWords } from '#api';
-import type { Diagnosis } from '#core/mistake';
+import type { Coverage, Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
 import type { Unpacked } from '#server/archive';
@@ -43,6 +43,7 @@ const RANKS = {
   unpack: 1,
   print: 1,
   cutTerm: 1,
+  coverage: 1,
   diagnose: BACKGROUND,
   atlas: BACKGROUND,
   gather: BACKGROUND,
@@ -155,6 +156,8 @@ export async function startPool({
     atlas: (task) => run<AtlasChunk>({ name: 'atlas', task: { kind: 'atlas', ...task }, limitMs: timeLimitMs }),
     gather: (task) => run<Gathered>({ name: 'gather', task: { kind: 'gather', ...task }, limitMs: timeLimitMs }),
     study: (task) => run<OpenInWords>({ name: 'study', task: { kind: 'study', ...task }, limitMs: STUDY_LIMIT_MS }),
+    coverage: (task) =>
+      run<Coverage>({ name: 'coverage', task: { kind: 'coverage', ...task }, limitMs: UNPACK_LIMIT_MS }),
     diagnose: (task) => run<Diagnosis>({ name: 'diagnose', task: { kind: 'diagnose', ...task }, limitMs: timeLimitMs }),
     close: async () => {
       closing.abort();

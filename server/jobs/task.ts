@@ -2,7 +2,7 @@ import type { OpenInWords } from '#api';
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
-import type { Diagnosis, MadeMistake, Proposal } from '#core/mistake';
+import type { Coverage, Diagnosis, MadeMistake, Proposal } from '#core/mistake';
 import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -58,6 +58,13 @@ export interface Gathered {
 /** Varies every size of a part, and asks what its sheet leaves open. */
 export interface StudyTask extends PartOfExercise {
   readonly kind: 'study';
+}
+
+/** Asks which mistakes of an atlas the checks of an exercise tell apart. */
+export interface CoverageTask {
+  readonly kind: 'coverage';
+  readonly exercise: Exercise;
+  readonly atlasPath: string;
 }
 
 /** Looks up a measured attempt among single mistakes and several together. */
@@ -140,6 +147,7 @@ export interface Runner {
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
   study(task: Omit<StudyTask, 'kind'>): Promise<Outcome<OpenInWords>>;
+  coverage(task: Omit<CoverageTask, 'kind'>): Promise<Outcome<Coverage>>;
   diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosis>>;
   /** How many workers ended since the start: over a task, for taking too long, and to be replaced after much work. */
   ended(): { readonly crashed: number; readonly timedOut: number; readonly replaced: number };

@@ -14,17 +14,19 @@ import { exerciseOfStage } from '#core/exercise';
 import {
   AtlasSchema,
   atlasOf,
+  coverageOf,
   groundOf,
   makeMistakes,
   mistakesOf,
   proposeChecks,
   verifier,
   type Atlas,
+  type Coverage,
   type Diagnosis,
   type Ground,
 } from '#core/mistake';
 import { openPart } from '#core/model';
-import { attempt, type Result } from '#core/problem';
+import { attempt, succeed, type Result } from '#core/problem';
 import { forDisplay } from '#core/solid';
 import { loadOverlayer, startKernel } from '#runtime';
 
@@ -35,6 +37,7 @@ import { cutTerm, type CutTerm, type TermTask } from '#server/extract';
 import type {
   AtlasChunk,
   AtlasTask,
+  CoverageTask,
   DiagnoseTask,
   Gathered,
   GatherTask,
@@ -233,6 +236,11 @@ async function diagnoseNow(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
   );
 }
 
+async function coverageNow({ exercise, atlasPath }: CoverageTask): Promise<Outcome<Coverage>> {
+  const atlas = await atlases.forceFetch(atlasPath);
+  return settle(() => succeed(coverageOf(exercise, atlas)));
+}
+
 async function unpackNow({ bytes }: { readonly bytes: Uint8Array }): Promise<Outcome<Unpacked>> {
   const unpacked = await unpackExercise(bytes);
   return settle(() => unpacked);
@@ -257,3 +265,4 @@ export const atlas = replying(atlasNow);
 export const gather = replying(gatherNow);
 export const study = replying(studyNow);
 export const diagnose = replying(diagnoseNow);
+export const coverage = replying(coverageNow);

@@ -3,9 +3,11 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 
 import { pino, type Logger } from 'pino';
+import * as v from 'valibot';
 import { onTestFinished } from 'vitest';
 
 import type { TypedInput } from '#core/grade';
+import { AtlasSchema, coverageOf } from '#core/mistake';
 import { AS_MODELED } from '#core/vector';
 import { cleatPlateExercise } from '#demo/exercises';
 import { unpackExercise } from '#server/archive';
@@ -193,6 +195,11 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
       return unpacked.ok ? { kind: 'done', value: unpacked.value } : { kind: 'refused', problem: unpacked.problem };
     },
     cutTerm: async (task) => ({ kind: 'done', value: await cutTerm(task) }),
+    coverage: async ({ exercise, atlasPath }) => {
+      const content = await files().read(path.basename(atlasPath));
+      const atlas = v.parse(AtlasSchema, JSON.parse(content.toString('utf8')));
+      return { kind: 'done', value: coverageOf(exercise, atlas) };
+    },
     atlas: () => Promise.resolve(NOT_HERE),
     gather: () => Promise.resolve(NOT_HERE),
     study: () => Promise.resolve(NOT_HERE),
