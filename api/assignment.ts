@@ -161,6 +161,33 @@ export const GivenExtensionSchema = v.object({
 });
 export type GivenExtension = v.InferOutput<typeof GivenExtensionSchema>;
 
+/** A corrected revision in place of the one that was issued. */
+export const CorrectSchema = v.strictObject({
+  /** The number of the revision that was looked at. */
+  revision: v.pipe(v.number(), v.integer(), v.minValue(1)),
+  reason: v.pipe(v.string(), v.trim(), v.minLength(3, 'Say why, in a few words.'), v.maxLength(300)),
+});
+export type Correct = v.InferOutput<typeof CorrectSchema>;
+
+/** What a correction came to. */
+export const CorrectionSchema = v.object({
+  id: v.number(),
+  from: v.number(),
+  to: v.number(),
+  reason: v.string(),
+  by: v.string(),
+  at: v.string(),
+  /** Attempts that are still to be measured anew. */
+  pending: v.number(),
+  /** Attempts that could not be measured anew and keep their report. */
+  kept: v.number(),
+  /** Attempts whose score stayed. */
+  same: v.number(),
+  /** Attempts whose score is another one now. */
+  changed: v.array(v.object({ attemptId: v.number(), student: v.string(), before: v.number(), after: v.number() })),
+});
+export type Correction = v.InferOutput<typeof CorrectionSchema>;
+
 const facts = {
   /** How many times the part is asked for. */
   stageCount: v.number(),
@@ -226,6 +253,10 @@ export const AssignmentDetailSchema = v.object({
   /** Whether who asks may change it. */
   mayChange: v.boolean(),
   extensions: v.array(GivenExtensionSchema),
+  /** A newer revision of the exercise than was issued, with how many attempts would be measured anew; null for none. */
+  newer: v.nullable(v.object({ revision: v.number(), attempts: v.number(), students: v.number() })),
+  /** The newest first. */
+  corrections: v.array(CorrectionSchema),
   ...facts,
   /** Why it was issued although its sheet leaves sizes open; null where it does not. */
   openReason: v.nullable(v.string()),

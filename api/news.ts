@@ -13,6 +13,7 @@ export const NewsKindSchema = v.picklist([
   'answers',
   'question-answered',
   'erratum',
+  'corrected',
   'request',
   'question',
   'retention',

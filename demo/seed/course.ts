@@ -8,7 +8,7 @@ import { ASSIGNMENTS, loginOf, type PlannedAttempt } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
 import { LOG_STYLES, logLikeStudent, type HandIn, type Slip } from '#demo/workbench';
 import type { Started } from '#server/app';
-import { createAssignmentChanges, createAssignments } from '#server/assignment';
+import { createAssignmentChanges, createAssignments, createCorrections } from '#server/assignment';
 import { createPractice } from '#server/practice';
 import { createStudentGroups } from '#server/student-group';
 import { createAttempts } from '#server/attempt';
@@ -104,7 +104,12 @@ class CourseMaker {
     });
     const audit = createAudit(db, now);
     const groups = createStudentGroups({ db, audit, now });
-    this.assignments = createAssignments(db, createAssignmentChanges({ db, audit, groups, now }), now);
+    this.assignments = createAssignments({
+      db,
+      changes: createAssignmentChanges({ db, audit, groups, now }),
+      corrections: createCorrections({ db, audit, queue: services.queue, now }),
+      now,
+    });
     this.attempts = createAttempts({
       db,
       files,

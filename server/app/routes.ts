@@ -99,6 +99,7 @@ function workRoutes(
   assignmentRoutes(app, {
     assignments,
     changes,
+    corrections: services.corrections,
     rescoreStudent: (assignmentId, studentId) => scoring.rescoreLate(assignmentId, studentId),
     courses,
     revisionToIssue,

@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 
 import type { Activity, ServiceState } from '#api';
 import { machineZone } from '#core/time';
-import { createAssignmentChanges, createAssignments } from '#server/assignment';
+import { createAssignmentChanges, createAssignments, createCorrections } from '#server/assignment';
 import { createAttempts } from '#server/attempt';
 import { createAudit } from '#server/audit';
 import { createAccounts, createSessions, createSignInCodes, newSetupCode } from '#server/auth';
@@ -141,6 +141,7 @@ export function createServices(parts: ServerParts, web: WebOptions) {
   });
   const groups = createStudentGroups({ db, audit: people.audit, now });
   const changes = createAssignmentChanges({ db, audit: people.audit, groups, now });
+  const corrections = createCorrections({ db, audit: people.audit, queue: grading.queue, now });
   const drafts = createDrafts(db, now);
   return {
     ...people,
@@ -153,7 +154,8 @@ export function createServices(parts: ServerParts, web: WebOptions) {
     revisionJobs: createRevisionJobs({ db, exercises, log, now }),
     changes,
     groups,
-    assignments: createAssignments(db, changes, now),
+    corrections,
+    assignments: createAssignments({ db, changes, corrections, now }),
     gradebooks: createGradebooks(db, now),
     news: createNews(db, now),
     retention: createRetention({ db, audit: people.audit, log, now }),

@@ -19,6 +19,7 @@ import {
   meanOverStages,
 } from './facts.ts';
 import type { AssignmentChanges } from './changes.ts';
+import type { Corrections } from './corrections.ts';
 import { createAssignmentRows, type CauseRow, type Chosen, type Counts } from './assignment-rows.ts';
 import { attemptRowOf } from './rows.ts';
 import { createVariants } from './variants.ts';
@@ -45,11 +46,14 @@ const LOOK_BELOW = 75;
 /** What ended longer ago is not on the desk any more. */
 const DESK_DAYS = 30;
 
-export function createAssignments(
-  db: Db,
-  changes: Pick<AssignmentChanges, 'mayChange' | 'extensionsOf'>,
-  now: () => Date,
-): Assignments {
+export interface AssignmentsParts {
+  readonly db: Db;
+  readonly changes: Pick<AssignmentChanges, 'mayChange' | 'extensionsOf'>;
+  readonly corrections: Pick<Corrections, 'newerOf' | 'of'>;
+  readonly now: () => Date;
+}
+
+export function createAssignments({ db, changes, corrections, now }: AssignmentsParts): Assignments {
   const variants = createVariants(db);
   const rows = createAssignmentRows(db);
   /** The scores of the students who have one where the last attempt counts, in any order. */
@@ -134,6 +138,8 @@ export function createAssignments(
         withdrawnAt: row.withdrawnAt,
         mayChange: changes.mayChange(row.id, instructorId),
         extensions: changes.extensionsOf(row.id),
+        newer: corrections.newerOf(row.id),
+        corrections: corrections.of(row.id),
         counts: policyOf(row).counts ?? 'best',
         scores: figures.scoresOf(row),
         attempts: rows.attempts.all(row.id).map(attemptRowOf),

@@ -2,6 +2,7 @@
 export { createAssignments, type Assignments } from './assignments.ts';
 export { assignmentRoutes, type AssignmentRouteParts } from './routes.ts';
 export { createAssignmentChanges, type AssignmentChanges } from './changes.ts';
+export { createCorrections, type Corrections } from './corrections.ts';
 export { createVariants, type VariantStore } from './variants.ts';
 export {
   answerPhase,

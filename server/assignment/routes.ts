@@ -2,6 +2,7 @@ import type { Hono } from 'hono';
 
 import {
   ChangeAssignmentSchema,
+  CorrectSchema,
   ExtensionSchema,
   IssueSchema,
   ScheduleSchema,
@@ -16,10 +17,12 @@ import { allow, idParam, jsonBody, notFound, refuseProblem, userOf, type AppEnv 
 
 import type { AssignmentChanges } from './changes.ts';
 import type { Assignments } from './assignments.ts';
+import type { Corrections } from './corrections.ts';
 
 export interface AssignmentRouteParts {
   readonly assignments: Assignments;
   readonly changes: AssignmentChanges;
+  readonly corrections: Pick<Corrections, 'correct'>;
   /** Scores the attempts of a student anew, as when they are late no more. */
   readonly rescoreStudent: (assignmentId: number, studentId: number | null) => Promise<void>;
   readonly courses: Courses;
@@ -39,6 +42,7 @@ export function assignmentRoutes(
   {
     assignments,
     changes,
+    corrections,
     rescoreStudent,
     courses,
     revisionToIssue,
@@ -124,6 +128,13 @@ export function assignmentRoutes(
       series.push({ issue, revisionId: found.value });
     }
     return c.json({ ids: assignments.issueSeries(series) }, 201);
+  });
+
+  app.post('/api/assignments/:id/correct', allow('issue'), jsonBody(CorrectSchema), (c) => {
+    const id = idParam(c) ?? 0;
+    if (!changes.mayChange(id, userOf(c).id)) return notFound(c);
+    const corrected = corrections.correct(id, userOf(c), c.req.valid('json'));
+    return corrected.ok ? c.json({}, 202) : refuseProblem(c, corrected.problem);
   });
 
   app.post('/api/assignments/:id/shift', allow('issue'), jsonBody(ShiftSchema), async (c) => {

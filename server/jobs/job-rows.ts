@@ -116,6 +116,10 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ? WHERE id = ?",
   );
   const setWaiting = db.prepare<[number]>("UPDATE attempts SET state = 'waiting' WHERE id = ?");
+  /** Attempts of a correction that are measured anew. */
+  const setCorrected = db.prepare<[string, number]>(
+    'UPDATE corrected_attempts SET measured_at = ? WHERE attempt_id = ? AND measured_at IS NULL',
+  );
   const finish = db.transaction((job: JobRow, { graded, stored, durationMs, policy }: Finished) => {
     const { report, measurement, diagnosis } = graded;
     reports.put({
@@ -130,10 +134,14 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
       program: PROGRAM_VERSION,
     });
     setGraded.run(job.attemptId);
+    setCorrected.run(now().toISOString(), job.attemptId);
     removeJob.run(job.attemptId);
   });
+  const hasReport = db.prepare<[number], { yes: 1 }>('SELECT 1 AS yes FROM reports WHERE attempt_id = ?');
   const refuse = db.transaction((attemptId: number, problem: Problem) => {
-    setRefused.run(problem.code, problem.message, attemptId);
+    // What was measured once and is only measured anew keeps its report.
+    if (hasReport.get(attemptId) !== undefined) setGraded.run(attemptId);
+    else setRefused.run(problem.code, problem.message, attemptId);
     removeJob.run(attemptId);
   });
 

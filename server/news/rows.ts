@@ -142,6 +142,11 @@ export const newsStatements = (db: Db) => ({
      ${OWN_JOINED} JOIN errata ON errata.assignment_id = assignments.id
      WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('errata.made_at')}`,
   ),
+  corrected: db.prepare<[Span], AssignmentFact>(
+    `SELECT assignments.id AS assignmentId, ${EXERCISE}, ${OWN_DUE} AS dueAt, corrections.made_at AS "at"
+     ${OWN_JOINED} JOIN corrections ON corrections.assignment_id = assignments.id
+     WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('corrections.made_at')}`,
+  ),
   questions: db.prepare<[Span], AskedFact>(
     `SELECT assignments.id AS assignmentId, ${EXERCISE}, assignments.due_at AS dueAt, users.name AS student,
             questions.asked_at AS "at"

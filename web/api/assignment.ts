@@ -19,6 +19,7 @@ import {
   type Rescored,
   RescoredSchema,
   type ChangeAssignment,
+  type Correct,
   type Extension,
 } from '#api';
 import type { ScoringPolicy } from '#core/grade';
@@ -30,6 +31,7 @@ export const {
   useAssignmentsQuery,
   useChangeAssignmentMutation,
   useExtendMutation,
+  useCorrectMutation,
   useTakeBackExtensionMutation,
   useAssignmentQuery,
   useLikenessQuery,
@@ -52,6 +54,10 @@ export const {
       query: (id) => `assignments/${String(id)}`,
       responseSchema: AssignmentDetailSchema,
       providesTags: (_answer, _error, id) => [{ type: 'assignments', id }],
+    }),
+    correct: build.mutation<unknown, Correct & { readonly id: number }>({
+      query: ({ id, ...body }) => ({ url: `assignments/${String(id)}/correct`, method: 'POST', body }),
+      invalidatesTags: ['assignments'],
     }),
     likeness: build.query<LikenessAnswer, number>({
       query: (id) => `assignments/${String(id)}/alike`,

@@ -23,6 +23,7 @@ import { Alike } from './alike.tsx';
 import { AttemptTable } from './attempts.tsx';
 import { CommonCauses } from './causes.tsx';
 import { ChangeDialog } from './change.tsx';
+import { Corrections, NewerRevision } from './correction.tsx';
 import { Extensions } from './extensions.tsx';
 import { GroupDates } from './group-dates.tsx';
 import { GroupActions } from './group.tsx';
@@ -84,6 +85,7 @@ function Summary({ assignment }: { assignment: AssignmentDetail }) {
   const { scores } = assignment;
   return (
     <div className="flex flex-col gap-4">
+      <Corrections assignment={assignment} />
       <QuestionsWaiting assignmentId={assignment.id} />
       <CommonCauses assignment={assignment} />
       {scores.length > 0 && (
@@ -194,6 +196,7 @@ function Assignment({ assignment }: { assignment: AssignmentDetail }) {
           stays.
         </p>
       )}
+      <NewerRevision assignment={assignment} />
       {isChanging && (
         <ChangeDialog
           assignment={assignment}
