@@ -370,8 +370,8 @@ export const WorkDetailSchema = v.object({
   open: v.boolean(),
   /** Why nothing can be handed in now, or null. */
   closedBecause: v.nullable(v.string()),
-  /** Points off for each day after the due time; null where late work is not taken. */
-  pointsPerDayLate: v.nullable(v.number()),
+  /** What coming late costs, in words; null where it costs nothing, or late work is not taken. */
+  lateCost: v.nullable(v.string()),
   /** The exercise says how the part should be built. */
   wantsBuildLog: v.boolean(),
   /** The steps of the reference can be read: they are worked together, or the answers are out. */

@@ -53,9 +53,9 @@ describe('an instructor goes through a class', () => {
     await page.press('Scoring');
     await page.press('Key number');
     await page.shows('scores change');
-    await page.fill('Points off for a day late', '-5');
+    await page.fill('Off for coming late', '-5');
     await page.shows('From 0 to 100.');
-    await page.fill('Points off for a day late', '10');
+    await page.fill('Off for coming late', '10');
     await driver.wait(async () => !(await page.text()).includes('From 0 to 100.'), 20_000);
     const scores = async () => page.text();
     expect(await scores()).toContain('Aldo Brink');

@@ -1,6 +1,7 @@
 /** From measured values to score, causes and report. */
 export { gradeMeasurement, creditFor, type Circumstances } from './score.ts';
-export { countingScore, daysLate, ruleLineId, typedLineId, type LineId } from './total.ts';
+export { lateInWords, lateMsOf, LateRuleSchema, type LateRule } from './late.ts';
+export { countingScore, ruleLineId, typedLineId, type LineId } from './total.ts';
 export { degreeFor, FeedbackSchema, reportFor, tells, toldScore, type AnswerPhase, type Feedback } from './feedback.ts';
 export { GROUP_TITLES, quantityText, quantityUnit, valueText } from './values.ts';
 export { fillRemark, REMARK_FIELDS, type RemarkContext } from './remark.ts';

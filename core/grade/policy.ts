@@ -3,6 +3,8 @@ import * as v from 'valibot';
 import { type Reference, type Target, CHECK_GROUPS, type CheckGroup } from '#core/check';
 import { ScoringSchema } from '#core/exercise';
 
+import { LateRuleSchema } from './late.ts';
+
 const ShareSchema = v.pipe(v.number(), v.minValue(0), v.maxValue(100));
 
 /** How measurements become points. An exercise brings one; an assignment may have another. */
@@ -19,8 +21,8 @@ export const PolicySchema = v.strictObject({
       'model-quality': ShareSchema,
     }),
   ),
-  /** Points off for each day begun after the due time, and the most that are taken. */
-  late: v.optional(v.strictObject({ perDay: ShareSchema, most: ShareSchema })),
+  /** What coming late costs; nothing where nothing is said. */
+  late: v.optional(LateRuleSchema),
   /** Which attempt of a student counts: the best where nothing is said. */
   counts: v.optional(v.picklist(['best', 'last'])),
 });

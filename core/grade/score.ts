@@ -138,7 +138,8 @@ export interface Circumstances {
   readonly log?: BuildLog | null;
   /** What an instructor decided, by line. */
   readonly overrides?: ReadonlyMap<LineId, Override>;
-  readonly daysLate?: number;
+  /** How long after the due time it came. */
+  readonly lateMs?: number;
   /** Parts of the other exercises of the course: one of them may have been handed in. */
   readonly others?: readonly KnownPart[];
 }
@@ -157,15 +158,7 @@ export interface Grading extends Circumstances {
 export function gradeMeasurement(
   planned: Reference,
   measurement: Measurement,
-  {
-    typed: typedInputs,
-    policy,
-    diagnosed = null,
-    log = null,
-    overrides = new Map(),
-    daysLate = 0,
-    others = [],
-  }: Grading,
+  { typed: typedInputs, policy, diagnosed = null, log = null, overrides = new Map(), lateMs = 0, others = [] }: Grading,
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
@@ -195,7 +188,7 @@ export function gradeMeasurement(
     weight: policy.ruleWeight ?? 0,
   }));
   const parts = withOverrides({ lines, typed, rules }, overrides);
-  const circumstances = { oneClosedBody: measurement.bodies === 1 && measurement.closed, daysLate };
+  const circumstances = { oneClosedBody: measurement.bodies === 1 && measurement.closed, lateMs };
   return {
     ...totalOf(parts, policy, circumstances),
     scoreBeforeRelease: totalOf({ ...parts, lines: parts.lines.map(fullOrNothing) }, policy, circumstances).score,

@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 
 import {
   countingScore,
-  daysLate,
   gradeMeasurement,
   type Circumstances,
   type Override,
@@ -54,7 +53,7 @@ describe('a gate on a check that is credited', () => {
     totalOf(
       { lines: [line('a', 'right', 1), line('b', 'wrong', credit)], typed: [], rules: [] },
       { ...POLICY, gates: [{ checkId: 'b', most: 30 }] },
-      { oneClosedBody: true, daysLate: 0 },
+      { oneClosedBody: true, lateMs: 0 },
     );
 
   it('opens where it is wrong only as a consequence, which earns all of its points', () => {
@@ -62,33 +61,6 @@ describe('a gate on a check that is credited', () => {
   });
   it('holds where it earns a part of them', () => {
     expect(gated(0.9)).toMatchObject({ score: 30, cap: '"b" is not right: at most 30 points.' });
-  });
-});
-
-describe('late work', () => {
-  it.each([
-    ['2026-05-04T18:00:00Z', 0],
-    ['2026-05-04T17:00:00Z', 0],
-    ['2026-05-04T18:00:01Z', 1],
-    ['2026-05-05T18:00:00Z', 1],
-    ['2026-05-07T10:00:00Z', 3],
-  ])('handed in at %s is %d days late', (at, days) => {
-    expect(daysLate(new Date(at), new Date('2026-05-04T18:00:00Z'))).toBe(days);
-  });
-
-  it('loses points for each day begun, up to the most', () => {
-    const late = { perDay: 10, most: 25 };
-    expect(graded({ late }, { daysLate: 2 })).toMatchObject({
-      score: 55,
-      deductions: [{ reason: '2 days late', points: 20 }],
-    });
-    expect(graded({ late }, { daysLate: 9 }).score).toBe(50);
-    expect(graded({ late }, { daysLate: 0 }).deductions).toEqual([]);
-  });
-
-  it('loses nothing where the policy says nothing of it, and never falls below zero', () => {
-    expect(graded({}, { daysLate: 5 }).score).toBe(75);
-    expect(graded({ late: { perDay: 100, most: 100 } }, { daysLate: 5 }).score).toBe(0);
   });
 });
 

@@ -1,3 +1,4 @@
+import { lateDeduction } from './late.ts';
 import type { ScoringPolicy } from './policy.ts';
 import type { Deduction, Override, ReportLine, RuleLine, TypedLine } from './report.ts';
 
@@ -23,12 +24,6 @@ export const typedLineId = (name: TypedLine['name']): LineId => `typed:${name}`;
 
 /** The id of the report line of a build rule, by its place in the list from 0. */
 export const ruleLineId = (place: number): LineId => `rule:${String(place + 1)}`;
-
-const DAY_MS = 86_400_000;
-
-/** Days begun after the due time; 0 for what came in time. */
-export const daysLate = (handedInAt: Date, dueAt: Date): number =>
-  Math.max(0, Math.ceil((handedInAt.getTime() - dueAt.getTime()) / DAY_MS));
 
 /** The parts of a report with what an instructor decided put over what was measured. */
 export function withOverrides({ lines, typed, rules }: Parts, overrides: ReadonlyMap<LineId, Override>): Parts {
@@ -72,7 +67,7 @@ const isRight = ({ verdict, credit, override }: ReportLine): boolean =>
 export function totalOf(
   parts: Parts,
   policy: ScoringPolicy,
-  { oneClosedBody, daysLate: days }: { readonly oneClosedBody: boolean; readonly daysLate: number },
+  { oneClosedBody, lateMs }: { readonly oneClosedBody: boolean; readonly lateMs: number },
 ): Total {
   const counted = earningsOf(parts).filter(({ credit }) => credit !== null);
   const possible = sum(counted.map(({ weight }) => weight));
@@ -87,13 +82,13 @@ export function totalOf(
   ].filter(({ most }) => most < full);
   const lowest = gates.sort((a, b) => a.most - b.most)[0];
   const held = lowest?.most ?? full;
-  const off = days === 0 || policy.late === undefined ? 0 : Math.min(policy.late.perDay * days, policy.late.most, held);
+  const late = lateDeduction(policy.late, lateMs, held);
   const step = policy.roundTo ?? 0.1;
   return {
     // Twice, so that a step of 0.1 leaves no tail of a binary fraction.
-    score: Math.round(10 * step * Math.round((held - off) / step)) / 10,
+    score: Math.round(10 * step * Math.round((held - (late?.points ?? 0)) / step)) / 10,
     cap: lowest === undefined ? null : `${lowest.words}: at most ${String(lowest.most)} points.`,
-    deductions: off === 0 ? [] : [{ reason: `${String(days)} ${days === 1 ? 'day' : 'days'} late`, points: off }],
+    deductions: late === null ? [] : [late],
   };
 }
 

@@ -205,7 +205,10 @@ class CourseMaker {
       );
       if (plan.lateForHours !== undefined)
         db.prepare('UPDATE assignments SET policy_json = ? WHERE id = ?').run(
-          JSON.stringify({ ...document.scoring, late: { perDay: 10, most: 50 } } satisfies ScoringPolicy),
+          JSON.stringify({
+            ...document.scoring,
+            late: { amount: 10, of: 'points', each: 'day', graceMinutes: 0, most: 50 },
+          } satisfies ScoringPolicy),
           id,
         );
       return id;

@@ -104,7 +104,7 @@ describe('an extension', () => {
       policy: object;
     };
     await school.request('orla', 'POST', '/api/assignments/1/policy', {
-      policy: { ...policy, late: { perDay: 10, most: 50 } },
+      policy: { ...policy, late: { amount: 10, of: 'points', each: 'day', graceMinutes: 0, most: 50 } },
       apply: true,
     });
     const scores = async () => (await detailOf(school)).attempts.map(({ score }) => score ?? 0);

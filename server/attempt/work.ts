@@ -1,7 +1,7 @@
 /** The work of a student: the list of exercises, and the page of one of them. */
 import type { AttemptRow, WorkDetail, WorkItem } from '#api';
 import { exerciseOfStage, stageCount, type Exercise, type Variant } from '#core/exercise';
-import { tells, toldScore } from '#core/grade';
+import { lateInWords, tells, toldScore } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { evaluateParameters, LENGTH_UNITS } from '#core/quantity';
 import { withValues } from '#core/recipe';
@@ -43,6 +43,12 @@ function lettersOf({ recipe, decimals }: Exercise, values: Variant['values']): W
       label: label ?? '',
       value: dimensionText((scope[name] ?? 0) * LENGTH_UNITS[unit], { unit, decimals }),
     }));
+}
+
+/** What coming late costs, in words; null where nothing is taken late, or it costs nothing. */
+function lateCostOf(row: AssignmentRow): string | null {
+  const { late } = policyOf(row);
+  return row.lateUntil === null || late === undefined ? null : lateInWords(late);
 }
 
 export interface WorkParts {
@@ -125,7 +131,7 @@ export function createWork({ store, access, variants, now }: WorkParts): Work {
         attemptsUsed,
         open: closed === null,
         closedBecause: closed?.message ?? null,
-        pointsPerDayLate: row.lateUntil === null ? null : (policyOf(row).late?.perDay ?? 0),
+        lateCost: lateCostOf(row),
         wantsBuildLog: whole.rules.length > 0,
         worked:
           document.recipe.steps.length > 0 &&

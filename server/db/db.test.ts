@@ -149,3 +149,32 @@ it('gives causes, groups of checks and staff of earlier programs their names of 
   expect(() => newer.prepare("UPDATE users SET role = 'owner' WHERE id = 1").run()).toThrow(/CHECK/);
   newer.close();
 });
+
+it('reads what earlier programs stored of late work as points for each day', () => {
+  const file = place();
+  const earlier = openDatabase(file, 34);
+  const scoring = { mode: 'weighted', partialReach: 1, rootCauseOnce: false, notOneBodyCap: 50 };
+  earlier.pragma('foreign_keys = OFF');
+  earlier
+    .prepare(
+      `INSERT INTO assignments (id, revision_id, section_id, opens_at, due_at, attempts_allowed, answers, created_at, policy_json)
+       VALUES (1, 1, 1, '2026', '2027', 1, 'never', '', ?)`,
+    )
+    .run(JSON.stringify({ ...scoring, late: { perDay: 10, most: 50 } }));
+  // What the row refers to is made up: only its policy is looked at.
+  earlier.exec(`INSERT INTO courses (id, title, school) VALUES (1, 'c', 's'); INSERT INTO sections (id, course_id, name) VALUES (1, 1, 'x');
+    INSERT INTO exercises (id, course_id, number, title) VALUES (1, 1, 'n', 't'); INSERT INTO files VALUES ('f', 1, '');
+    INSERT INTO exercise_revisions (id, exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+    VALUES (1, 1, 1, '{}', 'f', 'f', 'f', '')`);
+  earlier.close();
+  const db = openDatabase(file);
+  const stored = db.prepare<[], string>('SELECT policy_json FROM assignments').pluck().get() ?? '';
+  expect((JSON.parse(stored) as { late: object }).late).toEqual({
+    amount: 10,
+    of: 'points',
+    each: 'day',
+    graceMinutes: 0,
+    most: 50,
+  });
+  db.close();
+});

@@ -1,6 +1,6 @@
 import { readBuildLog } from '#core/buildlog';
 import { exerciseOfStage, type Exercise } from '#core/exercise';
-import { daysLate, type Circumstances, type KnownPart } from '#core/grade';
+import { lateMsOf, type Circumstances, type KnownPart } from '#core/grade';
 import type { Db } from '#server/db';
 
 import type { PartOfExercise } from './task.ts';
@@ -43,7 +43,7 @@ export interface StoredCircumstances {
   readonly courseId: number;
   readonly exerciseId: number;
 }
-export type KnownCircumstances = Required<Pick<Circumstances, 'log' | 'daysLate' | 'others'>>;
+export type KnownCircumstances = Required<Pick<Circumstances, 'log' | 'lateMs' | 'others'>>;
 
 /** Reads what an attempt is scored with beside what was measured: list of build steps, lateness, parts of other exercises. */
 export function createCircumstances(db: Db): (stored: StoredCircumstances) => KnownCircumstances {
@@ -58,7 +58,7 @@ export function createCircumstances(db: Db): (stored: StoredCircumstances) => Kn
     const log = readBuildLog(buildLog);
     return {
       log: log.ok ? log.value : null,
-      daysLate: daysLate(new Date(handedInAt), new Date(dueAt)),
+      lateMs: lateMsOf(new Date(handedInAt), new Date(dueAt)),
       others: parts.all(courseId, exerciseId),
     };
   };

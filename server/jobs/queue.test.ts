@@ -240,7 +240,7 @@ describe('what a worker is told beside the file', () => {
     const { school, tasks } = await watched();
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
-    expect(tasks[0]).toMatchObject({ circumstances: { daysLate: 0, log: { steps: [] }, others: [] }, replay: null });
+    expect(tasks[0]).toMatchObject({ circumstances: { lateMs: 0, log: { steps: [] }, others: [] }, replay: null });
   });
 
   it('is the list of steps as it is read, and the exercise where the list is a recipe', async () => {
@@ -256,12 +256,12 @@ describe('what a worker is told beside the file', () => {
   it('is how many days late it came', async () => {
     const { school, tasks } = await watched();
     school.db.prepare('UPDATE assignments SET late_until = ?').run('2026-05-30T12:00:00.000Z');
-    // Due at 22:00; half a day later, one day has begun.
+    // Due at 22:00; handed in half a day later.
     school.setHour(22);
     school.signOutAll();
     await school.handIn('ansel', school.assignmentId, 'a model');
     await school.queue.idle();
-    expect(tasks[0]?.circumstances.daysLate).toBe(1);
+    expect(tasks[0]?.circumstances.lateMs).toBe(12 * 3_600_000);
   });
 
   it('are the sizes of the parts of other exercises of the course, not of its own', async () => {

@@ -228,7 +228,7 @@ describe('late work', () => {
     const school = await openMeasuredSchool();
     const { policy } = await read<{ policy: object }>(school, 'orla', '/api/assignments/1/policy');
     await school.request('orla', 'POST', '/api/assignments/1/policy', {
-      policy: { ...policy, late: { perDay: 10, most: 50 } },
+      policy: { ...policy, late: { amount: 10, of: 'points', each: 'day', graceMinutes: 0, most: 50 } },
       apply: true,
     });
     school.db
@@ -243,7 +243,7 @@ describe('late work', () => {
     const scores = await read<AssignmentDetail>(school, 'orla', '/api/assignments/1');
     expect(scores.attempts).toHaveLength(2);
     await school.request('orla', 'POST', '/api/assignments/1/policy', {
-      policy: { ...policy, late: { perDay: 10, most: 50 }, counts: 'last' },
+      policy: { ...policy, late: { amount: 10, of: 'points', each: 'day', graceMinutes: 0, most: 50 }, counts: 'last' },
       apply: true,
     });
     const late = (await attemptOf(school, 'orla', 2)).report;

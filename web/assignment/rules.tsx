@@ -1,7 +1,7 @@
 import { X } from 'lucide-react';
 
 import type { PolicyAnswer } from '#api';
-import type { ScoringPolicy } from '#core/grade';
+import type { LateRule, ScoringPolicy } from '#core/grade';
 import { NumberField, SelectField } from '#web/ui';
 
 interface RulesProps {
@@ -12,15 +12,18 @@ interface RulesProps {
 
 const ROUNDS = [0.1, 0.5, 1, 5] as const;
 const MOST_POINTS = 100;
+const NOT_LATE: LateRule = { amount: 0, of: 'points', each: 'day', graceMinutes: 0, most: MOST_POINTS };
+/** A day of grace at most; a school that gives more sets another due time. */
+const MOST_GRACE = 1440;
 
 /** What holds over all checks: which attempt counts, rounding, late work, build rules, and checks that must be right. */
 export function Rules({ policy, checks, onChange }: RulesProps) {
   const gates = policy.gates ?? [];
-  const late = policy.late ?? { perDay: 0, most: MOST_POINTS };
+  const late = policy.late ?? NOT_LATE;
   const setLate = (change: Partial<typeof late>): void => {
     const next = { ...late, ...change };
     const { late: _, ...rest } = policy;
-    onChange(next.perDay === 0 ? rest : { ...rest, late: next });
+    onChange(next.amount === 0 ? rest : { ...rest, late: next });
   };
   const setGates = (next: typeof gates): void => {
     const { gates: _, ...rest } = policy;
@@ -54,21 +57,55 @@ export function Rules({ policy, checks, onChange }: RulesProps) {
           ))}
         </SelectField>
         <NumberField
-          label="Points off for a day late"
-          least={0}
-          most={MOST_POINTS}
-          value={late.perDay}
-          onChange={(perDay) => {
-            setLate({ perDay });
-          }}
-        />
-        <NumberField
           label="Weight of a build rule"
           least={0}
           most={1000}
           value={policy.ruleWeight ?? 0}
           onChange={(ruleWeight) => {
             onChange({ ...policy, ruleWeight });
+          }}
+        />
+      </span>
+      <span className="grid grid-cols-4 items-end gap-3">
+        <NumberField
+          label="Off for coming late"
+          least={0}
+          most={MOST_POINTS}
+          value={late.amount}
+          onChange={(amount) => {
+            setLate({ amount });
+          }}
+        />
+        <SelectField
+          label="Counted in"
+          disabled={late.amount === 0}
+          value={`${late.of} ${late.each}`}
+          onChange={(event) => {
+            const [of, each] = event.target.value.split(' ');
+            setLate({ of: of === 'percent' ? 'percent' : 'points', each: each === 'hour' ? 'hour' : 'day' });
+          }}
+        >
+          <option value="points day">points a day</option>
+          <option value="points hour">points an hour</option>
+          <option value="percent day">percent a day</option>
+          <option value="percent hour">percent an hour</option>
+        </SelectField>
+        <NumberField
+          label="Minutes free"
+          least={0}
+          most={MOST_GRACE}
+          value={late.graceMinutes}
+          onChange={(graceMinutes) => {
+            setLate({ graceMinutes: Math.round(graceMinutes) });
+          }}
+        />
+        <NumberField
+          label="Most that is taken"
+          least={0}
+          most={MOST_POINTS}
+          value={late.most}
+          onChange={(most) => {
+            setLate({ most });
           }}
         />
       </span>

@@ -120,9 +120,9 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
 }
 
 /** When it is due, and what coming late costs. */
-function dueWords({ dueAt, lateUntil, pointsPerDayLate }: WorkDetail): string {
+function dueWords({ dueAt, lateUntil, lateCost }: WorkDetail): string {
   if (lateUntil === null || !hasPassed(dueAt)) return `Due ${fromNow(dueAt)}`;
-  const cost = pointsPerDayLate ? `, at ${String(pointsPerDayLate)} points off for each day` : '';
+  const cost = lateCost === null ? '' : `, ${lateCost}`;
   return `The due time has passed; late work is taken until ${dateTime(lateUntil)}${cost}`;
 }
 
