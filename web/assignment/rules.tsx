@@ -66,7 +66,7 @@ export function Rules({ policy, checks, onChange }: RulesProps) {
           }}
         />
       </span>
-      <span className="grid grid-cols-4 items-end gap-3">
+      <span className="grid grid-cols-[1fr_1.5fr_1fr_1fr] items-end gap-3">
         <NumberField
           label="Off for coming late"
           least={0}
