@@ -1,0 +1,2 @@
+/** Charts in the colors of the page. Loaded only where one is shown. */
+export { ChartCanvas, xAxis, yAxis, type ChartColors } from './canvas.tsx';
