@@ -111,9 +111,9 @@ export function createGrader({
   };
 
   function refuse(job: JobRow, problem: Problem): void {
-    jobs.refuse(job.attemptId, problem);
-    onRefused(problem.code);
-    tell(job, 'refused');
+    const state = jobs.refuse(job.attemptId, problem);
+    if (state === 'refused') onRefused(problem.code);
+    tell(job, state);
   }
 
   /** Has the file measured; tells of each stage, and how long it took. */

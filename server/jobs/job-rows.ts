@@ -67,7 +67,8 @@ export interface JobStore {
   recover(): void;
   /** Writes the report and ends the job, both or neither. */
   finish(job: JobRow, finished: Finished): void;
-  refuse(attemptId: number, problem: Problem): void;
+  /** Ends the job of a file that is not read; what was measured before keeps its report, and stays graded. */
+  refuse(attemptId: number, problem: Problem): 'refused' | 'graded';
   /** Whether a report was scored by a policy that does not hold any more, or without its overrides. */
   isOutdated(job: JobRow): boolean;
 }
@@ -138,11 +139,12 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
     removeJob.run(job.attemptId);
   });
   const hasReport = db.prepare<[number], { yes: 1 }>('SELECT 1 AS yes FROM reports WHERE attempt_id = ?');
-  const refuse = db.transaction((attemptId: number, problem: Problem) => {
-    // What was measured once and is only measured anew keeps its report.
-    if (hasReport.get(attemptId) !== undefined) setGraded.run(attemptId);
+  const refuse = db.transaction((attemptId: number, problem: Problem): 'refused' | 'graded' => {
+    const isMeasured = hasReport.get(attemptId) !== undefined;
+    if (isMeasured) setGraded.run(attemptId);
     else setRefused.run(problem.code, problem.message, attemptId);
     removeJob.run(attemptId);
+    return isMeasured ? 'graded' : 'refused';
   });
 
   // That the server ended, or could not write, is not counted as a try.

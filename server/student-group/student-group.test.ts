@@ -90,6 +90,8 @@ describe('a group of students with another due time', () => {
     const school = await openGrouped();
     school.db.prepare('DELETE FROM enrollments WHERE user_id = ?').run(idOf(school, 'ansel'));
     expect(await listOf(school)).toEqual([{ id: 1, name: 'Tuesday bench', studentIds: [] }]);
+    school.db.prepare('INSERT INTO enrollments VALUES (?, ?)').run(sectionOf(school), idOf(school, 'ansel'));
+    expect(await dueAtOf(school, 'ansel')).toBe(hour(10));
     const other = await openGrouped();
     expect((await other.request('orla', 'DELETE', groupsAt(other, 1))).status).toBe(200);
     expect(await dueAtOf(other, 'ansel')).toBe(hour(10));

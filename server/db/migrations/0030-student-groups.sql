@@ -25,8 +25,10 @@ CREATE INDEX group_dates_by_group ON group_dates (group_id);
 -- The group by which a student has an extension; null for one of the student's own, which goes before.
 ALTER TABLE extensions ADD COLUMN group_id INTEGER REFERENCES student_groups (id) ON DELETE CASCADE;
 
--- Whoever leaves a section leaves its groups.
+-- Whoever leaves a section leaves its groups, and what they gave.
 CREATE TRIGGER groups_are_left AFTER DELETE ON enrollments BEGIN
   DELETE FROM student_group_members WHERE student_id = OLD.user_id
+    AND group_id IN (SELECT id FROM student_groups WHERE section_id = OLD.section_id);
+  DELETE FROM extensions WHERE student_id = OLD.user_id
     AND group_id IN (SELECT id FROM student_groups WHERE section_id = OLD.section_id);
 END;
