@@ -74,9 +74,10 @@ export function ChartCanvas<T extends ChartType>({ label, height, make }: ChartC
     if (canvas.current === null) return undefined;
     const { options, ...rest } = make(colorsOfPage());
     const plugins = { legend: { display: false }, ...options?.plugins };
+    const scales = options?.scales;
     const chart = new Chart(canvas.current, {
       ...rest,
-      options: { animation: false, maintainAspectRatio: false, ...options, plugins },
+      options: { animation: false, maintainAspectRatio: false, plugins, scales },
     } as ChartConfiguration);
     return () => {
       chart.destroy();
