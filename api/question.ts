@@ -41,6 +41,8 @@ const asked = {
   answeredBy: v.nullable(v.string()),
   answeredAt: v.nullable(v.string()),
   toAll: v.boolean(),
+  /** Of a sheet that was replaced by a corrected one since. */
+  isEarlier: v.boolean(),
 };
 
 /** A question as students read it: their own, or one that was answered for all. */
@@ -54,6 +56,7 @@ export const ErratumSchema = v.object({
   place: v.nullable(PaperPointSchema),
   by: v.string(),
   at: v.string(),
+  isEarlier: v.boolean(),
 });
 export type Erratum = v.InferOutput<typeof ErratumSchema>;
 

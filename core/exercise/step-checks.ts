@@ -1,30 +1,23 @@
+import { namesIn } from '#core/quantity';
+import { stringsIn } from '#core/recipe';
+
 import type { Exercise } from './schema.ts';
 
 type Parts = Pick<Exercise, 'recipe' | 'checks'>;
 
-/** All texts in a value, at any depth. */
-function* textsIn(value: unknown): Generator<string> {
-  if (typeof value === 'string') yield value;
-  else if (typeof value === 'object' && value !== null) for (const one of Object.values(value)) yield* textsIn(one);
-}
-
-/** The letters that an expression names. */
-const lettersIn = (expression: string): readonly string[] => expression.match(/[A-Za-z_]\w*/g) ?? [];
-
 /** The place of the last step whose surfaces a check names; -1 for none. */
 function lastNamed(check: Parts['checks'][number], places: ReadonlyMap<string, number>): number {
-  const named = [...textsIn({ ...check, id: '', label: '' })].flatMap(
+  const named = stringsIn({ ...check, id: '', label: '', kind: '' }).flatMap(
     (text) => places.get(text.split('.', 1)[0] ?? '') ?? [],
   );
   return Math.max(-1, ...named);
 }
 
 /** The place of the first step whose sizes have a letter of the nominal of a check; -1 for none. */
-function firstWithLetter(check: Parts['checks'][number], { steps, parameters }: Parts['recipe']): number {
-  const known = new Set(parameters.map(({ name }) => name));
-  const wanted = new Set('nominal' in check ? lettersIn(check.nominal).filter((letter) => known.has(letter)) : []);
+function firstWithLetter(check: Parts['checks'][number], { steps }: Parts['recipe']): number {
+  const wanted = new Set('nominal' in check ? namesIn(check.nominal) : []);
   return steps.findIndex(({ label: _, ...step }) =>
-    [...textsIn(step)].some((text) => lettersIn(text).some((letter) => wanted.has(letter))),
+    stringsIn(step).some((text) => namesIn(text).some((letter) => wanted.has(letter))),
   );
 }
 

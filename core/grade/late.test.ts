@@ -75,10 +75,10 @@ describe('what coming late costs', () => {
 
 describe('the rule in words', () => {
   it.each([
-    [rule(), '10 points off for each day'],
-    [rule({ amount: 1, each: 'hour' }), '1 point off for each hour'],
-    [rule({ of: 'percent', most: 40 }), '10 % off for each day, 40 % at most'],
-    [rule({ most: 50, graceMinutes: 15 }), '10 points off for each day, 50 at most, the first 15 minutes free'],
+    [rule(), '10 points off for each day begun'],
+    [rule({ amount: 1, each: 'hour' }), '1 point off for each hour begun'],
+    [rule({ of: 'percent', most: 40 }), '10 % off for each day begun, 40 % at most'],
+    [rule({ most: 50, graceMinutes: 15 }), '10 points off for each day begun, 50 at most, the first 15 minutes free'],
   ])('says all of it', (one, words) => {
     expect(lateInWords(one)).toBe(words);
     expect(v.is(LateRuleSchema, one)).toBe(true);

@@ -34,10 +34,10 @@ export function lateDeduction(rule: LateRule | undefined, lateMs: number, earned
   return points === 0 ? null : { reason: `${String(begun)} ${rule.each}${begun === 1 ? '' : 's'} late`, points };
 }
 
-/** The rule as a student reads it: "10 points off for each day, 50 at most". */
+/** The rule as a student reads it: "10 points off for each day begun, 50 at most". */
 export function lateInWords({ amount, of, each, graceMinutes, most }: LateRule): string {
   const unit = of === 'points' ? (amount === 1 ? ' point' : ' points') : ' %';
   const free = graceMinutes === 0 ? '' : `, the first ${String(graceMinutes)} minutes free`;
   const end = most >= 100 ? '' : `, ${String(most)}${of === 'points' ? '' : ' %'} at most`;
-  return `${String(amount)}${unit} off for each ${each}${end}${free}`;
+  return `${String(amount)}${unit} off for each ${each} begun${end}${free}`;
 }

@@ -44,7 +44,7 @@ function rowsOf(file: string, scheme: GradingScheme = PLAIN_SCHEME): readonly Re
   });
   const files = resultsPackage({
     book: gradebookOf({ scheme, assignments, students: [student(9, 'ansel'), student(10, 'fia')] }),
-    dates: new Map([[1, { opensAt: '2026-05-01T08:00:00.000Z', dueAt: '2026-05-04T22:00:00.000Z' }]]),
+    dates: new Map([[1, { opensOn: '2026-05-01', dueOn: '2026-05-04' }]]),
     ids: { students: new Map([[9, 'u-17']]), classes: new Map([[1, 'c-4']]), gradingPeriod: 'term-2' },
     givenOn: '2026-12-18',
   });

@@ -15,8 +15,8 @@ export interface SchoolIds {
 
 export interface ResultsInput {
   readonly book: Gradebook;
-  /** ISO 8601, by assignment. */
-  readonly dates: ReadonlyMap<number, { readonly opensAt: string; readonly dueAt: string }>;
+  /** Days by the clocks of the course, 2026-12-18, by assignment. */
+  readonly dates: ReadonlyMap<number, { readonly opensOn: string; readonly dueOn: string }>;
   readonly ids: SchoolIds;
   /** Day on which the grades are given out, 2026-12-18. */
   readonly givenOn: string;
@@ -58,7 +58,6 @@ const STATUS: Readonly<Record<Exclude<CellState, 'open'>, string>> = {
   excused: 'exempt',
 };
 
-const day = (moment: string | undefined): string => moment?.slice(0, 10) ?? '';
 const truth = (value: boolean): string => (value ? 'true' : 'false');
 const lineItemId = (assignmentId: number): string => `zorvet-assignment-${String(assignmentId)}`;
 const categoryId = (group: GradeGroup | null): string => `zorvet-group-${group?.id ?? 'all'}`;
@@ -99,8 +98,8 @@ export function resultsPackage({ book, dates, ids, givenOn }: ResultsInput): Res
         ...BULK,
         `${number} ${title}`,
         '',
-        day(dates.get(id)?.opensAt),
-        day(dates.get(id)?.dueAt),
+        dates.get(id)?.opensOn ?? '',
+        dates.get(id)?.dueOn ?? '',
         classOf(id),
         categoryId(groupOf(groupId, scheme)),
         ids.gradingPeriod,

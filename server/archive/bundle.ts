@@ -8,9 +8,12 @@ export interface BundleEntry {
 
 /**
  * Packs one entry after the other, without compressing: models of hundreds of megabytes never lie in memory together. Where an
- * entry cannot be read, a text of its name says so in its place.
+ * entry cannot be read, a text of its name says so in its place; or the stream fails, where only the `whole` is of use.
  */
-export function bundle(entries: Iterable<BundleEntry>): ReadableStream<Uint8Array> {
+export function bundle(
+  entries: Iterable<BundleEntry>,
+  { whole = false }: { readonly whole?: boolean } = {},
+): ReadableStream<Uint8Array> {
   const left = entries[Symbol.iterator]();
   let zip: Zip;
   return new ReadableStream<Uint8Array>({
@@ -38,7 +41,11 @@ export function bundle(entries: Iterable<BundleEntry>): ReadableStream<Uint8Arra
       };
       try {
         add(entry.name, await entry.content());
-      } catch {
+      } catch (error) {
+        if (whole) {
+          left.return?.();
+          throw error;
+        }
         add(
           `${entry.name} could not be read.txt`,
           new TextEncoder().encode('The file could not be read from the disk.'),
@@ -46,6 +53,8 @@ export function bundle(entries: Iterable<BundleEntry>): ReadableStream<Uint8Arra
       }
     },
     cancel() {
+      // What the entries hold on to is let go.
+      left.return?.();
       zip.terminate();
     },
   });

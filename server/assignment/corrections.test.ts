@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import type { AssignmentDetail, AttemptDetail, News, WorkDetail } from '#api';
+import type { AssignmentDetail, AttemptDetail, GradebookAnswer, News, WorkDetail } from '#api';
 import { cleatPlateExercise } from '#demo/exercises';
 import type { Graded, Outcome } from '#server/jobs';
 
@@ -77,6 +77,28 @@ describe('an assignment whose key was wrong', () => {
     expect(news.items[0]?.text).toBe(
       'SB-101 Cleat plate was corrected: look at the sheet again. What you have handed in is measured anew.',
     );
+  });
+
+  it('counts as before while it is measured anew', async () => {
+    const school = await openRevised(90, 80);
+    await correct(school);
+    const course = (await detailOf(school)).courseId;
+    const book = (await (
+      await school.request('orla', 'GET', `/api/courses/${String(course)}/gradebook`)
+    ).json()) as GradebookAnswer;
+    expect(book.rows.map(({ login, total }) => [login, total])).toEqual([
+      ['ansel', 60],
+      ['fia', 80],
+    ]);
+  });
+
+  it('is news of the sheet alone for whoever has handed in nothing', async () => {
+    const school = await openSchool();
+    revise(school);
+    school.setHour(1);
+    await correct(school);
+    const news = (await (await school.request('fia', 'GET', '/api/news')).json()) as News;
+    expect(news.items[0]?.text).toBe('SB-101 Cleat plate was corrected: look at the sheet again.');
   });
 
   it('keeps the report of what cannot be measured anew', async () => {

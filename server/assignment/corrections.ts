@@ -64,6 +64,13 @@ function unlike(issued: Exercise, newest: Exercise): string | null {
 
 export function createCorrections({ db, audit, queue, now }: CorrectionsParts): Corrections {
   const issued = db.prepare<[number], Issued>(ISSUED);
+  const newer = db
+    .prepare<[number], number>(
+      `SELECT max(newest.number) FROM assignments JOIN exercise_revisions AS issued ON issued.id = assignments.revision_id
+       JOIN exercise_revisions AS newest ON newest.exercise_id = issued.exercise_id AND newest.number > issued.number
+       WHERE assignments.id = ? HAVING count(*) > 0`,
+    )
+    .pluck();
   const measured = db.prepare<[number], { attempts: number; students: number }>(
     `SELECT count(*) AS attempts, count(DISTINCT student_id) AS students FROM attempts
      WHERE assignment_id = ? AND state = 'graded'`,
@@ -100,9 +107,10 @@ export function createCorrections({ db, audit, queue, now }: CorrectionsParts): 
 
   return {
     newerOf(assignmentId) {
-      const found = issued.get(assignmentId);
-      if (found === undefined || found.newest <= found.revision) return null;
-      return { revision: found.newest, ...(measured.get(assignmentId) ?? { attempts: 0, students: 0 }) };
+      const revision = newer.get(assignmentId);
+      return revision === undefined
+        ? null
+        : { revision, ...(measured.get(assignmentId) ?? { attempts: 0, students: 0 }) };
     },
 
     of(assignmentId) {

@@ -14,6 +14,7 @@ import { sheetAsSvg } from '#server/sheet';
 import type { FileStore } from '#server/files';
 import {
   allow,
+  fileHeaders,
   type AppEnv,
   idParam,
   notFound,
@@ -211,18 +212,16 @@ function fileRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): vo
     if (!found?.overlaySha256) return notFound(c);
     const overlay = v.parse(OverlaySchema, JSON.parse((await files.read(found.overlaySha256)).toString('utf8')));
     const name = `${found.fileName.replace(/\.[^.]+$/, '')} difference.3mf`;
-    return c.body(new Uint8Array(overlayFile(overlay, name)), 200, {
-      'Content-Type': 'model/3mf',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-    });
+    return c.body(new Uint8Array(overlayFile(overlay, name)), 200, fileHeaders(name, 'model/3mf'));
   });
 
   app.get('/api/attempts/:id/file', allow('signed-in'), async (c) => {
     const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
     if (!found) return notFound(c);
-    return c.body(new Uint8Array(await files.read(found.fileSha256)), 200, {
-      'Content-Type': 'application/octet-stream',
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(found.fileName)}`,
-    });
+    return c.body(
+      new Uint8Array(await files.read(found.fileSha256)),
+      200,
+      fileHeaders(found.fileName, 'application/octet-stream'),
+    );
   });
 }

@@ -79,6 +79,8 @@ export interface AttemptStore {
   add(attempt: NewAttempt): number;
 }
 
+/** Also what is being measured anew after a correction: it has its score meanwhile. */
+const WAS_MEASURED = 'score IS NOT NULL';
 const ENROLLED = `JOIN enrollments ON enrollments.section_id = sections.id
   WHERE enrollments.user_id = ? AND assignments.withdrawn_at IS NULL AND courses.archived_at IS NULL`;
 
@@ -96,11 +98,11 @@ export function createAttemptStore(db: Db): AttemptStore {
   );
   const measured = db
     .prepare<[number, number, number], number>(
-      "SELECT id FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND state = 'graded' ORDER BY id",
+      `SELECT id FROM attempts WHERE assignment_id = ? AND student_id = ? AND stage = ? AND ${WAS_MEASURED} ORDER BY id`,
     )
     .pluck();
   const gradedStages = db.prepare<[number, number], { stage: number }>(
-    "SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND state = 'graded' ORDER BY stage",
+    `SELECT DISTINCT stage FROM attempts WHERE assignment_id = ? AND student_id = ? AND ${WAS_MEASURED} ORDER BY stage`,
   );
   const own = db.prepare<[number, number], StoredAttemptRow>(
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,

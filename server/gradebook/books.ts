@@ -88,7 +88,8 @@ function cellOf(
   now: string,
 ): GradebookCell {
   const row = extendedBy(forAll, extension);
-  const graded = attempts.filter(({ state }) => state === 'graded');
+  // What is measured anew after a correction counts as before meanwhile.
+  const graded = attempts.filter((attempt) => attempt.score !== null);
   const score = scoreOfStages(countingOfStages(graded, policy), stages);
   const newest = graded.at(-1) ?? attempts.at(-1);
   const state = ((): CellState => {
@@ -154,8 +155,9 @@ function createResults(db: Db, now: () => Date, { of: bookOf }: Pick<Gradebooks,
       ),
       gradingPeriod,
     };
-    const dates = new Map(rows.map(({ id, opensAt, dueAt }) => [id, { opensAt, dueAt }]));
-    const givenOn = dayIn(now().toISOString(), course.timeZone);
+    const day = (moment: string): string => dayIn(moment, course.timeZone);
+    const dates = new Map(rows.map((row) => [row.id, { opensOn: day(row.opensAt), dueOn: day(row.dueAt) }]));
+    const givenOn = day(now().toISOString());
     return {
       course: found.course,
       results: { book: found.book, dates, ids, givenOn },

@@ -4,6 +4,7 @@ import { GradingInputSchema, NewNoteSchema, type GradebookAnswer, type GradingAn
 import { gradebookAsCsv, sharesInWords, type Gradebook } from '#core/gradebook';
 import {
   allow,
+  fileHeaders,
   idParam,
   jsonBody,
   notFound,
@@ -50,11 +51,6 @@ function answerOf({ course, sections, book }: FoundGradebook): GradebookAnswer {
 
 /** Of the id of a grading period. */
 const MOST_PERIOD = 255;
-
-const asFile = (name: string, type: string): Record<string, string> => ({
-  'Content-Type': type,
-  'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(name))}`,
-});
 
 export interface GradebookRouteParts {
   readonly gradebooks: Gradebooks;
@@ -129,7 +125,11 @@ function fileRoutes(app: Hono<AppEnv>, { gradebooks, printer }: GradebookRoutePa
   app.get('/api/courses/:id/gradebook.csv', allow('read-course'), (c) => {
     const found = gradebooks.of(idParam(c) ?? 0, userOf(c).id);
     if (found === null) return notFound(c);
-    return c.body(csv(found.book), 200, asFile(`${found.course} grades.csv`, 'text/csv; charset=utf-8'));
+    return c.body(
+      csv(found.book),
+      200,
+      fileHeaders(safeFileName(`${found.course} grades.csv`), 'text/csv; charset=utf-8'),
+    );
   });
 
   app.get('/api/courses/:id/gradebook.xlsx', allow('read-course'), async (c) => {
@@ -138,7 +138,7 @@ function fileRoutes(app: Hono<AppEnv>, { gradebooks, printer }: GradebookRoutePa
     const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
     const workbook = await printer.workbook(found.book);
     if (!workbook.ok) return refuseProblem(c, workbook.problem);
-    return c.body(new Uint8Array(workbook.value), 200, asFile(`${found.course} grades.xlsx`, type));
+    return c.body(new Uint8Array(workbook.value), 200, fileHeaders(safeFileName(`${found.course} grades.xlsx`), type));
   });
 
   app.get('/api/courses/:id/results', allow('read-course'), (c) => {
@@ -154,6 +154,10 @@ function fileRoutes(app: Hono<AppEnv>, { gradebooks, printer }: GradebookRoutePa
       return refuseWith(c, 'bad-input', 'Say which grading period of the school the grades belong to.');
     const zip = await printer.results(found.results);
     if (!zip.ok) return refuseProblem(c, zip.problem);
-    return c.body(new Uint8Array(zip.value), 200, asFile(`${found.course} results.zip`, 'application/zip'));
+    return c.body(
+      new Uint8Array(zip.value),
+      200,
+      fileHeaders(safeFileName(`${found.course} results.zip`), 'application/zip'),
+    );
   });
 }

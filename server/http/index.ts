@@ -115,9 +115,16 @@ export const safeFileName = (name: string): string =>
 export const placeParam = (text: string | undefined): number | undefined =>
   text !== undefined && /^[1-9]\d?$/.test(text) ? Number(text) : undefined;
 
+/** What an answer says of a file that is to be kept under a name of its own. */
+export const fileHeaders = (name: string, type: string): Record<string, string> => ({
+  'Content-Type': type,
+  'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+});
+
 /** A PDF to be kept, under a name of its own. */
 export const pdfBody = (c: Context<AppEnv>, bytes: Uint8Array, name: string): Response =>
-  c.body(new Uint8Array(bytes), 200, {
-    'Content-Type': 'application/pdf',
-    'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-  });
+  c.body(new Uint8Array(bytes), 200, fileHeaders(name, 'application/pdf'));
+
+/** A zip that is packed while it is sent. */
+export const zipResponse = (name: string, content: ReadableStream<Uint8Array>): Response =>
+  new Response(content, { headers: fileHeaders(safeFileName(name), 'application/zip') });

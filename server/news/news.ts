@@ -108,15 +108,10 @@ export function createNews(db: Db, now: () => Date): News {
       ...of.answered
         .all(span)
         .map((one) => ofReport('answered', one, `What you wrote about ${one.exercise} is answered.`)),
-      ...of.corrected
-        .all(span)
-        .map((one) =>
-          ofExercise(
-            'corrected',
-            one,
-            `${one.exercise} was corrected: look at the sheet again. What you have handed in is measured anew.`,
-          ),
-        ),
+      ...of.corrected.all(span).map((one) => {
+        const anew = one.handedIn === 1 ? ' What you have handed in is measured anew.' : '';
+        return ofExercise('corrected', one, `${one.exercise} was corrected: look at the sheet again.${anew}`);
+      }),
       ...of.questionsAnswered.all(span).map((one) => {
         const what = one.own === 1 ? 'Your question about' : 'A question about';
         return ofSheet('question-answered', one, `${what} ${one.exercise} is answered.`);

@@ -142,8 +142,10 @@ export const newsStatements = (db: Db) => ({
      ${OWN_JOINED} JOIN errata ON errata.assignment_id = assignments.id
      WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('errata.made_at')}`,
   ),
-  corrected: db.prepare<[Span], AssignmentFact>(
-    `SELECT assignments.id AS assignmentId, ${EXERCISE}, ${OWN_DUE} AS dueAt, corrections.made_at AS "at"
+  corrected: db.prepare<[Span], AssignmentFact & { readonly handedIn: 0 | 1 }>(
+    `SELECT assignments.id AS assignmentId, ${EXERCISE}, ${OWN_DUE} AS dueAt, corrections.made_at AS "at",
+            EXISTS (SELECT 1 FROM corrected_attempts JOIN attempts ON attempts.id = attempt_id
+                    WHERE correction_id = corrections.id AND attempts.student_id = @userId) AS handedIn
      ${OWN_JOINED} JOIN corrections ON corrections.assignment_id = assignments.id
      WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('corrections.made_at')}`,
   ),

@@ -13,9 +13,9 @@ import {
   notFound,
   refuseProblem,
   refuseWith,
-  safeFileName,
   takesRoom,
   userOf,
+  zipResponse,
   type AppEnv,
 } from '#server/http';
 
@@ -79,13 +79,7 @@ export function createPersonalData({ audit, sessions, ...parts }: PersonalDataPa
 
 export function personalDataRoutes(app: Hono<AppEnv>, personal: PersonalData): void {
   const send = (zip: ReturnType<PersonalData['zipOf']>): Response | null =>
-    zip &&
-    new Response(zip.content, {
-      headers: {
-        'Content-Type': 'application/zip',
-        'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(`${zip.name} data.zip`))}`,
-      },
-    });
+    zip && zipResponse(`${zip.name} data.zip`, zip.content);
 
   const bundles = new RateLimiterMemory(BUNDLES);
   const zipFor = async (c: Context<AppEnv>, studentId: number): Promise<Response> => {

@@ -141,4 +141,22 @@ describe('an erratum', () => {
     expect((await school.request('orla', 'DELETE', courseAt(school, 'errata/1'))).status).toBe(200);
     expect((await readBy(school, 'ansel')).errata).toEqual([]);
   });
+
+  it('is told as one of the sheet before, once a corrected revision is in its place', async () => {
+    const school = await openSchool();
+    await school.request('orla', 'POST', courseAt(school, 'errata'), erratum);
+    expect((await readBy(school, 'ansel')).errata).toMatchObject([{ isEarlier: false }]);
+    school.db
+      .prepare(
+        `INSERT INTO exercise_revisions (exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+         SELECT exercise_id, 2, document_json, reference_sha256, sheet_sha256, part_sha256, created_at FROM exercise_revisions`,
+      )
+      .run();
+    school.setHour(1);
+    const correction = { revision: 2, reason: 'The slot was 21 long.' };
+    expect((await school.request('orla', 'POST', courseAt(school, 'correct'), correction)).status).toBe(202);
+    school.setHour(2);
+    await school.request('orla', 'POST', courseAt(school, 'errata'), { ...erratum, text: 'And the date is wrong.' });
+    expect((await readBy(school, 'ansel')).errata.map(({ isEarlier }) => isEarlier)).toEqual([true, false]);
+  });
 });

@@ -64,14 +64,19 @@ const askedOf = (row: QuestionRow, readSha256: string | undefined): Omit<AskedQu
   answeredBy: row.answeredBy,
   answeredAt: row.answeredAt,
   toAll: row.toAll === 1,
+  isEarlier: row.isEarlier === 1,
 });
 
-const erratumOf = ({ id, stage, text, by, at, ...row }: ErratumRow, readSha256: string | undefined): Erratum => ({
+const erratumOf = (
+  { id, stage, text, by, at, isEarlier, ...row }: ErratumRow,
+  readSha256: string | undefined,
+): Erratum => ({
   id,
   stage,
   text,
   by,
   at,
+  isEarlier: isEarlier === 1,
   place: placeOn(readSha256, row),
 });
 

@@ -16,6 +16,8 @@ export interface QuestionRow {
   readonly answeredBy: string | null;
   readonly answeredAt: string | null;
   readonly toAll: 0 | 1;
+  /** Of a sheet that was replaced since. */
+  readonly isEarlier: 0 | 1;
 }
 
 /** An assignment whose work somebody reviews. */
@@ -34,6 +36,7 @@ export interface ErratumRow {
   readonly text: string;
   readonly by: string;
   readonly at: string;
+  readonly isEarlier: 0 | 1;
 }
 
 /** Of whom, and of which stage of which assignment. */
@@ -54,11 +57,16 @@ export interface Written {
   readonly at: string;
 }
 
+/** Whether a corrected revision came after it. */
+const isEarlier = (table: string, moment: string): string =>
+  `EXISTS (SELECT 1 FROM corrections WHERE corrections.assignment_id = ${table}.assignment_id
+     AND corrections.made_at > ${table}.${moment}) AS isEarlier`;
 const QUESTIONS = `SELECT questions.id, stage, student_id AS studentId, students.name AS student, sheet_sha256 AS sheetSha256,
           place_json AS placeJson, text, asked_at AS "at", answer, staff.name AS answeredBy, answered_at AS answeredAt,
-          to_all AS toAll
+          to_all AS toAll, ${isEarlier('questions', 'asked_at')}
    FROM questions LEFT JOIN users AS students ON students.id = student_id LEFT JOIN users AS staff ON staff.id = answered_by`;
-const ERRATA = `SELECT errata.id, stage, sheet_sha256 AS sheetSha256, place_json AS placeJson, text, users.name AS "by", made_at AS "at"
+const ERRATA = `SELECT errata.id, stage, sheet_sha256 AS sheetSha256, place_json AS placeJson, text, users.name AS "by", made_at AS "at",
+          ${isEarlier('errata', 'made_at')}
    FROM errata JOIN users ON users.id = made_by`;
 
 export const questionStatements = (db: Db) => ({

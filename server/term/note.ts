@@ -25,5 +25,5 @@ To read it, with Zorvet installed on any machine:
 
   bin/zorvet open "this file.zip"
 
-The address that it prints shows the course to whoever sits at that machine. Nothing can be changed. The database is SQLite and each file is named by its SHA-256, so that other programs can read them too. Passwords, sessions and keys are not in it.
+The address that it prints shows the course to whoever sits at that machine. Nothing can be changed. The database is SQLite and each file is named by its SHA-256, so that other programs can read them too. Passwords, sessions and sign-in codes are not in it; the answers of the exercises are.
 `;

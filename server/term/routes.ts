@@ -7,9 +7,9 @@ import {
   notFound,
   refuseProblem,
   refuseWith,
-  safeFileName,
   takesRoom,
   userOf,
+  zipResponse,
   type AppEnv,
 } from '#server/http';
 
@@ -27,11 +27,6 @@ export function termRoutes(app: Hono<AppEnv>, archives: TermArchives): void {
     const made = await archives.make(idParam(c) ?? 0, userOf(c));
     if (made === null) return notFound(c);
     if (!made.ok) return refuseProblem(c, made.problem);
-    return new Response(made.value.content, {
-      headers: {
-        'Content-Type': 'application/zip',
-        'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(safeFileName(made.value.name))}`,
-      },
-    });
+    return zipResponse(made.value.name, made.value.content);
   });
 }

@@ -87,7 +87,7 @@ export function createTermArchives({ db, files, runner, audit, now }: TermArchiv
       };
       audit.note({ by, courseId, what: 'archive of the term', subject: course.title });
       const name = [course.title, course.term, 'archive.zip'].filter(Boolean).join(' ');
-      return succeed({ name, content: bundle(entriesOf(note, target, stored)) });
+      return succeed({ name, content: bundle(entriesOf(note, target, stored), { whole: true }) });
     },
   };
 }

@@ -55,6 +55,9 @@ export function AskPanel({ work, sheet }: { readonly work: WorkDetail; readonly 
   );
 }
 
+/** Said of what was written before the sheet was replaced by a corrected one. */
+const EARLIER = ', about the sheet before this one';
+
 const PinMark = ({ label, isOnSheet }: { readonly label: string; readonly isOnSheet: boolean }) => (
   <span
     className={`flex h-5 items-center justify-center px-1 text-xs font-semibold ${isOnSheet ? 'rounded-full border-2 border-accent' : ''}`}
@@ -64,7 +67,7 @@ const PinMark = ({ label, isOnSheet }: { readonly label: string; readonly isOnSh
 );
 
 function Correction({
-  erratum: { text, place, by, at },
+  erratum: { text, place, by, at, isEarlier },
   label,
   zone,
 }: {
@@ -79,6 +82,7 @@ function Correction({
         {text}{' '}
         <span className="caption">
           {by}, {dateTime(at, zone)}
+          {isEarlier && EARLIER}
         </span>
       </span>
     </li>
@@ -87,7 +91,7 @@ function Correction({
 
 function Asked({
   work,
-  question: { id, text, own, place, at, answer, answeredBy, toAll },
+  question: { id, text, own, place, at, answer, answeredBy, toAll, isEarlier },
   label,
 }: {
   readonly work: WorkDetail;
@@ -102,6 +106,7 @@ function Asked({
         {text}{' '}
         <span className="caption">
           {own ? 'you' : 'somebody of the course'}, {dateTime(at, work.timeZone)}
+          {isEarlier && EARLIER}
         </span>
         {answer === null ? (
           <span className="flex items-center gap-2 caption">

@@ -122,7 +122,7 @@ function Asked({
       title={`${label}. ${student ?? 'Somebody who is gone'}`}
       aside={
         isShown ? (
-          <span className="caption">on the left</span>
+          <span className="caption">shown</span>
         ) : (
           <button type="button" className="cursor-pointer text-sm underline" onClick={onShow}>
             {place === null ? 'Show the sheet' : 'Show where'}
