@@ -343,6 +343,8 @@ export const WorkItemSchema = v.object({
   ...facts,
   /** The last stage that is open, from 1. */
   stage: v.number(),
+  /** How many there are. */
+  stageCount: v.number(),
   /** In that stage. */
   attemptsUsed: v.number(),
   /** Over all stages. */

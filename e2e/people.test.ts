@@ -1,8 +1,7 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { createInterface } from 'node:readline';
 
 import { strToU8, zipSync } from 'fflate';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
@@ -11,6 +10,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { INSTRUCTOR } from '#demo/course';
 
 import { openBrowser } from './browser.ts';
+import { startEmpty } from './empty-server.ts';
 import { keepFailures } from './failures.ts';
 import { Page } from './pages.ts';
 import { ownServer } from './server.ts';
@@ -20,26 +20,6 @@ const PASSWORD = 'otter lamp quay';
 let driver: WebDriver;
 let page: Page;
 keepFailures(() => page);
-
-/** A server on an empty folder, and the code that it prints. */
-async function startEmpty(folder: string): Promise<{ server: ChildProcess; baseUrl: string; code: string }> {
-  const server = spawn(process.execPath, ['dist/node/main.js'], {
-    env: { ...process.env, ZORVET_DATA: folder, PORT: '0', LOG_LEVEL: 'info', ZORVET_BACKUPS: 'off' },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  let port = '';
-  const code = await new Promise<string>((resolve, reject) => {
-    server.once('exit', (status) => {
-      reject(new Error(`the server ended with ${String(status)}`));
-    });
-    createInterface({ input: server.stdout }).on('line', (line) => {
-      port = /"port":(\d+)/.exec(line)?.[1] ?? port;
-      const found = /"code":"([\d-]+)"/.exec(line)?.[1];
-      if (found !== undefined) resolve(found);
-    });
-  });
-  return { server, baseUrl: `http://127.0.0.1:${port}`, code };
-}
 
 const main = By.css('nav[aria-label="Main"]');
 const rowsOf = async (): Promise<string> => (await page.find(By.css('table'))).getText();
@@ -248,6 +228,17 @@ describe('an instructor of a course that runs', () => {
     await page.press('Undo');
     // Each assignment counts alike again, and no letter is given.
     await page.shows('of 100 in the mean');
+  });
+
+  it('finds a student among the attempts of a large section', async () => {
+    await page.open('/desk');
+    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
+    await page.fill('Find a student', 'karin');
+    const names = By.css('[data-testid="attempts"] tbody a');
+    await driver.wait(async () => (await driver.findElements(names)).length === 1, 60_000);
+    expect(await (await page.find(names)).getText()).toBe('Karin Loft');
+    await page.fill('Find a student', 'nobody');
+    await page.shows('No student of that name has handed in.');
   });
 
   it('gives one student more time, which that student sees, and takes it back', async () => {

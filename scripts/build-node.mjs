@@ -22,6 +22,7 @@ await build({
     'json-schema': 'scripts/json-schema.ts',
     keystroke: 'e2e/keystroke.ts',
     'next-student': 'e2e/next-student.ts',
+    walk: 'e2e/walk.ts',
   },
   outdir,
   bundle: true,

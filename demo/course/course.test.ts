@@ -2,7 +2,7 @@ import { beforeAll, expect, it } from 'vitest';
 
 import type { Kernel } from '#core/kernel';
 import { MISTAKE_KINDS } from '#core/cause';
-import { ASSIGNMENTS, EVENING_STUDENTS, loginOf, STUDENTS } from '#demo/course';
+import { ASSIGNMENTS, EVENING_STUDENTS, HISTORY, loginOf, STUDENTS } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
 import { modelLikeStudent } from '#demo/workbench';
 import { loadKernel } from '#runtime';
@@ -19,7 +19,7 @@ it('every student of the demo has a sign-in name of their own', () => {
   expect(new Set(logins).size).toBe(logins.length);
 });
 
-it.each(sampleOf(ASSIGNMENTS, 4).map((plan) => [plan.exercise, plan] as const))(
+it.each([...sampleOf(ASSIGNMENTS, 4), ...sampleOf(HISTORY, 2)].map((plan) => [plan.exercise, plan] as const))(
   'every attempt that is planned for %s can be built',
   (number, plan) => {
     const exercise = demoExercises.find((one) => one.number === number);
@@ -42,4 +42,15 @@ it('the attempts of the demo show every kind of mistake', () => {
     ),
   );
   expect(MISTAKE_KINDS.filter((kind) => !shown.has(kind))).toEqual([]);
+});
+
+it('twelve weeks lie behind the demo: exercises in ten different weeks, and fewer mistakes in the last than in the first', () => {
+  const weeks = new Set([...HISTORY, ...ASSIGNMENTS].map(({ opensInHours }) => Math.ceil(-opensInHours / 168)));
+  expect(Math.max(...weeks)).toBe(12);
+  expect(weeks.size).toBeGreaterThanOrEqual(10);
+  const wrongShare = (plans: typeof HISTORY): number => {
+    const works = plans.flatMap(({ attempts }) => attempts.map(({ work }) => work));
+    return works.filter((work) => typeof work === 'string' || work.kind !== 'none').length / works.length;
+  };
+  expect(wrongShare(HISTORY.slice(-2))).toBeLessThan(wrongShare(HISTORY.slice(0, 2)));
 });

@@ -1,104 +1,13 @@
 /** The demo course: people of the Saltmarsh Boatbuilding School, what was issued, and who handed in what. All made up. */
-import type { Aids, Answers, Release } from '#api';
-import type { Feedback } from '#core/grade';
 import type { MistakeKind } from '#core/cause';
 import type { Slip } from '#demo/workbench';
 
-export const SCHOOL = 'Saltmarsh Boatbuilding School';
-export const COURSE = 'Fittings 1';
-export const SECTION = 'Morning bench';
-export const EVENING = 'Evening bench';
+import type { StudentName } from './people.ts';
+import type { PlannedAssignment } from './plan.ts';
 
-export const INSTRUCTOR = { login: 'orla', name: 'Orla Fenwick', password: 'tidewater' } as const;
-/** Teaches another course of the school, and looks after the service. */
-export const OTHER_INSTRUCTOR = { login: 'solveig', name: 'Solveig Garland', password: 'tidewater' } as const;
-export const OTHER_COURSE = 'Rigging 1';
-/** Helps in the first course: reviews, and changes no keys. */
-export const ASSISTANT = { login: 'rowena', name: 'Rowena Reeve', password: 'tidewater' } as const;
-export const STUDENT_PASSWORD = 'saltmarsh';
-
-export const STUDENTS = [
-  'Ansel Brody',
-  'Bettina Crane',
-  'Corin Dale',
-  'Dagny Elm',
-  'Emil Frost',
-  'Fia Garrow',
-  'Gil Hesper',
-  'Hanne Isley',
-  'Ivo Jarrow',
-  'Juno Kestle',
-  'Kasper Lund',
-  'Lio Marsh',
-  'Mira Norrland',
-  'Nils Osprey',
-] as const;
-
-export const EVENING_STUDENTS = [
-  'Aldo Brink',
-  'Birte Cask',
-  'Cajus Drey',
-  'Delia Eames',
-  'Edda Flint',
-  'Falk Gant',
-  'Gerda Holt',
-  'Hugo Inkster',
-  'Ida Joiner',
-  'Jarl Keel',
-  'Karin Loft',
-  'Lars Mizzen',
-  'Malin Nock',
-  'Nora Oakum',
-  'Otto Pintle',
-  'Petra Quay',
-  'Quint Rove',
-  'Rasmus Stay',
-  'Signe Thole',
-  'Tilda Udell',
-  'Ulf Vang',
-  'Vera Warp',
-  'Wim Yarrow',
-  'Ylva Zeal',
-] as const;
-export type StudentName = (typeof STUDENTS)[number] | (typeof EVENING_STUDENTS)[number];
-
-export const loginOf = (name: string): string => (name.split(' ')[0] ?? name).toLowerCase();
-
-/** A file that is no model at all, or one that a full disk cut short. */
-export type BadFile = 'not-a-model' | 'cut-short';
-
-/** The right part of another exercise. */
-export interface OtherPart {
-  readonly kind: 'of-exercise';
-  readonly number: string;
-}
-
-export interface PlannedAttempt {
-  readonly student: StudentName;
-  readonly work: Slip | BadFile | OtherPart;
-  /** Of the exercise, from 1. */
-  readonly stage?: number;
-  /** Hours after the assignment opened. */
-  readonly afterHours: number;
-}
-
-export interface PlannedAssignment {
-  readonly exercise: string;
-  /** The evening bench instead of the morning one. */
-  readonly evening?: true;
-  /** From the start of the demo, in hours; negative is the past. */
-  readonly opensInHours: number;
-  readonly dueInHours: number;
-  readonly attemptsAllowed: number;
-  readonly answers: Answers;
-  readonly release?: Release;
-  readonly feedback?: Feedback;
-  /** What students may use while they work, where it is not what is usual. */
-  readonly aids?: Partial<Aids>;
-  /** Hours after the due time in which late work is taken, at ten points a day. */
-  readonly lateForHours?: number;
-  readonly attempts: readonly PlannedAttempt[];
-}
+export { HISTORY, WEEKS } from './history.ts';
+export * from './people.ts';
+export type { BadFile, OtherPart, PlannedAssignment, PlannedAttempt } from './plan.ts';
 
 const right: Slip = { kind: 'none' };
 const slip = (...mistakes: readonly (readonly [kind: MistakeKind, place?: number])[]): Slip => ({

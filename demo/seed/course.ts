@@ -4,12 +4,13 @@ import { exerciseOfStage, type Exercise } from '#core/exercise';
 import type { ScoringPolicy, TypedInput } from '#core/grade';
 import { unwrap } from '#core/problem';
 import { withValues } from '#core/recipe';
-import { ASSIGNMENTS, loginOf, type PlannedAttempt } from '#demo/course';
+import { ASSIGNMENTS, HISTORY, loginOf, WEEKS, type PlannedAttempt } from '#demo/course';
 import { demoExercises } from '#demo/exercises';
 import { LOG_STYLES, logLikeStudent, type HandIn, type Slip } from '#demo/workbench';
 import type { Started } from '#server/app';
 import { createAssignmentChanges, createAssignments, createCorrections } from '#server/assignment';
 import { createPractice } from '#server/practice';
+import { createReferences } from '#server/reference';
 import { createStudentGroups } from '#server/student-group';
 import { createAttempts } from '#server/attempt';
 import { createAudit } from '#server/audit';
@@ -53,11 +54,12 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
   const { started, say } = options;
   const { db, services } = started;
   const startMs = Date.now();
-  const people = await makePeople(db, () => new Date(startMs - 300 * HOUR_MS));
+  const people = await makePeople(db, () => new Date(startMs - BEGUN_HOURS * HOUR_MS));
   if (options.siteOrigin !== undefined) registerStandIn(db, options.siteOrigin);
   const maker = new CourseMaker(options, people, startMs);
   const { only } = options;
   for (const plan of ASSIGNMENTS) if (only?.issued.includes(plan.exercise) !== false) await maker.assignment(plan);
+  if (only === undefined) for (const plan of HISTORY) await maker.assignment(plan);
   for (const { number } of demoExercises) if (only?.notIssued.includes(number) !== false) await maker.exercise(number);
   say('Measuring what was handed in ...');
   await services.queue.idle();
@@ -72,6 +74,8 @@ export async function makeCourse(options: CourseOptions): Promise<void> {
 }
 
 const HOUR_MS = 3_600_000;
+/** The course was set up in the week before its first exercise. */
+const BEGUN_HOURS = (WEEKS + 1) * 168;
 
 class CourseMaker {
   private readonly options: CourseOptions;
@@ -84,14 +88,14 @@ class CourseMaker {
   private readonly attempts;
   private written = 0;
   private handedIn = 0;
-  private readonly total = ASSIGNMENTS.reduce((sum, { attempts }) => sum + attempts.length, 0);
+  private readonly total = [...ASSIGNMENTS, ...HISTORY].reduce((sum, { attempts }) => sum + attempts.length, 0);
 
   constructor(options: CourseOptions, people: People, startMs: number) {
     const { db, files, runner, services } = options.started;
     this.options = options;
     this.people = people;
     this.startMs = startMs;
-    this.clock = this.atHour(-300);
+    this.clock = this.atHour(-BEGUN_HOURS);
     const now = (): Date => this.clock;
     this.exercises = createExercises({
       db,
@@ -116,7 +120,7 @@ class CourseMaker {
       queue: services.queue,
       now,
       reviewOf: services.reviews.reviewOf,
-      practice: createPractice({ db, files, now }),
+      practice: createPractice({ db, files, references: createReferences(files), now }),
     });
   }
 
@@ -148,7 +152,7 @@ class CourseMaker {
     }
     const document = this.documentOf(number);
     this.options.say(`Building ${number} ${document.title} ...`);
-    this.clock = this.atHour(-300);
+    this.clock = this.atHour(-BEGUN_HOURS);
     const made = unwrap(await this.save(document));
     this.saved.set(number, made);
     return made;

@@ -71,9 +71,9 @@ function exerciseAndDraftRoutes(
   { db, files, runner, now }: ServerParts,
   services: AllServices,
 ): void {
-  const { exercises, drafts, library, revisionJobs, atlases, studies, printer } = services;
+  const { exercises, drafts, library, revisionJobs, atlases, studies, printer, references } = services;
   libraryRoutes(app, library);
-  exerciseRoutes(app, { exercises, files, runner, atlases, studies, printer });
+  exerciseRoutes(app, { exercises, files, references, runner, atlases, studies, printer });
   const exerciseFiles = createExerciseFiles(db, files, now);
   draftRoutes(app, { exercises, drafts, revisionJobs, exerciseFiles, files, runner, printer });
 }
@@ -124,7 +124,7 @@ function workRoutes(
   calendarRoutes(app, createCalendars(db, now), front);
   likenessRoutes(app, createLikenesses(db, files));
   reviewRoutes(app, reviews);
-  attemptRoutes(app, attempts, files, printer);
+  attemptRoutes(app, { attempts, files, references: services.references, printer });
   practiceRoutes(app, practice, attempts);
   questionRoutes(app, { questions: services.questions, attempts, files });
   progressRoutes(app, createProgress(db, attempts));

@@ -21,6 +21,7 @@ import { createQuestions } from '#server/question';
 import { createReviews } from '#server/review';
 import { createRosters } from '#server/roster';
 import { createScoring } from '#server/score';
+import { createReferences } from '#server/reference';
 import { createRetention } from '#server/retention';
 import { createMetrics } from '#server/service';
 import { createStudentGroups } from '#server/student-group';
@@ -60,7 +61,8 @@ export interface WebOptions {
 function gradingServices(parts: ServerParts) {
   const { db, files, runner, log, now } = parts;
   const events = createEvents();
-  const scoring = createScoring(db, files);
+  const references = createReferences(files);
+  const scoring = createScoring(db, references);
   const queue = createQueue({
     db,
     files,
@@ -99,9 +101,9 @@ function gradingServices(parts: ServerParts) {
       events.publish({ event: { attemptId, assignmentId, state: 'graded', stage: null }, studentId, courseId });
     },
   });
-  const practice = createPractice(parts);
+  const practice = createPractice({ ...parts, references });
   const attempts = createAttempts({ db, files, queue, now, reviewOf: reviews.reviewOf, practice });
-  return { events, scoring, queue, metrics, atlases, studies, reviews, attempts, practice };
+  return { events, references, scoring, queue, metrics, atlases, studies, reviews, attempts, practice };
 }
 
 /** Who is known, and what they may: accounts, courses and class lists. */

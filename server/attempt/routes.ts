@@ -3,7 +3,6 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 import * as v from 'valibot';
 
 import { MAX_FILE_BYTES, TypedInputsSchema, type DisplayModel } from '#api';
-import { ReferenceSchema } from '#core/check';
 import { OverlaySchema, overlayFile } from '#core/overlay';
 import { refuse, succeed, type Result } from '#core/problem';
 import { LengthUnitSchema } from '#core/quantity';
@@ -12,6 +11,7 @@ import { placeBack, type Placement } from '#core/vector';
 import type { Printer } from '#server/jobs';
 import { sheetAsSvg } from '#server/sheet';
 import type { FileStore } from '#server/files';
+import type { References } from '#server/reference';
 import {
   allow,
   fileHeaders,
@@ -62,12 +62,25 @@ function inFrameOf(placement: Placement, { bounds, mesh }: DisplayModel): Displa
 }
 
 /** Routes of a student's work, and of what was handed in: to be read by its student and by those who teach the course. */
-export function attemptRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore, printer: Printer): void {
+export function attemptRoutes(
+  app: Hono<AppEnv>,
+  {
+    attempts,
+    files,
+    references,
+    printer,
+  }: {
+    readonly attempts: Attempts;
+    readonly files: FileStore;
+    readonly references: References;
+    readonly printer: Printer;
+  },
+): void {
   workRoutes(app, attempts);
   sheetRoutes(app, attempts, files, printer);
   handInRoute(app, attempts, files);
   reportRoutes(app, attempts, printer);
-  fileRoutes(app, attempts, files);
+  fileRoutes(app, attempts, files, references);
 }
 
 function workRoutes(app: Hono<AppEnv>, attempts: Attempts): void {
@@ -185,7 +198,7 @@ function reportRoutes(app: Hono<AppEnv>, attempts: Attempts, printer: Printer): 
 }
 
 /** Models, differences and files of an attempt. */
-function fileRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): void {
+function fileRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore, references: References): void {
   app.get('/api/attempts/:id/model', allow('signed-in'), async (c) => {
     const found = attempts.filesFor(idParam(c) ?? 0, userOf(c));
     if (!found?.modelSha256) return notFound(c);
@@ -195,7 +208,7 @@ function fileRoutes(app: Hono<AppEnv>, attempts: Attempts, files: FileStore): vo
   app.get('/api/attempts/:id/reference', allow('read-course'), async (c) => {
     const found = attempts.referenceFor(idParam(c) ?? 0, userOf(c));
     if (found === null) return notFound(c);
-    const { solid } = v.parse(ReferenceSchema, JSON.parse((await files.read(found.sha256)).toString('utf8')));
+    const { solid } = await references.at(found.sha256);
     return c.json(inFrameOf(found.placement, { bounds: solid.bounds, mesh: forDisplay(solid.mesh) }));
   });
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
+import type { WorkItem } from '#api';
 import { cleatPlateExercise } from '#demo/exercises';
 
 import { openSchool, REFUSED, type School } from '../testing/fixture.ts';
@@ -79,15 +80,16 @@ describe('a second stage', () => {
     const school = await openSchool();
     await withStage(school);
     await handIn(school, 1);
-    const score = async () => {
+    const item = async () => {
       const { work: items } = (await school.request('ansel', 'GET', '/api/work').then((r) => r.json())) as {
-        work: { id: number; bestScore: number }[];
+        work: WorkItem[];
       };
-      return items.find(({ id }) => id === school.assignmentId)?.bestScore;
+      return items.find(({ id }) => id === school.assignmentId);
     };
-    expect(await score()).toBe(40);
+    // The list says which stage the attempts are of, and that the score is over both.
+    expect(await item()).toMatchObject({ bestScore: 40, stage: 2, stageCount: 2, attemptsUsed: 0 });
     await handIn(school, 2);
-    expect(await score()).toBe(80);
+    expect(await item()).toMatchObject({ bestScore: 80, stage: 2, stageCount: 2, attemptsUsed: 1 });
     const { assignments } = (await school.request('orla', 'GET', '/api/assignments').then((r) => r.json())) as {
       assignments: { id: number; medianScore: number }[];
     };

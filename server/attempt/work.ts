@@ -89,11 +89,13 @@ export function createWork({ store, access, variants, now }: WorkParts): Work {
           const stage = lastOpenStage(store, row, studentId);
           const attemptsUsed = store.used(row.id, studentId, stage);
           const [last] = rows;
+          const stages = stageCount(documentOf(row));
           return {
             ...factsOf(row),
             stage,
+            stageCount: stages,
             attemptsUsed,
-            bestScore: scoreOfStages(countingOfStages(rows, policyOf(row)), stageCount(documentOf(row))),
+            bestScore: scoreOfStages(countingOfStages(rows, policyOf(row)), stages),
             lastAttempt: last ? { id: last.id, state: last.state, score: last.score } : null,
             open: access.closedBecause(row, attemptsUsed) === null,
           };

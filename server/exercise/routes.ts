@@ -3,7 +3,6 @@ import { LRUCache } from 'lru-cache';
 import * as v from 'valibot';
 
 import type { CoverageAnswer, ExerciseDetail, FurtherWarnings, StudiesAnswer, VariantBlurs } from '#api';
-import { ReferenceSchema } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import { blurOf, ProposalSchema, type Coverage, type VariantBlur } from '#core/mistake';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
@@ -13,6 +12,7 @@ import type { Printer } from '#server/jobs';
 import { furtherWarnings, sheetAsDxf, sheetAsSvg, warningsOfSheet } from '#server/sheet';
 import type { FileStore } from '#server/files';
 import type { Atlases, Runner, Studies } from '#server/jobs';
+import type { References } from '#server/reference';
 import { allow, type AppEnv, idParam, notFound, pdfBody, placeParam, refuseProblem, userOf } from '#server/http';
 
 import { parseExercise, type Exercises } from './revisions.ts';
@@ -20,6 +20,7 @@ import { parseExercise, type Exercises } from './revisions.ts';
 export interface ExerciseParts {
   readonly exercises: Exercises;
   readonly files: FileStore;
+  readonly references: References;
   readonly runner: Pick<Runner, 'coverage'>;
   readonly atlases: Pick<Atlases, 'stateOf' | 'retry'>;
   readonly studies: Pick<Studies, 'of'>;
@@ -40,12 +41,12 @@ export function exerciseRoutes(app: Hono<AppEnv>, parts: ExerciseParts): void {
   modelRoutes(app, parts);
 }
 
-function listRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
+function listRoutes(app: Hono<AppEnv>, { exercises, files, references }: ExerciseParts): void {
   app.get('/api/exercises/:id', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
     const document = parseExercise(row.documentJson);
-    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
+    const reference = await references.at(row.referenceSha256);
     return c.json({
       id: row.id,
       revision: row.revision,
@@ -191,11 +192,11 @@ function sheetRoutes(app: Hono<AppEnv>, { exercises, files, printer }: ExerciseP
 }
 
 /** The reference, to be looked at and to be taken away. */
-function modelRoutes(app: Hono<AppEnv>, { exercises, files }: ExerciseParts): void {
+function modelRoutes(app: Hono<AppEnv>, { exercises, files, references }: ExerciseParts): void {
   app.get('/api/exercises/:id/model', allow('read-course'), async (c) => {
     const row = exercises.findFor(idParam(c) ?? 0, userOf(c).id);
     if (row === null) return notFound(c);
-    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(row.referenceSha256)).toString('utf8')));
+    const reference = await references.at(row.referenceSha256);
     return c.json({ bounds: reference.solid.bounds, mesh: reference.solid.mesh });
   });
 

@@ -1,6 +1,7 @@
 /** What students do between reading and handing in: building in the page, going round the sheet, working out sizes. */
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
+import type { References } from '#server/reference';
 
 import { createPartReader } from './parts.ts';
 import { createReadings, type Readings } from './readings.ts';
@@ -22,14 +23,16 @@ export interface Practice {
 export function createPractice({
   db,
   files,
+  references,
   now,
 }: {
   readonly db: Db;
   readonly files: Pick<FileStore, 'read'>;
+  readonly references: References;
   readonly now: () => Date;
 }): Practice {
   const workings = createWorkings(db, now);
-  const read = createPartReader(files);
+  const read = createPartReader(files, references);
   return {
     workings,
     rounds: createRounds(read, workings),

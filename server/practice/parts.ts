@@ -1,10 +1,10 @@
 import { LRUCache } from 'lru-cache';
-import * as v from 'valibot';
 
-import { ReferenceSchema, type Reference } from '#core/check';
+import type { Reference } from '#core/check';
 import { printedDimensions, type PrintedDimension } from '#core/selfcheck';
 import type { Sheet } from '#core/sheet';
 import type { FileStore } from '#server/files';
+import type { References } from '#server/reference';
 import { storedSheet } from '#server/sheet';
 
 /** A part as a student has it: its sheet, and what that was drawn of. */
@@ -27,7 +27,7 @@ const KEPT_PARTS = 30;
 export type ReadParts = (part: DrawnPart) => Promise<ReadPart | null>;
 
 /** Reads sheets and their references, and keeps the last ones. */
-export function createPartReader(files: Pick<FileStore, 'read'>): ReadParts {
+export function createPartReader(files: Pick<FileStore, 'read'>, references: References): ReadParts {
   const known = new LRUCache<string, ReadPart>({ max: KEPT_PARTS });
   return async ({ sha256, referenceSha256 }) => {
     const key = `${sha256} ${referenceSha256}`;
@@ -35,7 +35,7 @@ export function createPartReader(files: Pick<FileStore, 'read'>): ReadParts {
     if (before !== undefined) return before;
     const sheet = await storedSheet(files, sha256);
     if (sheet === null) return null;
-    const reference = v.parse(ReferenceSchema, JSON.parse((await files.read(referenceSha256)).toString('utf8')));
+    const reference = await references.at(referenceSha256);
     const part = { reference, sheet, dimensions: printedDimensions(sheet, reference) };
     known.set(key, part);
     return part;

@@ -163,6 +163,12 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
     return made;
   }
 
+  /** Why nobody at the site is known for a student. */
+  const unknownThere = (site: SchoolSite, hasMail: boolean): string =>
+    hasMail
+      ? `The class list of this course at ${site.name} has no student with this mail address.`
+      : `No mail address is known here by which ${site.name} could tell who this is. Add it with a list of students, or let a link of ${site.name} be opened once.`;
+
   /** Connects students who never came from the site, but whose mail address is that of one member alone. */
   function connectByMail(sectionId: number, siteId: number, members: readonly Member[]): void {
     const learners = members.filter(isLearner);
@@ -196,9 +202,11 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
       const link = linkOf(facts.sectionId);
       if (link === null) return refuse('not-connected', NOT_CONNECTED);
       const { site, membersUrl } = link;
+      let unread: Problem | null = null;
       if (membersUrl !== null && before.students.some(({ state }) => state === 'not-connected')) {
         const members = await services.members(site, membersUrl);
         if (members.ok) connectByMail(facts.sectionId, site.id, members.value);
+        else unread = members.problem;
       }
       const column = await columnOf(assignmentId, facts, link);
       if (!column.ok) return column;
@@ -235,9 +243,14 @@ export function createPassback({ db, sites, services, gradebooks, audit, now }: 
           after: sent,
         });
       const grades = stateOf(assignmentId, by.id) ?? before;
+      const withMail = new Set(of.mails.all(facts.sectionId).map(({ id }) => id));
+      const unknown = grades.students.filter(({ state }) => state === 'not-connected');
       return succeed({
         sent: sent.length,
-        failed: failed.map(({ name, problem }) => ({ name, why: problem.message })),
+        failed: [
+          ...failed.map(({ name, problem }) => ({ name, why: problem.message })),
+          ...unknown.map(({ id, name }) => ({ name, why: unread?.message ?? unknownThere(site, withMail.has(id)) })),
+        ],
         grades,
       });
     },

@@ -71,8 +71,8 @@ async function connectCourse({ browser }: Connected): Promise<TestBrowser> {
   return orla;
 }
 
-const mail = (school: School, login: string): void => {
-  school.db.prepare('UPDATE users SET email = ? WHERE login = ?').run(`${login}@saltmarsh.example`, login);
+const mail = (school: School, login: string, address = `${login}@saltmarsh.example`): void => {
+  school.db.prepare('UPDATE users SET email = ? WHERE login = ?').run(address, login);
 };
 
 describe('an instructor who comes from the site of the school', () => {
@@ -375,12 +375,16 @@ describe('grades', () => {
       ['fia', 'not-connected'],
     ]);
     // Ansel never came from the site; the class list there knows the mail address.
-    expect(await send(school)).toMatchObject({ sent: 1, failed: [] });
+    expect(await send(school)).toMatchObject({
+      sent: 1,
+      failed: [{ name: 'fia', why: /^No mail address is known here/ }],
+    });
     const [column] = site.state.columns.values();
     expect(column?.label).toBe('SB-101 Cleat plate');
     expect(column?.scores.get(person('Ansel').id)).toMatchObject({ score: 80, outOf: 100 });
     expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'same']);
-    expect((await send(school)).sent).toBe(0);
+    mail(school, 'fia', 'nobody@saltmarsh.example');
+    expect(await send(school)).toMatchObject({ sent: 0, failed: [{ name: 'fia', why: /no student with this mail/ }] });
 
     school.db.prepare('UPDATE attempts SET score = 95.5').run();
     expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'to-send']);
@@ -394,8 +398,8 @@ describe('grades', () => {
     await send(school);
     site.state.columns.clear();
     school.db.prepare('UPDATE attempts SET score = 70').run();
-    expect(await send(school)).toMatchObject({ sent: 0, failed: [{ name: 'ansel' }] });
-    expect(await send(school)).toMatchObject({ sent: 1, failed: [] });
+    expect(await send(school)).toMatchObject({ sent: 0, failed: [{ name: 'ansel' }, { name: 'fia' }] });
+    expect(await send(school)).toMatchObject({ sent: 1, failed: [{ name: 'fia' }] });
     expect([...site.state.columns.values()][0]?.scores.get(person('Ansel').id)?.score).toBe(70);
   });
 

@@ -5,13 +5,13 @@ import type { Hono } from 'hono';
 import * as v from 'valibot';
 
 import { RescoreSchema, TypedInputsSchema, type PolicyAnswer, type Rescored } from '#api';
-import { MeasurementSchema, ReferenceSchema, type Reference } from '#core/check';
+import { MeasurementSchema, type Reference } from '#core/check';
 import { gradeMeasurement, policyIn, ReportSchema, type Override, type Report, type ScoringPolicy } from '#core/grade';
 import { DiagnosisSchema, diagnosedOf } from '#core/mistake';
 import { joinStaff } from '#server/auth';
 import { JOIN_EXERCISE, type Db } from '#server/db';
 import { parseExercise } from '#server/exercise';
-import type { FileStore } from '#server/files';
+import type { References } from '#server/reference';
 import { allow, idParam, jsonBody, notFound, userOf, type AppEnv } from '#server/http';
 import {
   createCircumstances,
@@ -91,7 +91,7 @@ function createPolicyRows(db: Db) {
 }
 
 /** Scores what was measured, with what is known of the attempt now. */
-function createScorer(db: Db, files: FileStore) {
+function createScorer(db: Db, references: References) {
   const circumstancesOf = createCircumstances(db);
   const measured = db.prepare<[number], MeasuredRow>(
     `${MEASURED} WHERE attempts.assignment_id = ? ORDER BY users.name, attempts.id`,
@@ -110,8 +110,7 @@ function createScorer(db: Db, files: FileStore) {
 
   async function referencesOf(rows: readonly MeasuredRow[]): Promise<ReadonlyMap<string, Reference>> {
     const wanted = [...new Set(rows.map(({ referenceSha256 }) => referenceSha256))];
-    const read = async (sha256: string) =>
-      [sha256, v.parse(ReferenceSchema, JSON.parse((await files.read(sha256)).toString('utf8')))] as const;
+    const read = async (sha256: string) => [sha256, await references.at(sha256)] as const;
     return new Map(await Promise.all(wanted.map(read)));
   }
 
@@ -152,9 +151,9 @@ async function inSlices<T, R>(items: readonly T[], work: (item: T) => R): Promis
   return results;
 }
 
-export function createScoring(db: Db, files: FileStore): Scoring {
+export function createScoring(db: Db, references: References): Scoring {
   const rows = createPolicyRows(db);
-  const scorer = createScorer(db, files);
+  const scorer = createScorer(db, references);
 
   async function rescoreAttempt(attemptId: number, change: () => void = () => undefined): Promise<void> {
     const measuredRow = scorer.one.get(attemptId);

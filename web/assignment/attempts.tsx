@@ -1,22 +1,38 @@
 import {
+  columnFilteringFeature,
   createColumnHelper,
+  createFilteredRowModel,
+  createPaginatedRowModel,
   createSortedRowModel,
+  filterFn_includesString,
+  rowPaginationFeature,
   rowSortingFeature,
   sortFn_alphanumeric,
   sortFn_basic,
   tableFeatures,
   useTable,
 } from '@tanstack/react-table';
-import { ArrowDown, ArrowUp } from 'lucide-react';
+import { ArrowDown, ArrowUp, ChevronLeft, ChevronRight } from 'lucide-react';
+import { useId } from 'react';
 import { Link } from 'react-router';
 
 import type { AttemptRow } from '#api';
 import { useAppSelector } from '#web/store';
-import { dateTime, ScoreBar, StateMark } from '#web/ui';
+import { Button, dateTime, Empty, ScoreBar, StateMark } from '#web/ui';
+
+/** A class with its attempts fits; of larger ones no browser wants all rows at once. */
+const ROWS_A_PAGE = 40;
+/** From here on somebody is looked for by name. */
+const MANY_ROWS = 20;
 
 const features = tableFeatures({
   rowSortingFeature,
+  columnFilteringFeature,
+  rowPaginationFeature,
   sortedRowModel: createSortedRowModel(),
+  filteredRowModel: createFilteredRowModel(),
+  paginatedRowModel: createPaginatedRowModel(),
+  filterFns: { includesString: filterFn_includesString },
   sortFns: { alphanumeric: sortFn_alphanumeric, basic: sortFn_basic },
 });
 
@@ -41,6 +57,7 @@ const columns = column.columns([
   column.accessor('student', {
     header: 'Student',
     sortFn: 'alphanumeric',
+    filterFn: 'includesString',
     cell: ({ row }) => (
       <Link to={`/attempts/${String(row.original.id)}`} className="font-medium underline-offset-2 hover:underline">
         {row.original.student}
@@ -86,8 +103,79 @@ export function AttemptTable({ attempts }: { attempts: AttemptRow[] }) {
     columns,
     data: attempts,
     getRowId: (row) => String(row.id),
-    initialState: { sorting: [{ id: 'handedInAt', desc: true }] },
+    // Attempts that arrive do not turn the page under the reader.
+    autoResetPageIndex: false,
+    initialState: {
+      sorting: [{ id: 'handedInAt', desc: true }],
+      pagination: { pageIndex: 0, pageSize: ROWS_A_PAGE },
+    },
   });
+  const found = table.getFilteredRowModel().rows.length;
+  const first = table.state.pagination.pageIndex * ROWS_A_PAGE;
+  const name = table.getColumn('student');
+  return (
+    <>
+      {attempts.length > MANY_ROWS && (
+        <FindStudent
+          onChange={(words) => {
+            name?.setFilterValue(words);
+            table.setPageIndex(0);
+          }}
+        />
+      )}
+      {found === 0 && <Empty>No student of that name has handed in.</Empty>}
+      <Rows table={table} />
+      {found > ROWS_A_PAGE && (
+        <div className="flex items-center justify-end gap-2 border-t border-rule px-3 py-1.5">
+          <span className="caption" role="status">
+            {`${String(first + 1)} to ${String(Math.min(first + ROWS_A_PAGE, found))} of ${String(found)}`}
+          </span>
+          <Button
+            aria-label="Previous attempts"
+            disabled={!table.getCanPreviousPage()}
+            onClick={() => {
+              table.previousPage();
+            }}
+          >
+            <ChevronLeft size={14} aria-hidden />
+          </Button>
+          <Button
+            aria-label="Next attempts"
+            disabled={!table.getCanNextPage()}
+            onClick={() => {
+              table.nextPage();
+            }}
+          >
+            <ChevronRight size={14} aria-hidden />
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function FindStudent({ onChange }: { onChange: (words: string) => void }) {
+  const id = useId();
+  return (
+    <div className="flex items-center gap-2 border-b border-rule px-3 py-1.5">
+      <label htmlFor={id} className="caption">
+        Find a student
+      </label>
+      <input
+        id={id}
+        type="search"
+        className="h-7 w-56 border border-ink/60 bg-paper px-2"
+        onChange={(event) => {
+          onChange(event.target.value.trim());
+        }}
+      />
+    </div>
+  );
+}
+
+type AttemptTableState = ReturnType<typeof useTable<typeof features, AttemptRow>>;
+
+function Rows({ table }: { table: AttemptTableState }) {
   return (
     <table className="w-full border-collapse text-sm" data-testid="attempts">
       <thead className="text-left text-xs">

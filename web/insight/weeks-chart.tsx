@@ -20,6 +20,8 @@ export default function WeeksChart({ weeks }: { readonly weeks: Insight['weeks']
               borderColor: colors.accent,
               backgroundColor: colors.accent,
               yAxisID: 'score',
+              // Points at 100 are whole.
+              clip: false as const,
               spanGaps: true,
             },
             {

@@ -1,4 +1,5 @@
 import type { SentGrades } from '#api';
+import { grouped } from '#core/group';
 import { useSendGradesMutation, useSentGradesQuery } from '#web/api';
 import { Alert, Button, fromNow, Panel, plural, Refused } from '#web/ui';
 
@@ -53,9 +54,9 @@ export function GradesAtSite({ assignmentId }: { readonly assignmentId: number }
         <Refused error={error} />
         {sending !== undefined && sending.failed.length > 0 && (
           <Alert>
-            {sending.failed.map(({ name, why }) => (
-              <p key={name}>
-                {name}: {why}
+            {grouped(sending.failed, ({ why }) => why).map((alike) => (
+              <p key={alike[0].why}>
+                {alike.map(({ name }) => name).join(', ')}: {alike[0].why}
               </p>
             ))}
           </Alert>

@@ -9,6 +9,7 @@ import {
   Empty,
   Failed,
   fromNow,
+  hasPassed,
   Loading,
   OwnStateMark,
   PageHead,
@@ -27,7 +28,11 @@ export function WorkPage() {
   return (
     <>
       <PageHead
-        answer={next ? `${next.exerciseTitle} is due ${fromNow(next.dueAt)}` : 'Nothing is due'}
+        answer={
+          next
+            ? `${next.exerciseTitle} ${hasPassed(next.dueAt) ? 'was' : 'is'} due ${fromNow(next.dueAt)}`
+            : 'Nothing is due'
+        }
         detail={
           next
             ? `${plural(open.length, 'exercise')} open. You can hand in again as long as attempts are left.`
@@ -63,14 +68,18 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
               <span className="text-soft">{item.exerciseNumber}</span>
               <span className="text-base font-medium">{item.exerciseTitle}</span>
               <span>
-                {item.open ? 'due' : 'was due'} {dateTime(item.dueAt, item.timeZone)}
+                {hasPassed(item.dueAt) ? 'was due' : 'due'} {dateTime(item.dueAt, item.timeZone)}
               </span>
               <span className="text-soft">
+                {item.stageCount > 1 && `stage ${String(item.stage)} of ${String(item.stageCount)}: `}
                 {item.attemptsUsed} of {plural(item.attemptsAllowed, 'attempt')}
               </span>
               <span>
                 {item.bestScore !== null ? (
-                  <ScoreBar score={item.bestScore} />
+                  <>
+                    <ScoreBar score={item.bestScore} />
+                    {item.stageCount > 1 && <span className="caption">over {plural(item.stageCount, 'stage')}</span>}
+                  </>
                 ) : item.lastAttempt ? (
                   <OwnStateMark state={item.lastAttempt.state} />
                 ) : (
