@@ -71,14 +71,20 @@ function Group({ title, items }: { title: string; items: readonly WorkItem[] }) 
                 {hasPassed(item.dueAt) ? 'was due' : 'due'} {dateTime(item.dueAt, item.timeZone)}
               </span>
               <span className="text-soft">
-                {item.stageCount > 1 && `stage ${String(item.stage)} of ${String(item.stageCount)}: `}
+                {item.stageCount > 1 && (
+                  <span className="block">
+                    stage {item.stage} of {item.stageCount}
+                  </span>
+                )}
                 {item.attemptsUsed} of {plural(item.attemptsAllowed, 'attempt')}
               </span>
               <span>
                 {item.bestScore !== null ? (
                   <>
                     <ScoreBar score={item.bestScore} />
-                    {item.stageCount > 1 && <span className="caption">over {plural(item.stageCount, 'stage')}</span>}
+                    {item.stageCount > 1 && (
+                      <span className="block caption">over {plural(item.stageCount, 'stage')}</span>
+                    )}
                   </>
                 ) : item.lastAttempt ? (
                   <OwnStateMark state={item.lastAttempt.state} />
