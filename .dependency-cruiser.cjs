@@ -7,6 +7,7 @@ const CORE = {
   tolerance: [],
   table: [],
   time: [],
+  timelog: [],
   cause: [],
   archive: [],
   gradebook: ['table'],

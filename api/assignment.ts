@@ -7,6 +7,7 @@ import { TypedValueNameSchema } from '#core/check';
 import { DrawingUnitSchema } from '#core/quantity';
 
 import { AidsSchema, PreparationSchema, USUAL_AIDS } from './practice.ts';
+import { OpenQuestionsSchema } from './question.ts';
 import { RequestSchema, ReviewSchema } from './review.ts';
 import { QueueStateSchema } from './service.ts';
 
@@ -343,8 +344,6 @@ export const WorkItemSchema = v.object({
   ...facts,
   /** The last stage that is open, from 1. */
   stage: v.number(),
-  /** How many there are. */
-  stageCount: v.number(),
   /** In that stage. */
   attemptsUsed: v.number(),
   /** Over all stages. */
@@ -392,6 +391,8 @@ export const NeedSchema = v.object({
   assignmentId: v.number(),
   exerciseNumber: v.string(),
   exerciseTitle: v.string(),
+  section: v.string(),
+  course: v.string(),
   student: v.string(),
   state: AttemptStateSchema,
   score: v.nullable(v.number()),
@@ -400,7 +401,6 @@ export const NeedSchema = v.object({
 });
 export type Need = v.InferOutput<typeof NeedSchema>;
 
-/** The instructor's first page: newest attempts that went wrong, one for each student and assignment. */
 /** Something long that the server does for everybody, such as making the demo course. */
 export const ActivitySchema = v.object({ what: v.string(), done: v.number(), total: v.number() });
 export type Activity = v.InferOutput<typeof ActivitySchema>;
@@ -411,6 +411,9 @@ export const DeskSchema = v.object({
   /** How many files wait to be measured, of all courses, and since when. */
   queue: QueueStateSchema,
   requests: v.array(RequestSchema),
+  /** Questions about sheets that nobody has answered, by assignment. */
+  questions: v.array(OpenQuestionsSchema),
+  /** Newest attempts that went wrong and nobody has accepted, one for each student and assignment, the newest first. */
   needs: v.array(NeedSchema),
   /** Those that are open or ended lately. */
   assignments: v.array(AssignmentSummarySchema),

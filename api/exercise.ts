@@ -28,6 +28,8 @@ export const ExerciseSummarySchema = v.object({
   /** Letters of its sheet, and the names of the operations of its steps. */
   letters: v.array(v.string()),
   operations: v.array(v.string()),
+  /** Words of its steps and checks: "counterbore", "equally", "gusset". */
+  words: v.array(v.string()),
   /** Of the part as drawn; null where there is no revision. */
   massG: v.nullable(v.number()),
 });
@@ -152,7 +154,23 @@ export const ConflictSchema = v.object({
 });
 
 export const RevisionListSchema = v.object({
-  revisions: v.array(v.object({ number: v.number(), createdAt: v.string(), assignments: v.number() })),
+  revisions: v.array(
+    v.object({
+      number: v.number(),
+      createdAt: v.string(),
+      /** Where it was issued, the first one first. */
+      issued: v.array(
+        v.object({
+          assignmentId: v.number(),
+          section: v.string(),
+          opensAt: v.string(),
+          dueAt: v.string(),
+          withdrawn: v.boolean(),
+          handedIn: v.number(),
+        }),
+      ),
+    }),
+  ),
 });
 export type RevisionSummary = v.InferOutput<typeof RevisionListSchema>['revisions'][number];
 

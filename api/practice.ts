@@ -3,6 +3,7 @@ import * as v from 'valibot';
 
 import { TOPICS } from '#core/reading';
 import { OPERATIONS, RecipeSchema } from '#core/recipe';
+import { TimeLogSchema } from '#core/timelog';
 
 /** What students may use while they work on an assignment. */
 export const AidsSchema = v.strictObject({
@@ -22,11 +23,20 @@ export const AidsSchema = v.strictObject({
   ]),
   /** Whether the steps of the reference are shown one by one: an exercise that is worked together. */
   worked: v.picklist(['none', 'shown']),
+  /** Who reads how long the work took: its student alone, or those who review it, as a sum. */
+  time: v.picklist(['own', 'shared']),
 });
 export type Aids = v.InferOutput<typeof AidsSchema>;
 
 /** Where nothing else was chosen. */
-export const USUAL_AIDS: Aids = { building: 'none', round: 'offered', sizes: 'link', reading: 'all', worked: 'none' };
+export const USUAL_AIDS: Aids = {
+  building: 'none',
+  round: 'offered',
+  sizes: 'link',
+  reading: 'all',
+  worked: 'none',
+  time: 'own',
+};
 
 /** What was read off the own model for one dimension, as it was typed: the first round, and the second. */
 const ReadingTextsSchema = v.pipe(v.array(v.pipe(v.string(), v.maxLength(40))), v.maxLength(2));
@@ -101,6 +111,7 @@ export const WORKINGS = {
   build: RecipeSchema,
   round: RoundSchema,
   sizes: v.pipe(v.array(WorkedSizeSchema), v.maxLength(100)),
+  time: TimeLogSchema,
 } as const;
 export type WorkingKind = keyof typeof WORKINGS;
 export const WorkingKindSchema = v.picklist(Object.keys(WORKINGS) as WorkingKind[]);
@@ -110,6 +121,7 @@ export type Working<K extends WorkingKind> = v.InferOutput<(typeof WORKINGS)[K]>
 const kept = { version: v.number(), updatedAt: v.nullable(v.string()) };
 export const KeptBuildSchema = v.object({ ...kept, document: v.nullable(WORKINGS.build) });
 export const KeptSizesSchema = v.object({ ...kept, document: v.nullable(WORKINGS.sizes) });
+export const KeptTimeSchema = v.object({ ...kept, document: v.nullable(WORKINGS.time) });
 export interface Kept<K extends WorkingKind> {
   readonly version: number;
   readonly updatedAt: string | null;
@@ -153,6 +165,8 @@ export const PreparationSchema = v.object({
   measured: v.number(),
   measuredAt: v.nullable(v.string()),
   sizes: v.array(v.pick(WorkedSizeSchema, ['name', 'sum', 'help'])),
+  /** Of work by the student's own log; null where the course does not ask for it, or nothing was noted. */
+  minutes: v.nullable(v.number()),
 });
 export type Preparation = v.InferOutput<typeof PreparationSchema>;
 

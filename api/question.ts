@@ -81,3 +81,14 @@ export const AssignmentQuestionsSchema = v.object({
   errata: v.array(ErratumSchema),
 });
 export type AssignmentQuestions = v.InferOutput<typeof AssignmentQuestionsSchema>;
+
+/** How many questions about the sheet of an assignment wait for an answer. */
+export const OpenQuestionsSchema = v.object({
+  assignmentId: v.number(),
+  exerciseNumber: v.string(),
+  exerciseTitle: v.string(),
+  section: v.string(),
+  course: v.string(),
+  count: v.number(),
+});
+export type OpenQuestions = v.InferOutput<typeof OpenQuestionsSchema>;

@@ -104,6 +104,8 @@ export const RequestSchema = v.object({
   student: v.string(),
   exerciseNumber: v.string(),
   exerciseTitle: v.string(),
+  section: v.string(),
+  course: v.string(),
   text: v.string(),
   wantsLook: v.boolean(),
   at: v.string(),

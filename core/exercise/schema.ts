@@ -70,6 +70,9 @@ export const ScoringSchema = v.strictObject({
   roundTo: v.optional(v.picklist([0.1, 0.5, 1, 5])),
 });
 
+/** How much is asked of a student, the easiest first. */
+export const LevelSchema = v.picklist(['introduction', 'basic', 'intermediate', 'advanced']);
+
 export const EXERCISE_VERSION = 3;
 export const ExerciseSchema = v.pipe(
   v.strictObject({
@@ -77,7 +80,7 @@ export const ExerciseSchema = v.pipe(
     version: v.literal(EXERCISE_VERSION),
     number: v.pipe(v.string(), v.minLength(1), v.maxLength(20)),
     title: v.pipe(v.string(), v.minLength(1), v.maxLength(80)),
-    level: v.picklist(['introduction', 'basic', 'intermediate', 'advanced']),
+    level: LevelSchema,
     brief: v.pipe(v.string(), v.maxLength(1000)),
     recipe: RecipeSchema,
     /** The reference part itself, where it was not built here. */

@@ -64,13 +64,17 @@ function listing(db: Db) {
        GROUP BY attempts.assignment_id, attempts.student_id),
      wanted AS (
        SELECT newest.id FROM newest JOIN attempts ON attempts.id = newest.id
-       WHERE newest.state = 'refused' OR newest.score < ? ORDER BY attempts.handed_in_at DESC LIMIT 50)
+       LEFT JOIN reviews ON reviews.attempt_id = newest.id
+       WHERE (newest.state = 'refused' OR newest.score < ?) AND reviews.accepted_at IS NULL
+       ORDER BY attempts.handed_in_at DESC LIMIT 50)
      SELECT attempts.id AS attemptId, assignments.id AS assignmentId, exercises.number AS exerciseNumber,
-            exercises.title AS exerciseTitle, users.name AS student, attempts.state, attempts.score,
+            exercises.title AS exerciseTitle, sections.name AS section, courses.title AS course,
+            users.name AS student, attempts.state, attempts.score,
             coalesce(attempts.refusal_message, reports.finding) AS finding,
             attempts.handed_in_at AS handedInAt
      FROM wanted JOIN attempts ON attempts.id = wanted.id JOIN users ON users.id = attempts.student_id
-     ${JOIN_EXERCISE}
+     ${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.section_id
+     JOIN courses ON courses.id = sections.course_id
      LEFT JOIN reports INDEXED BY reports_in_lists ON reports.attempt_id = attempts.id
      ORDER BY attempts.handed_in_at DESC`,
   );

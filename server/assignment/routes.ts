@@ -33,6 +33,7 @@ export interface AssignmentRouteParts {
   /** What the sheets of a revision are known to leave open. */
   readonly openSizesOf: (revisionId: number) => readonly string[];
   readonly requestsOf: (instructorId: number) => Desk['requests'];
+  readonly questionsOf: (instructorId: number) => readonly Desk['questions'][number][];
   readonly activity: () => Desk['activity'];
   readonly queue: () => Desk['queue'];
 }
@@ -48,6 +49,7 @@ export function assignmentRoutes(
     revisionToIssue,
     openSizesOf,
     requestsOf,
+    questionsOf,
     activity,
     queue,
   }: AssignmentRouteParts,
@@ -75,6 +77,7 @@ export function assignmentRoutes(
       activity: activity(),
       queue: queue(),
       requests: requestsOf(id),
+      questions: [...questionsOf(id)],
       ...assignments.deskFor(id),
     } satisfies Desk);
   });

@@ -1,10 +1,11 @@
 /** One attempt as its student or a teacher may see it: the report, the files, the overlay, the reference. */
 import * as v from 'valibot';
 
-import { may, TypedInputsSchema, type AttemptDetail, type Preparation, type User } from '#api';
+import { may, TypedInputsSchema, type Aids, type AttemptDetail, type Preparation, type User } from '#api';
 import { reportFor, ReportSchema, tells, type Report } from '#core/grade';
+import { minutesOf } from '#core/timelog';
 import type { Placement } from '#core/vector';
-import { answerPhase, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
+import { aidsOf, answerPhase, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
 import type { Workings } from '#server/practice';
 import type { Reviews } from '#server/review';
 
@@ -52,13 +53,15 @@ const factsOfAttempt = (record: AttemptRecord) => ({
 });
 
 export function createDetails({ store, access, variants, work, now, reviewOf, workings }: DetailsParts): Details {
-  function preparationOf({ assignmentId, studentId, stage }: AttemptRecord): Preparation {
+  function preparationOf({ assignmentId, studentId, stage }: AttemptRecord, aids: Aids): Preparation {
     const place = { assignmentId, studentId, stage };
     const round = workings.find('round', place);
+    const log = workings.find('time', place).document;
     return {
       measured: Object.keys(round.document ?? {}).length,
       measuredAt: round.updatedAt,
       sizes: (workings.find('sizes', place).document ?? []).map(({ name, sum, help }) => ({ name, sum, help })),
+      minutes: aids.time === 'shared' && log !== null ? minutesOf(log, now().getTime()) : null,
     };
   }
 
@@ -96,7 +99,7 @@ export function createDetails({ store, access, variants, work, now, reviewOf, wo
           ? work.attemptsFor(row, record.studentId)
           : store.attemptsOf(row.id, record.studentId).map(attemptRowOf),
         courseId: row.courseId,
-        preparation: forStudent ? null : preparationOf(record),
+        preparation: forStudent ? null : preparationOf(record, aidsOf(row)),
         scored:
           forStudent || record.program === null
             ? null

@@ -93,7 +93,6 @@ export function createWork({ store, access, variants, now }: WorkParts): Work {
           return {
             ...factsOf(row),
             stage,
-            stageCount: stages,
             attemptsUsed,
             bestScore: scoreOfStages(countingOfStages(rows, policyOf(row)), stages),
             lastAttempt: last ? { id: last.id, state: last.state, score: last.score } : null,

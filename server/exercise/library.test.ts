@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import type { ExerciseSummary } from '#api';
+import type { ExerciseSummary, RevisionSummary } from '#api';
 
 import { openSchool, type School } from '../testing/fixture.ts';
 
@@ -25,7 +25,23 @@ describe('the library', () => {
       tags: [],
       letters: expect.arrayContaining(['A']) as string[],
       operations: expect.arrayContaining(['Extrude', 'Hole']) as string[],
+      words: expect.arrayContaining(['slot', 'thickness']) as string[],
     });
+  });
+
+  it('knows where each revision was issued, when, and how many handed in, for those who read the course', async () => {
+    const school = await openSchool();
+    await school.handIn('ansel', 1, 'a model');
+    await school.queue.idle();
+    const answer = await school.request('tilda', 'GET', '/api/exercises/1/revisions');
+    const { revisions } = (await answer.json()) as { revisions: RevisionSummary[] };
+    const [first] = revisions;
+    expect(first?.number).toBe(1);
+    const own = first?.issued.find(({ assignmentId }) => assignmentId === 1);
+    expect(own).toMatchObject({ section: 'Morning', withdrawn: false, handedIn: 1 });
+    expect(first?.issued.filter(({ handedIn }) => handedIn > 0)).toHaveLength(1);
+    expect((await school.request('ansel', 'GET', '/api/exercises/1/revisions')).status).toBe(403);
+    expect((await school.request('pim', 'GET', '/api/exercises/1/revisions')).status).toBe(404);
   });
 
   it('puts an exercise away, takes it out again, and keeps its words', async () => {

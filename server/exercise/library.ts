@@ -11,9 +11,10 @@ import {
   type ExerciseSummary,
   type User,
 } from '#api';
+import type { Exercise } from '#core/exercise';
 import { massOf } from '#core/material';
 import { refuse, succeed, type Result } from '#core/problem';
-import { operationName } from '#core/recipe';
+import { describeStep, operationName } from '#core/recipe';
 import type { Audit } from '#server/audit';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
@@ -44,6 +45,23 @@ export interface LibraryParts {
 
 const tagsOf = (json: string): string[] => v.parse(TagsSchema, JSON.parse(json));
 
+/** What a search finds an exercise by besides its facts: the words of its steps and checks, each once. */
+const wordsOf = ({ recipe, checks }: Exercise): string[] => {
+  const steps = recipe.steps.filter(({ off }) => off !== true);
+  const sentences = [
+    ...steps.flatMap((step) => [step.label ?? '', describeStep(step)]),
+    ...checks.filter(({ off }) => off !== true).map(({ label }) => label),
+  ];
+  return [
+    ...new Set(
+      sentences
+        .join(' ')
+        .toLowerCase()
+        .match(/[a-z][a-z-]{3,}/g) ?? [],
+    ),
+  ];
+};
+
 function summaryOf(row: RevisionRow | DraftRow): ExerciseSummary {
   const document = parseExercise(row.documentJson);
   const { recipe, material } = document;
@@ -64,6 +82,7 @@ function summaryOf(row: RevisionRow | DraftRow): ExerciseSummary {
     tags: tagsOf(row.tagsJson),
     letters: recipe.parameters.map(({ name }) => name),
     operations: [...new Set(recipe.steps.filter(({ off }) => off !== true).map(({ op }) => operationName(op)))],
+    words: wordsOf(document),
     massG: row.volumeMm3 === null ? null : massOf(row.volumeMm3, material.densityGPerCm3),
   };
 }

@@ -34,6 +34,12 @@ export interface DraftRow extends Placed {
   readonly assignments: number;
 }
 
+/** A revision in a section. */
+interface IssuedRow extends Omit<RevisionSummary['issued'][number], 'withdrawn'> {
+  readonly revision: number;
+  readonly withdrawn: 0 | 1;
+}
+
 /** A part of a revision besides the first stage as drawn; variant -1 is as drawn, stages count from 1. */
 export interface FurtherPart {
   readonly variant: number;
@@ -87,10 +93,17 @@ function readingOf(db: Db) {
        AND NOT EXISTS (SELECT 1 FROM exercise_revisions WHERE exercise_id = exercises.id)
      ORDER BY exercises.number`,
   );
-  const revisions = db.prepare<[number], RevisionSummary>(
-    `SELECT number, created_at AS createdAt,
-            (SELECT count(*) FROM assignments WHERE revision_id = exercise_revisions.id) AS assignments
-     FROM exercise_revisions WHERE exercise_id = ? ORDER BY number DESC`,
+  const revisions = db.prepare<[number], Omit<RevisionSummary, 'issued'>>(
+    'SELECT number, created_at AS createdAt FROM exercise_revisions WHERE exercise_id = ? ORDER BY number DESC',
+  );
+  const issued = db.prepare<[number], IssuedRow>(
+    `SELECT exercise_revisions.number AS revision, assignments.id AS assignmentId, sections.name AS section,
+            opens_at AS opensAt, due_at AS dueAt, withdrawn_at IS NOT NULL AS withdrawn,
+            (SELECT count(DISTINCT student_id) FROM attempts
+             WHERE assignment_id = assignments.id AND state <> 'refused') AS handedIn
+     FROM exercise_revisions JOIN assignments ON assignments.revision_id = exercise_revisions.id
+     JOIN sections ON sections.id = assignments.section_id
+     WHERE exercise_id = ? ORDER BY opens_at, assignments.id`,
   );
   const documents = db.prepare<[number, number], { documentJson: string }>(
     'SELECT document_json AS documentJson FROM exercise_revisions WHERE exercise_id = ? AND number = ?',
@@ -106,7 +119,7 @@ function readingOf(db: Db) {
      WHERE revision_id = ? ORDER BY stage, variant`,
   );
   const courseOfExercise = db.prepare<[number], { id: number }>('SELECT course_id AS id FROM exercises WHERE id = ?');
-  return { list, find, drafts, revisions, documents, course, furtherSheets, courseOfExercise };
+  return { list, find, drafts, revisions, issued, documents, course, furtherSheets, courseOfExercise };
 }
 
 /** Writes a revision with all its parts, or nothing. */

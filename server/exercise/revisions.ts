@@ -1,5 +1,6 @@
 import type { RevisionSummary } from '#api';
 import { parseExercise as parseDocument, type Exercise } from '#core/exercise';
+import { groupBy } from '#core/group';
 import { refuse, succeed, unwrap, type Problem, type Result } from '#core/problem';
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
@@ -60,7 +61,16 @@ export function createExercises({ db, files, runner, now, onRevision = () => und
     furtherSheetsOf: (revisionId) => rows.furtherSheets.all(revisionId),
     listFor: (instructorId) => rows.list.all(instructorId),
     draftsFor: (instructorId) => rows.drafts.all(instructorId),
-    revisionsOf: (exerciseId) => rows.revisions.all(exerciseId),
+    revisionsOf(exerciseId) {
+      const issued = groupBy(rows.issued.all(exerciseId), ({ revision }) => revision);
+      return rows.revisions.all(exerciseId).map((revision) => ({
+        ...revision,
+        issued: (issued.get(revision.number) ?? []).map(({ revision: _, withdrawn, ...one }) => ({
+          ...one,
+          withdrawn: withdrawn === 1,
+        })),
+      }));
+    },
     documentOf(exerciseId, revision) {
       const row = rows.documents.get(exerciseId, revision);
       return row === undefined ? null : parseExercise(row.documentJson);

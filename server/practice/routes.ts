@@ -50,7 +50,10 @@ const ANSWERS = { points: 300, duration: 600 } as const;
 const TOO_FAST = 'These are more answers than anybody thinks about. Wait ten minutes and go on.';
 
 /** Which aid a kind of working belongs to. */
-const AID_OF = { build: 'building', round: 'round', sizes: 'sizes' } as const satisfies Record<WorkingKind, keyof Aids>;
+const AID_OF = { build: 'building', round: 'round', sizes: 'sizes', time: 'time' } as const satisfies Record<
+  WorkingKind,
+  keyof Aids
+>;
 
 /** What a student does between reading and handing in. Whoever asks sees the own work alone. */
 export function practiceRoutes(app: Hono<AppEnv>, services: PracticeServices, attempts: StudentWork): void {
@@ -84,9 +87,9 @@ const conflict = (c: Context, { version, updatedAt }: SavedElsewhere) =>
     409,
   );
 
-/** The part that is built in the page, and sizes that were worked out: kept as they are. */
+/** The part that is built in the page, sizes that were worked out, the time that it took: kept as they are. */
 function keptRoutes(app: Hono<AppEnv>, { workings }: PracticeServices, attempts: StudentWork): void {
-  for (const kind of ['build', 'sizes'] as const) {
+  for (const kind of ['build', 'sizes', 'time'] as const) {
     const path = `/api/work/:id/${kind}` as const;
     app.get(path, allow('work'), (c) => {
       const place = placeOf(c, attempts, kind);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import type { AssignmentQuestions, News, WorkQuestions } from '#api';
+import type { AssignmentQuestions, Desk, News, WorkQuestions } from '#api';
 
 import { NOON, openSchool, type School } from '../testing/fixture.ts';
 
@@ -50,6 +50,17 @@ describe('a question about a sheet, before anything is handed in', () => {
     expect((await school.request('pim', 'GET', courseAt(school))).status).toBe(404);
     expect((await answers(school, 1, false, 'pim')).status).toBe(404);
     expect((await school.request('fia', 'DELETE', `${workAt(school)}/1`)).status).toBe(404);
+  });
+
+  it('is on the desk of those who may answer it, until somebody has', async () => {
+    const school = await openAsked();
+    await asks(school, 'fia', 'How deep is the slot?');
+    const deskOf = async (login: string) => (await json<Desk>(school.request(login, 'GET', '/api/desk'))).questions;
+    expect(await deskOf('orla')).toMatchObject([{ exerciseNumber: 'SB-101', section: 'Morning', count: 2 }]);
+    expect(await deskOf('pim')).toEqual([]);
+    await answers(school, 1, false);
+    await answers(school, 2, true);
+    expect(await deskOf('orla')).toEqual([]);
   });
 
   it('answered for one, is read by that one', async () => {

@@ -8,6 +8,7 @@ import {
   type Erratum,
   type NewErratum,
   type NewQuestion,
+  type OpenQuestions,
   type PaperPoint,
   type User,
   type WorkQuestions,
@@ -32,6 +33,8 @@ export interface Questions {
   answer(questionId: number, by: User, answer: AnswerQuestion): Result<null>;
   correct(assignmentId: number, by: User, erratum: NewErratum): Result<null>;
   withdraw(assignmentId: number, by: User, erratumId: number): Result<null>;
+  /** What waits for an answer, of all assignments that somebody reviews. */
+  waitingFor(userId: number): readonly OpenQuestions[];
   /** The sheet that a question was asked about, for who answers it. */
   sheetOf(questionId: number, user: User): string | null;
 }
@@ -175,6 +178,7 @@ export function createQuestions({ db, attempts, audit, now }: QuestionsParts): Q
         return succeed(null);
       })(),
 
+    waitingFor: (userId) => rows.waiting.all(userId),
     sheetOf: (questionId, user) => reviewed(questionId, user)?.question.sheetSha256 ?? null,
   };
 }

@@ -1,4 +1,5 @@
 /** Questions about sheets, and errata, in the database. */
+import type { OpenQuestions } from '#api';
 import type { AssignmentRow } from '#server/assignment';
 import { joinStaff } from '#server/auth';
 import { JOIN_ISSUED, type Db } from '#server/db';
@@ -91,6 +92,14 @@ export const questionStatements = (db: Db) => ({
   ),
   one: db.prepare<[number], QuestionRow & { assignmentId: number }>(
     `${QUESTIONS.replace('SELECT', 'SELECT assignment_id AS assignmentId,')} WHERE questions.id = ?`,
+  ),
+  waiting: db.prepare<[number], OpenQuestions>(
+    `SELECT assignments.id AS assignmentId, exercises.number AS exerciseNumber, exercises.title AS exerciseTitle,
+            sections.name AS section, courses.title AS course, count(*) AS count
+     FROM questions JOIN assignments ON assignments.id = questions.assignment_id ${JOIN_ISSUED}
+     JOIN sections ON sections.id = assignments.section_id JOIN courses ON courses.id = sections.course_id
+     ${joinStaff('sections.course_id', 'review')}
+     WHERE course_staff.user_id = ? AND questions.answer IS NULL GROUP BY assignments.id ORDER BY min(questions.id)`,
   ),
   unanswered: db
     .prepare<[{ assignmentId: number; studentId: number }], number>(

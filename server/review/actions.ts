@@ -5,6 +5,8 @@ import { ProblemError } from '#core/problem';
 import type { AttemptRecord, ReviewStore } from './rows.ts';
 
 const MOST_REMARKS = 50;
+/** What can be said of an attempt that has no report. */
+const UNMEASURED: readonly ReviewAction['kind'][] = ['answer', 'remark', 'remove-remark'];
 
 /** Makes one change to a review, inside a transaction; throws a `ProblemError` where it cannot be made. */
 export function createActions(store: ReviewStore, now: () => Date) {
@@ -20,7 +22,12 @@ export function createActions(store: ReviewStore, now: () => Date) {
   return function apply(record: AttemptRecord, user: User, action: ReviewAction): void {
     const at = now().toISOString();
     const report = store.reportOf(record);
-    if (report === null && action.kind !== 'answer' && action.kind !== 'remark' && action.kind !== 'remove-remark')
+    // A file that was refused can be put off the desk, and be spoken of.
+    const isPossible =
+      report !== null ||
+      UNMEASURED.includes(action.kind) ||
+      (record.state === 'refused' && (action.kind === 'accept' || action.kind === 'reopen'));
+    if (!isPossible)
       throw new ProblemError('not-measured', 'This attempt was not measured, so there is nothing to judge.');
     store.touch.run({ id: record.id, at, by: user.id });
     switch (action.kind) {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 import type { AttemptDetail, AssignmentDetail, CollectedRemark, Desk, Review, ReviewAction } from '#api';
 
-import type { School } from '../testing/fixture.ts';
+import { openSchool, REFUSED, type School } from '../testing/fixture.ts';
 import { openMeasuredSchool } from '../testing/measured.ts';
 
 const read = async <T>(school: School, login: string, path: string): Promise<T> =>
@@ -193,6 +193,27 @@ describe('remarks', () => {
     });
     expect(response.status).toBe(404);
     expect((await attemptOf(school, 'orla')).review.acceptedAt).toBeNull();
+  });
+});
+
+describe('an attempt that went wrong', () => {
+  const needsOf = async (school: School) => (await read<Desk>(school, 'orla', '/api/desk')).needs;
+  const accept = (school: School, id: number) =>
+    school.request('orla', 'POST', '/api/assignments/1/reviews', { attemptIds: [id], action: { kind: 'accept' } });
+
+  it('is on the desk until it is accepted, refused ones as well', async () => {
+    const school = await openMeasuredSchool();
+    school.db.prepare('UPDATE attempts SET score = 40').run();
+    expect(await needsOf(school)).toMatchObject([{ attemptId: 1, student: 'ansel', score: 40, section: 'Morning' }]);
+    expect((await accept(school, 1)).status).toBe(200);
+    expect(await needsOf(school)).toEqual([]);
+
+    const unread = await openSchool(() => REFUSED);
+    await unread.handIn('fia', 1, 'no model');
+    await unread.queue.idle();
+    expect(await needsOf(unread)).toMatchObject([{ student: 'fia', state: 'refused', score: null }]);
+    expect((await accept(unread, 1)).status).toBe(200);
+    expect(await needsOf(unread)).toEqual([]);
   });
 });
 

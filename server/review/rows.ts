@@ -1,7 +1,15 @@
 /** What the database holds of reviews: overrides, remarks, replies, and remarks that are used again. */
 import * as v from 'valibot';
 
-import { PinSchema, type CollectedRemark, type Release, type Remark, type Reply, type Request } from '#api';
+import {
+  PinSchema,
+  type AttemptState,
+  type CollectedRemark,
+  type Release,
+  type Remark,
+  type Reply,
+  type Request,
+} from '#api';
 import { ReportSchema, type Report } from '#core/grade';
 import { joinStaff, staffMay } from '#server/auth';
 import { JOIN_EXERCISE, type Db } from '#server/db';
@@ -13,6 +21,7 @@ export interface AttemptRecord {
   readonly studentId: number;
   readonly student: string;
   readonly courseId: number;
+  readonly state: AttemptState;
   readonly exercise: string;
   readonly release: Release;
   readonly version: number;
@@ -39,7 +48,7 @@ const remarkOf = ({ pinJson, ...remark }: RemarkRow): Remark => ({
 export function createReviewStore(db: Db) {
   const find = db.prepare<[number], AttemptRecord>(
     `SELECT attempts.id, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
-            students.name AS student, exercises.course_id AS courseId,
+            students.name AS student, exercises.course_id AS courseId, attempts.state,
             exercises.number || ' ' || exercises.title AS exercise, assignments.release,
             coalesce(reviews.version, 0) AS version, changers.name AS changedBy, reviews.accepted_at AS acceptedAt,
             accepters.name AS acceptedBy, reviews.released_at AS releasedAt
@@ -71,9 +80,11 @@ export function createReviewStore(db: Db) {
   );
   const open = db.prepare<[number], RequestRow>(
     `SELECT replies.id AS replyId, attempts.id AS attemptId, users.name AS student, exercises.number AS exerciseNumber,
-            exercises.title AS exerciseTitle, replies.text, wants_look AS wantsLook, written_at AS "at"
+            exercises.title AS exerciseTitle, sections.name AS section, courses.title AS course, replies.text,
+            wants_look AS wantsLook, written_at AS "at"
      FROM replies JOIN attempts ON attempts.id = replies.attempt_id JOIN users ON users.id = attempts.student_id
-     ${JOIN_EXERCISE}
+     ${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.section_id
+     JOIN courses ON courses.id = sections.course_id
      ${joinStaff('exercises.course_id', 'review')}
      WHERE answered_at IS NULL AND course_staff.user_id = ? ORDER BY replies.id LIMIT 200`,
   );

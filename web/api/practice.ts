@@ -5,6 +5,7 @@ import {
   KeptBuildSchema,
   ClassReadingSchema,
   KeptSizesSchema,
+  KeptTimeSchema,
   ReadingDueSchema,
   ReadingSchema,
   ReadingVerdictSchema,
@@ -32,7 +33,7 @@ interface Place {
   /** From 1. */
   readonly stage: number;
 }
-const at = (what: 'build' | 'round' | 'sizes', { id, stage }: Place): string =>
+const at = (what: 'build' | 'round' | 'sizes' | 'time', { id, stage }: Place): string =>
   `work/${String(id)}/${what}?stage=${String(stage)}`;
 
 export const {
@@ -43,6 +44,9 @@ export const {
   useLazyRoundQuery,
   useKeepRoundMutation,
   useSizesQuery,
+  useTimeQuery,
+  useLazyTimeQuery,
+  useKeepTimeMutation,
   useLazySizesQuery,
   useKeepSizesMutation,
   useAskSizeMutation,
@@ -82,6 +86,15 @@ export const {
     }),
     keepSizes: build.mutation<Saved, Place & { readonly version: number; readonly document: Working<'sizes'> }>({
       query: ({ id, stage, ...body }) => ({ url: at('sizes', { id, stage }), method: 'PUT', body }),
+      responseSchema: SavedSchema,
+    }),
+    time: build.query<v.InferOutput<typeof KeptTimeSchema>, Place>({
+      query: (place) => at('time', place),
+      responseSchema: KeptTimeSchema,
+      keepUnusedDataFor: 0,
+    }),
+    keepTime: build.mutation<Saved, Place & { readonly version: number; readonly document: Working<'time'> }>({
+      query: ({ id, stage, ...body }) => ({ url: at('time', { id, stage }), method: 'PUT', body }),
       responseSchema: SavedSchema,
     }),
     askSize: build.mutation<SizeAnswer, Place & SizeQuestion>({

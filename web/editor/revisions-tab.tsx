@@ -38,7 +38,9 @@ export function RevisionsTab({ id, exercise, workshop }: { id: number; exercise:
               >
                 <b>{revision.number}</b>, {dateTime(revision.createdAt)}
                 <span className="block text-xs text-soft">
-                  {revision.assignments === 0 ? 'not issued' : `issued ${plural(revision.assignments, 'time')}, frozen`}
+                  {revision.issued.length === 0
+                    ? 'not issued'
+                    : `issued ${plural(revision.issued.length, 'time')}, frozen`}
                 </span>
               </button>
             </li>

@@ -21,6 +21,7 @@ const exercise = (number: string, more: Partial<ExerciseSummary> = {}): Exercise
   tags: [],
   letters: ['A'],
   operations: ['Extrude'],
+  words: ['plate', 'counterbore'],
   massG: 120.04,
   ...more,
 });
@@ -37,7 +38,8 @@ it('every word is looked for in number, title, operations, words and mass, whate
   expect(found({ words: 'revolve sb-9' })).toEqual(['SB-9']);
   expect(found({ words: 'first week' })).toEqual(['SB-10']);
   expect(found({ words: '120.0 g' })).toEqual(['SB-9']);
-  expect(found({ words: 'drum plate' })).toEqual([]);
+  expect(found({ words: 'drum missing' })).toEqual([]);
+  expect(found({ words: 'drum counterbore' })).toEqual(['SB-9']);
 });
 
 it('what is put away is out of sight until it is asked for', () => {
@@ -58,4 +60,11 @@ it('numbers are sorted as numbers, and what has no mass comes last', () => {
   expect(sorted(ALL, 'number').map(({ number }) => number)).toEqual(['SB-9', 'SB-10', 'SB-11']);
   expect(sorted(ALL, 'mass').map(({ number }) => number)).toEqual(['SB-11', 'SB-9', 'SB-10']);
   expect(sorted(ALL, 'issued')[0]?.number).toBe('SB-9');
+  const levels = ['advanced', 'introduction', 'intermediate', 'basic'].map((level) => exercise('12', { level }));
+  expect(sorted(levels, 'level').map(({ level }) => level)).toEqual([
+    'introduction',
+    'basic',
+    'intermediate',
+    'advanced',
+  ]);
 });

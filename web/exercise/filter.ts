@@ -1,5 +1,6 @@
 /** Which exercises of a library are meant, by words and choices. */
 import type { ExerciseSummary } from '#api';
+import { LevelSchema } from '#core/exercise';
 import { formatFixed } from '#core/quantity';
 
 export type Shown = 'current' | 'issued' | 'not-issued' | 'put-away';
@@ -17,7 +18,18 @@ export interface Filter {
 export const NO_FILTER: Filter = { words: '', shown: 'current', unit: '', operation: '', tag: '', course: '' };
 
 /** Everything of an exercise that is looked for by words. */
-const textOf = ({ number, title, level, unit, material, letters, operations, tags, massG }: ExerciseSummary): string =>
+const textOf = ({
+  number,
+  title,
+  level,
+  unit,
+  material,
+  letters,
+  operations,
+  words,
+  tags,
+  massG,
+}: ExerciseSummary): string =>
   [
     number,
     title,
@@ -26,6 +38,7 @@ const textOf = ({ number, title, level, unit, material, letters, operations, tag
     material,
     ...letters,
     ...operations,
+    ...words,
     ...tags,
     massG === null ? '' : `${formatFixed(massG, 1)} g`,
   ]
@@ -70,12 +83,15 @@ export const SORTS = {
 } as const;
 export type Sort = keyof typeof SORTS;
 
+/** From the first lessons on. */
+const LEVELS: readonly string[] = LevelSchema.options;
+
 const byNumber = (a: ExerciseSummary, b: ExerciseSummary): number =>
   a.number.localeCompare(b.number, 'en', { numeric: true });
 const ORDERS: Readonly<Record<Sort, (a: ExerciseSummary, b: ExerciseSummary) => number>> = {
   number: byNumber,
   title: (a, b) => a.title.localeCompare(b.title, 'en'),
-  level: (a, b) => a.level.localeCompare(b.level, 'en'),
+  level: (a, b) => LEVELS.indexOf(a.level) - LEVELS.indexOf(b.level),
   mass: (a, b) => (a.massG ?? Number.POSITIVE_INFINITY) - (b.massG ?? Number.POSITIVE_INFINITY),
   issued: (a, b) => b.assignments - a.assignments,
 };

@@ -14,6 +14,7 @@ import { PartView } from '#web/viewer';
 import { CheckPlan } from './checks.tsx';
 import { CoverageTab } from './coverage.tsx';
 import { IssueDialog } from './issue.tsx';
+import { Uses } from './uses.tsx';
 
 /** What does this exercise ask, and how is it checked? */
 export function ExercisePage() {
@@ -97,6 +98,7 @@ function Exercise({ exercise }: { exercise: ExerciseDetail }) {
           <Panel title={`Check plan, ${plural(exercise.targets.length, 'check')}`}>
             <CheckPlan exercise={exercise} chosen={chosen} onChoose={setChosen} />
           </Panel>
+          <Uses exerciseId={exercise.id} />
         </div>
       </div>
       <IssueDialog

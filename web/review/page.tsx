@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { AttemptDetail, Pin } from '#api';
 import { isCalled, wantedFileName } from '#core/filename';
 import type { Report } from '#core/grade';
+import { minutesInWords } from '#core/timelog';
 import { attemptApi, partApi, useAttemptQuery } from '#web/api';
 import { ReportView } from '#web/report';
 import { useAppDispatch, useAppSelector } from '#web/store';
@@ -131,12 +132,13 @@ const HELP = { none: 'without help', link: 'with help by links', chain: 'with th
 /** What the student did beside handing in, whenever that was; nothing where nothing is known of it. */
 function preparationWords({ preparation }: AttemptDetail): string {
   if (preparation === null) return '';
-  const { measured, measuredAt, sizes } = preparation;
+  const { measured, measuredAt, sizes, minutes } = preparation;
   const worked = sizes.map(({ name, sum, help }) => `${name === '' ? '' : `${name} `}${sum}, ${HELP[help]}`);
   return [
     ...(measured === 0
       ? []
       : [`Dimension round: ${plural(measured, 'dimension')} measured, the last ${dateTime(measuredAt ?? '')}.`]),
+    ...(minutes === null ? [] : [`Work of ${minutesInWords(minutes)} by the student's own log.`]),
     ...(worked.length === 0 ? [] : [`Worked out ${plural(worked.length, 'size')}: ${worked.join('; ')}.`]),
   ].join(' ');
 }

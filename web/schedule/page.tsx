@@ -63,7 +63,7 @@ function Schedule({ sections, exercises }: ScheduleProps) {
                 value={course}
                 onChange={(event) => {
                   setCourse(event.target.value);
-                  setPlan({ ...plan, sectionIds: [], series: [], typed: new Map() });
+                  setPlan({ ...plan, sectionIds: [], series: [], help: new Map(), typed: new Map() });
                 }}
               >
                 {courses.map((one) => (

@@ -3,9 +3,10 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { ExerciseSummary } from '#api';
 import type { Dates } from '#core/schedule';
 import type { Result } from '#core/problem';
+import { optionsOf } from '#web/telling';
 import { Button, LATEST_LOCAL, localOf, momentOf, plural, TableHead } from '#web/ui';
 
-import { movedBy, type Plan } from './series.ts';
+import { HELP_WORDS, movedBy, type Help, type Plan } from './series.ts';
 
 interface SeriesTableProps {
   /** Those that can be issued. */
@@ -22,7 +23,7 @@ export function SeriesTable({ exercises, plan, dates, onChange }: SeriesTablePro
   const left = exercises.filter(({ id }) => !plan.series.includes(id));
   return (
     <table className="w-full text-left text-sm" data-testid="series">
-      <TableHead heads={['', 'Exercise', 'Opens', 'Due', 'Order']} nameless="Issue" />
+      <TableHead heads={['', 'Exercise', 'Opens', 'Due', 'Students work', 'Order']} nameless="Issue" />
       <tbody className="divide-y divide-rule">
         {chosen.map((exercise, i) => (
           <Row
@@ -88,6 +89,20 @@ function Row({ exercise: { id, number, title, assignments }, plan, own, onChange
       </th>
       {field('opensAt', 'Opening')}
       {field('dueAt', 'Due time')}
+      <td className="px-3 py-1">
+        {isIn && (
+          <select
+            aria-label={`How students work on ${name}`}
+            className="h-8 border border-rule bg-paper px-1"
+            value={plan.help.get(id) ?? 'usual'}
+            onChange={({ target }) => {
+              onChange({ ...plan, help: new Map([...plan.help, [id, target.value as Help]]) });
+            }}
+          >
+            {optionsOf(HELP_WORDS)}
+          </select>
+        )}
+      </td>
       <td className="px-3">
         {isIn && (
           <span className="flex items-center gap-1">

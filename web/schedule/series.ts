@@ -2,12 +2,25 @@
 import { tz } from '@date-fns/tz';
 import { format } from 'date-fns';
 
-import type { IssueInput } from '#api';
+import { USUAL_AIDS, type Aids, type IssueInput } from '#api';
 import { FEEDBACK_DEGREES, type FeedbackDegree } from '#core/grade';
 import { datesOf, type Dates, type DaySpan, type Rhythm, type Weekday } from '#core/schedule';
 import { succeed, type Result } from '#core/problem';
 import { feedbackOf } from '#web/telling';
 import { zoneOfTimes } from '#web/ui';
+
+/** How much help comes with an exercise: in a series it passes from the instructor to the student. */
+export type Help = 'together' | 'usual' | 'alone';
+export const HELP_WORDS: Readonly<Record<Help, string>> = {
+  together: 'Worked together',
+  usual: 'With help',
+  alone: 'Alone',
+};
+const AIDS: Readonly<Record<Help, Aids>> = {
+  together: { ...USUAL_AIDS, worked: 'shown' },
+  usual: USUAL_AIDS,
+  alone: { building: 'none', round: 'none', sizes: 'none', reading: 'none', worked: 'none', time: 'own' },
+};
 
 export interface Plan {
   readonly firstDay: string;
@@ -25,6 +38,8 @@ export interface Plan {
   readonly sectionIds: readonly number[];
   /** Exercises in the order of the term. */
   readonly series: readonly number[];
+  /** Help other than the usual, by exercise. */
+  readonly help: ReadonlyMap<number, Help>;
   /** Dates that were typed, by exercise. */
   readonly typed: ReadonlyMap<number, Dates>;
 }
@@ -44,6 +59,7 @@ export const emptyPlan = (): Plan => ({
   openReason: '',
   sectionIds: [],
   series: [],
+  help: new Map(),
   typed: new Map(),
 });
 
@@ -83,6 +99,7 @@ export function issuesOf(plan: Plan, dates: readonly Dates[]): IssueInput[] {
           release: plan.release,
           feedback: feedbackOf(plan.first, plan.last, attempts),
           openReason: plan.openReason,
+          aids: AIDS[plan.help.get(exerciseId) ?? 'usual'],
         };
   });
 }

@@ -3,11 +3,13 @@ import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 
 import type { AttemptRow, WorkDetail } from '#api';
 import { formatFixed } from '#core/quantity';
+import { pausedAt } from '#core/timelog';
 import { useWorkDetailQuery } from '#web/api';
 import { AskPanel, useSheetQuestions } from '#web/question';
 import { useSessionQuery } from '#web/server';
 import { SheetView } from '#web/sheet';
 import { useAppSelector } from '#web/store';
+import { TimePanel, useTimeLog } from '#web/time';
 import {
   dateTime,
   Failed,
@@ -42,6 +44,11 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
   const [watched, setWatched] = useState<number | null>(handedIn > 0 ? handedIn : null);
   const shown = work.attempts.find((attempt) => attempt.id === watched);
   const sheet = useSheetQuestions(work);
+  const time = useTimeLog(work);
+  const handedInNow = (attemptId: number): void => {
+    setWatched(attemptId);
+    void time.change((log) => pausedAt(log, new Date().toISOString()));
+  };
   return (
     <>
       <PageHead
@@ -102,7 +109,8 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
             </p>
           )}
           {shown && <Progress attempt={shown} />}
-          {user && work.open && <HandInPanel work={work} user={user} onHandedIn={setWatched} />}
+          {user && work.open && <HandInPanel work={work} user={user} onHandedIn={handedInNow} />}
+          {(work.open || time.log.spans.length > 0) && <TimePanel work={work} time={time} />}
           <AskPanel work={work} sheet={sheet} />
           {work.attempts.length > 0 && (
             <Panel title="Your attempts">

@@ -23,6 +23,11 @@ const WORKED: Readonly<Record<Aids['worked'], string>> = {
   shown: 'Worked together, from the start',
 };
 
+const TIMES: Readonly<Record<Aids['time'], string>> = {
+  own: 'Their own notes',
+  shared: 'You read the sum',
+};
+
 const READINGS = { none: 'Not offered', all: 'Of every topic', some: 'Of some topics' } as const;
 
 const BUILDINGS = {
@@ -97,6 +102,16 @@ export function AidsFields({ aids, onChange }: AidsFieldsProps) {
         }}
       >
         {optionsOf(WORKED)}
+      </SelectField>
+      <SelectField
+        label="Time log"
+        hint="When they begin and pause, by their own notes."
+        value={aids.time}
+        onChange={(event) => {
+          onChange({ ...aids, time: event.target.value as Aids['time'] });
+        }}
+      >
+        {optionsOf(TIMES)}
       </SelectField>
       {typeof reading !== 'string' && (
         <div className="col-span-full grid grid-cols-2 gap-x-4 gap-y-1 border border-rule p-2">
