@@ -15,6 +15,7 @@ const CORE = {
   insight: ['group'],
   measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
+  words: ['exercise', 'sheet', 'vector'],
   reading: ['chain', 'feature', 'selfcheck', 'sheet', 'vector'],
   filename: [],
   shopsum: ['material', 'problem'],

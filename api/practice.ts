@@ -4,6 +4,7 @@ import * as v from 'valibot';
 import { TOPICS } from '#core/reading';
 import { OPERATIONS, RecipeSchema } from '#core/recipe';
 import { TimeLogSchema } from '#core/timelog';
+import { WORD_IDS } from '#core/words';
 
 /** What students may use while they work on an assignment. */
 export const AidsSchema = v.strictObject({
@@ -171,6 +172,9 @@ export const PreparationSchema = v.object({
 export type Preparation = v.InferOutput<typeof PreparationSchema>;
 
 const TopicSchema = v.picklist(TOPICS);
+
+/** Words and signs that the sheet of a student uses, each explained in the page. */
+export const SheetWordsSchema = v.object({ words: v.array(v.picklist(WORD_IDS)) });
 
 /** A question of reading practice as its student sees it: without the answer. */
 export const ReadingQuestionSchema = v.object({

@@ -300,18 +300,18 @@ describe('the instructor', () => {
 
   it('reads the right and the wrong attempt of the students', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-201")]'));
+    await page.toAssignment('SB-201');
     await page.follow('Kasper Lund');
     await page.shows('Every check is right');
     await page.open('/desk');
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'));
+    await page.toAssignment('SB-102');
     await page.follow('Nils Osprey');
     await page.shows('(number 2 of 2)');
   });
 
   it('sees missing and extra material in the model, and takes it home as a file', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.toAssignment('SB-101');
     await page.find(By.css('[data-testid="attempts"]'));
     await page.follow('Ansel Brody');
     const canvas = await page.canvas();
@@ -334,7 +334,7 @@ describe('the instructor', () => {
 
   it('goes from student to student by keyboard', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.toAssignment('SB-101');
     await page.find(By.css('[data-testid="attempts"]'));
     await page.follow('Ansel Brody');
     await page.shows('Next student');
@@ -356,7 +356,7 @@ describe('the instructor', () => {
 describe('the 3D view', () => {
   it('changes with named views and a section, and a picked face chooses its check', async () => {
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.toAssignment('SB-101');
     await page.find(By.css('[data-testid="attempts"]'));
     await page.follow('Juno Kestle');
     const canvas = await page.canvas();

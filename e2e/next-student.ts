@@ -34,7 +34,7 @@ try {
   await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
   for (const exercise of ['SB-202', 'SB-101']) {
     await page.open('/desk');
-    await page.click(By.xpath(`//a[contains(@href, '/assignments/')][contains(., '${exercise}')]`));
+    await page.toAssignment(exercise);
     await page.find(By.css('[data-testid="attempts"]'));
     const links = await driver.findElements(By.css('[data-testid="attempts"] a'));
     const rows = await Promise.all(

@@ -116,6 +116,15 @@ export class Page {
     return this.click(By.xpath(`//select[@id=//label[.=${quote(label)}]/@for]/option[.=${quote(option)}]`));
   }
 
+  /** From the desk to an assignment, by the number of its exercise and, where there are several, its section. */
+  toAssignment(exercise: string, section = ''): Promise<void> {
+    return this.click(
+      By.xpath(
+        `//section[.//h2[.="Assignments"]]//a[starts-with(@href, "/assignments/")][contains(., "${exercise}")][contains(., "${section}")]`,
+      ),
+    );
+  }
+
   /** Clicks a point of the sheet, mm from its upper left corner. */
   async pointAt(x: number, y: number): Promise<void> {
     await this.settle();

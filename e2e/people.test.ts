@@ -232,7 +232,7 @@ describe('an instructor of a course that runs', () => {
 
   it('finds a student among the attempts of a large section', async () => {
     await page.open('/desk');
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
+    await page.toAssignment('SB-202');
     await page.fill('Find a student', 'karin');
     const names = By.css('[data-testid="attempts"] tbody a');
     await driver.wait(async () => (await driver.findElements(names)).length === 1, 60_000);
@@ -243,7 +243,7 @@ describe('an instructor of a course that runs', () => {
 
   it('gives one student more time, which that student sees, and takes it back', async () => {
     await page.open('/desk');
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.toAssignment('SB-101');
     await page.press('Give an extension');
     await page.click(By.xpath('//option[.="Ansel Brody"]'));
     await page.fill('More attempts', '2');
@@ -300,7 +300,7 @@ describe('an instructor of a course that runs', () => {
 
   it('changes the due time, and withdraws the assignment for a while', async () => {
     await page.open('/desk');
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+    await page.toAssignment('SB-101');
     await page.press('Change dates, attempts, reports');
     await page.fill('Attempts', '7');
     await page.choose('Each report reaches its student', 'When I accept it');

@@ -32,6 +32,33 @@ const figuresSay = async (text: string): Promise<void> => {
   await driver.wait(async () => (await (await page.find(figures)).getText().catch(() => '')).includes(text), 60_000);
 };
 
+describe('a student with a sheet', () => {
+  it('reads what its words mean, with a picture', async () => {
+    await toWork();
+    await page.press('Counterbore');
+    await page.shows('A wider hole with a flat bottom around a hole');
+    await page.find(By.css('svg[aria-label^="Picture: Counterbore"]'));
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    await driver.wait(async () => !(await page.text()).includes('A wider hole with a flat bottom'), 60_000);
+    // A plain block with a groove has no thread.
+    expect(await page.text()).not.toContain('Thread, as');
+  });
+
+  it('notes the own time, begun and paused, beside an estimate, and corrects it', async () => {
+    await page.press('Begin');
+    await page.button('Pause');
+    await page.fill('Estimate', '90');
+    await page.press('Pause');
+    await page.button('Go on');
+    await driver.navigate().refresh();
+    await page.button('Go on');
+    expect(await (await page.field('Estimate')).getAttribute('value')).toBe('90');
+    await page.click(By.css('[data-testid="time"] summary'));
+    await page.press('Remove entry 1');
+    await page.button('Begin');
+  });
+});
+
 describe('a student without a modeling program', () => {
   it('builds the part in the page, with the letters of the sheet, and finds it as it was left', async () => {
     await toWork();
@@ -166,7 +193,7 @@ describe('a size that is not written', () => {
     await page.signOut();
     await page.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
     await page.open('/desk');
-    await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-102")]'));
+    await page.toAssignment('SB-102');
     await page.follow('Bettina Crane');
     await page.shows('Dimension round: 3 dimensions measured');
     await page.shows('Groove above the step C - .45 - .625, with help by links');

@@ -88,9 +88,7 @@ describe('a series over a term', () => {
     await page.find(By.css('input[aria-label^="Opening of SB-301"][value="2099-09-07T09:00"]'));
     await page.click(By.css('select[aria-label^="How students work on SB-301"] option[value="together"]'));
     await page.press('Issue 2 exercises');
-    await page.click(
-      By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-301")][contains(., "Evening bench")]'),
-    );
+    await page.toAssignment('SB-301', 'Evening bench');
     await page.shows('Evening bench');
     await page.press('Change dates, attempts, reports');
     expect(await (await page.field('Steps of the reference')).getAttribute('value')).toBe('shown');

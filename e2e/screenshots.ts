@@ -81,12 +81,12 @@ try {
   await page.find(By.css('canvas'));
   await shoot('insight');
   await page.open('/desk');
-  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-202")]'));
+  await page.toAssignment('SB-202');
   await page.find(By.css('[data-testid="common-causes"]'));
   await page.find(By.css('canvas'));
   await shoot('assignment');
   await page.open('/desk');
-  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+  await page.toAssignment('SB-101');
   await page.follow('Ansel Brody');
   await page.canvas();
   await page.press('Bolt holes');

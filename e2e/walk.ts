@@ -132,7 +132,7 @@ async function issueSeries(): Promise<void> {
 
 const openAssignment = async (): Promise<void> => {
   await page.follow('Desk');
-  await page.click(By.xpath('//a[starts-with(@href, "/assignments/")][contains(., "SB-101")]'));
+  await page.toAssignment('SB-101');
   await page.find(By.xpath('//button[.="Give an extension"]'));
 };
 

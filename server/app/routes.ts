@@ -105,7 +105,7 @@ function workRoutes(
     revisionToIssue,
     openSizesOf: (revisionId) => studies.of(revisionId).flatMap(({ open }) => open?.undetermined ?? []),
     requestsOf: reviews.requestsOf,
-    questionsOf: services.questions.waitingFor,
+    questionsOf: (userId) => services.questions.waitingFor(userId),
     activity: web.activity ?? (() => null),
     queue: () => queue.state(),
   });

@@ -3,7 +3,7 @@ import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
 import type { References } from '#server/reference';
 
-import { createPartReader } from './parts.ts';
+import { createPartReader, type ReadParts } from './parts.ts';
 import { createReadings, type Readings } from './readings.ts';
 import { createRounds, type Rounds } from './rounds.ts';
 import { createSizes, type Sizes } from './sizes.ts';
@@ -18,6 +18,7 @@ export interface Practice {
   readonly rounds: Rounds;
   readonly sizes: Sizes;
   readonly readings: Readings;
+  readonly read: ReadParts;
 }
 
 export function createPractice({
@@ -38,5 +39,6 @@ export function createPractice({
     rounds: createRounds(read, workings),
     sizes: createSizes(read),
     readings: createReadings(db, read, now),
+    read,
   };
 }

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import {
   USUAL_AIDS,
   type Aids,
+  type AttemptDetail,
   type ReadingQuestion,
   type ReadingVerdict,
   type RoundAnswer,
@@ -87,6 +88,54 @@ describe('a part that is built in the page', () => {
     await school.request('ansel', 'PUT', at(school, 'build'), { version: 0, document: recipe });
     school.db.prepare("DELETE FROM users WHERE login = 'ansel'").run();
     expect(school.db.prepare('SELECT count(*) FROM workings').pluck().get()).toBe(0);
+  });
+});
+
+describe('the words of a sheet', () => {
+  it('are told to whoever has the sheet, and to nobody else', async () => {
+    const school = await openWith();
+    const answer = await school.request('ansel', 'GET', at(school, 'words'));
+    expect(((await answer.json()) as { words: string[] }).words).toEqual(
+      expect.arrayContaining(['diameter', 'count', 'through']),
+    );
+    expect((await school.request('orla', 'GET', at(school, 'words'))).status).toBe(403);
+    expect((await school.request('ansel', 'GET', '/api/work/99/words')).status).toBe(404);
+  });
+});
+
+describe('the time that a work takes', () => {
+  const log = {
+    estimateMinutes: 60,
+    spans: [{ from: NOON.toISOString(), to: new Date(NOON.getTime() + 80 * 60_000).toISOString() }],
+  };
+  const minutesFor = async (school: School, login: string) => {
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    await school.queue.idle();
+    const answer = await school.request(login, 'GET', '/api/attempts/1');
+    return ((await answer.json()) as AttemptDetail).preparation?.minutes;
+  };
+
+  it('is kept for its student alone where the course does not ask for it', async () => {
+    const school = await openWith();
+    expect((await school.request('ansel', 'PUT', at(school, 'time'), { version: 0, document: log })).status).toBe(200);
+    expect(await (await school.request('ansel', 'GET', at(school, 'time'))).json()).toMatchObject({ document: log });
+    expect(await (await school.request('fia', 'GET', at(school, 'time'))).json()).toMatchObject({ document: null });
+    expect(await minutesFor(school, 'orla')).toBeNull();
+  });
+
+  it('is read as a sum by those who review the work, where the course asks for it', async () => {
+    const school = await openWith({ time: 'shared' });
+    await school.request('ansel', 'PUT', at(school, 'time'), { version: 0, document: log });
+    expect(await minutesFor(school, 'orla')).toBe(80);
+    expect(await (await school.request('orla', 'GET', '/api/attempts/1')).text()).not.toContain('estimateMinutes');
+  });
+
+  it('is refused where it is no log', async () => {
+    const school = await openWith();
+    const backwards = { ...log, spans: [{ from: log.spans[0]?.to, to: log.spans[0]?.from }] };
+    const answer = await school.request('ansel', 'PUT', at(school, 'time'), { version: 0, document: backwards });
+    expect(answer.status).toBe(400);
+    expect(await answer.text()).toContain('ends after it has begun');
   });
 });
 

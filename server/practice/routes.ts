@@ -3,6 +3,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 
 import { KeepSchema, ReadingChoiceSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
 import type { Exercise, Variant } from '#core/exercise';
+import { wordsOf } from '#core/words';
 import {
   allow,
   idParam,
@@ -16,7 +17,7 @@ import {
   type AppEnv,
 } from '#server/http';
 
-import type { DrawnPart } from './parts.ts';
+import type { DrawnPart, ReadParts } from './parts.ts';
 import type { Readings } from './readings.ts';
 import type { Rounds } from './rounds.ts';
 import type { Sizes } from './sizes.ts';
@@ -28,6 +29,7 @@ interface PracticeServices {
   readonly rounds: Rounds;
   readonly sizes: Sizes;
   readonly readings: Readings;
+  readonly read: ReadParts;
 }
 
 /** The work of students, as far as it is needed here. */
@@ -62,6 +64,7 @@ export function practiceRoutes(app: Hono<AppEnv>, services: PracticeServices, at
   sizeRoute(app, services, attempts);
   readingRoutes(app, services, attempts);
   workedRoute(app, attempts);
+  wordsRoute(app, services.read, attempts);
 }
 
 const workAsked = (c: Context<AppEnv>, attempts: StudentWork) => {
@@ -146,6 +149,17 @@ function workedRoute(app: Hono<AppEnv>, attempts: StudentWork): void {
     const work = workAsked(c, attempts);
     const part = work?.worked === true ? sheetAt(attempts, work.place) : null;
     return part === null ? notFound(c) : c.json(workedSteps(part.exercise, part.values));
+  });
+}
+
+/** The words and signs of the sheet, which are no help with the exercise itself. */
+function wordsRoute(app: Hono<AppEnv>, read: ReadParts, attempts: StudentWork): void {
+  app.get('/api/work/:id/words', allow('work'), async (c) => {
+    const work = workAsked(c, attempts);
+    const part = work && sheetAt(attempts, work.place);
+    if (part === null) return notFound(c);
+    const found = await read(part);
+    return c.json({ words: found === null ? [] : [...wordsOf({ sheet: found.sheet, exercise: part.exercise })] });
   });
 }
 

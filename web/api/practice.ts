@@ -17,6 +17,7 @@ import {
   SavedSchema,
   type Round,
   type RoundAnswer,
+  SheetWordsSchema,
   SizeAnswerSchema,
   type Saved,
   type SizeAnswer,
@@ -25,6 +26,7 @@ import {
   WorkedSchema,
   type Working,
 } from '#api';
+import type { WordId } from '#core/words';
 
 import { api } from '#web/server';
 
@@ -43,6 +45,7 @@ export const {
   useRoundQuery,
   useLazyRoundQuery,
   useKeepRoundMutation,
+  useSheetWordsQuery,
   useSizesQuery,
   useTimeQuery,
   useLazyTimeQuery,
@@ -57,6 +60,11 @@ export const {
   useWorkedQuery,
 } = api.injectEndpoints({
   endpoints: (build) => ({
+    sheetWords: build.query<readonly WordId[], Place>({
+      query: ({ id, stage }) => `work/${String(id)}/words?stage=${String(stage)}`,
+      rawResponseSchema: SheetWordsSchema,
+      transformResponse: (answer: v.InferOutput<typeof SheetWordsSchema>) => answer.words,
+    }),
     worked: build.query<Worked, Place>({
       query: ({ id, stage }) => `work/${String(id)}/worked?stage=${String(stage)}`,
       responseSchema: WorkedSchema,

@@ -6,6 +6,7 @@ import { blankExercise, type Exercise } from '#core/exercise';
 import { wantedFileName } from '#core/filename';
 import { succeed, type Result } from '#core/problem';
 import { OPERATIONS, type Operation, type Recipe } from '#core/recipe';
+import { pausedAt } from '#core/timelog';
 import { useBuildQuery, useKeepBuildMutation, useLazyBuildQuery } from '#web/api';
 import {
   Leaving,
@@ -20,6 +21,7 @@ import {
   type Stored,
 } from '#web/editor';
 import { useSessionQuery } from '#web/server';
+import { useTimeLog } from '#web/time';
 import { SheetView } from '#web/sheet';
 import { HandInPanel, type HandedIn } from '#web/student';
 import { Failed, Loading, PageHead } from '#web/ui';
@@ -119,6 +121,11 @@ function Building({ work, opened, isNew, latest }: BuildingProps) {
   );
   const sheet = `work/${String(work.id)}/sheet`;
   const stage = `?stage=${String(work.stage)}`;
+  const time = useTimeLog(work);
+  const handedInNow = async (attemptId: number): Promise<void> => {
+    await time.change((log) => pausedAt(log, new Date().toISOString()));
+    await navigate(`/my/${String(work.id)}${stage}&attempt=${String(attemptId)}`);
+  };
   return (
     <ValuesProvider value={values}>
       <PageHead
@@ -156,7 +163,7 @@ function Building({ work, opened, isNew, latest }: BuildingProps) {
             work={work}
             user={user}
             built={() => handedIn(workshop, recipe, fileNameOf(work, user.name))}
-            onHandedIn={(attemptId) => void navigate(`/my/${String(work.id)}${stage}&attempt=${String(attemptId)}`)}
+            onHandedIn={(attemptId) => void handedInNow(attemptId)}
           />
         </div>
       )}

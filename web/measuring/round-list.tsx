@@ -2,6 +2,7 @@ import { Check, CircleDashed, X } from 'lucide-react';
 import { useState } from 'react';
 
 import type { RoundLine, WorkDetail } from '#api';
+import { Signed } from '#web/sheet';
 import { Alert, Button, Failed, Loading, Panel, plural, Refused } from '#web/ui';
 
 import { stateOf, useRound, type LineState } from './use-round.ts';
@@ -128,7 +129,9 @@ function RoundRow({ line, number, pass, onCurrent, onRead }: RoundRowProps) {
     <li className="grid grid-cols-[2rem_minmax(0,1fr)_7rem_6rem] items-center gap-x-2 px-3 py-1.5">
       <span className="text-right text-soft">{number}</span>
       <label htmlFor={id} className="min-w-0">
-        <span className="font-semibold">{line.printed}</span>
+        <span className="font-semibold">
+          <Signed text={line.printed} />
+        </span>
         <span className="block truncate caption" title={line.label}>
           {line.label}
         </span>

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 
 import type { ReadingQuestion, ReadingVerdict, WorkDetail } from '#api';
 import { useAnswerReadingMutation, useReadingQuery } from '#web/api';
-import { SheetView } from '#web/sheet';
+import { SheetView, Signed } from '#web/sheet';
 import { Button, Failed, Loading, PageHead, Panel, plural, Refused, usePageKeys } from '#web/ui';
 import { PageOfWork } from '#web/work';
 
@@ -114,7 +114,9 @@ function Asking({ work, questions, onMore }: AskingProps) {
           }
         >
           <div className="flex flex-col gap-3 p-3" data-testid="question">
-            <p className="text-base font-medium">{question.text}</p>
+            <p className="text-base font-medium">
+              <Signed text={question.text} />
+            </p>
             <ol className="flex flex-col gap-1.5">
               {question.options.map((option, i) => (
                 <li key={option}>
@@ -128,7 +130,9 @@ function Asking({ work, questions, onMore }: AskingProps) {
                 <p className={`font-medium ${given.verdict.right ? 'text-accent' : 'text-wrong'}`}>
                   {given.verdict.right ? 'Right.' : 'No.'}
                 </p>
-                <p className="mb-2">{given.verdict.why}</p>
+                <p className="mb-2">
+                  <Signed text={given.verdict.why} />
+                </p>
                 <Button kind="main" onClick={next}>
                   Next question <kbd className="text-xs">N</kbd>
                 </Button>
@@ -175,7 +179,9 @@ function OptionButton({ number, text, state, onChoose }: OptionButtonProps) {
       onClick={onChoose}
     >
       <kbd className="text-xs text-soft">{number}</kbd>
-      <span>{text}</span>
+      <span>
+        <Signed text={text} />
+      </span>
       {state === 'right' && <span className="ml-auto text-sm">this one</span>}
     </button>
   );

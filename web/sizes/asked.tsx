@@ -1,6 +1,7 @@
 import { useState } from 'react';
 
 import type { Aids, Along, SizeAnswer, SizeLink, WorkedSize } from '#api';
+import { Signed } from '#web/sheet';
 import { Alert, Button, TextField } from '#web/ui';
 
 interface AskedProps {
@@ -29,7 +30,9 @@ export function Asked({ answer, help, isBusy, onLinks, onAlong, onSum, onKeep }:
   const isRight = verdict === 'agrees' && tried === sum;
   return (
     <div className="flex flex-col gap-3 p-3" data-testid="asked-size">
-      <p role="status">{sentenceOf(answer)}</p>
+      <p role="status">
+        <Signed text={sentenceOf(answer)} />
+      </p>
       <div className="flex flex-wrap gap-2">
         <Button
           kind="quiet"
@@ -53,7 +56,9 @@ export function Asked({ answer, help, isBusy, onLinks, onAlong, onSum, onKeep }:
       {kind === 'follows' && links.length > 0 && (
         <ol className="flex flex-col gap-1 border-l-4 border-rule pl-3" data-testid="links">
           {links.map((link, i) => (
-            <li key={i}>{linkWords(link, i === 0)}</li>
+            <li key={i}>
+              <Signed text={linkWords(link, i === 0)} />
+            </li>
           ))}
         </ol>
       )}

@@ -22,6 +22,7 @@ import {
   plural,
   ScoreBar,
 } from '#web/ui';
+import { WordsPanel } from '#web/words';
 
 import { HandInPanel } from './handin.tsx';
 
@@ -112,6 +113,7 @@ function ExerciseWork({ work }: { work: WorkDetail }) {
           {user && work.open && <HandInPanel work={work} user={user} onHandedIn={handedInNow} />}
           {(work.open || time.log.spans.length > 0) && <TimePanel work={work} time={time} />}
           <AskPanel work={work} sheet={sheet} />
+          <WordsPanel work={work} />
           {work.attempts.length > 0 && (
             <Panel title="Your attempts">
               <ul className="divide-y divide-rule">

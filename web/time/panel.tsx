@@ -1,5 +1,5 @@
 import { Pause, Play, Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useId, useState } from 'react';
 
 import type { WorkDetail } from '#api';
 import { begunAt, isRunning, minutesInWords, minutesOf, pausedAt, type Span, type TimeLog } from '#core/timelog';
@@ -76,6 +76,7 @@ function Estimate({
   readonly minutes: number;
   readonly onChange: Change;
 }) {
+  const id = useId();
   const [text, setText] = useState<string | null>(null);
   const shown = text ?? (estimateMinutes === null ? '' : String(estimateMinutes));
   const keep = (): void => {
@@ -86,9 +87,10 @@ function Estimate({
     if (isSound && value !== estimateMinutes) void onChange((before) => ({ ...before, estimateMinutes: value }));
   };
   return (
-    <label className="flex items-center gap-1.5">
-      Estimate
+    <span className="flex items-center gap-1.5">
+      <label htmlFor={id}>Estimate</label>
       <input
+        id={id}
         inputMode="numeric"
         className="h-8 w-16 border border-ink/60 bg-paper px-2 text-right"
         value={shown}
@@ -104,7 +106,7 @@ function Estimate({
       {estimateMinutes !== null && minutes > 0 && (
         <span className="caption">{comparison(minutes, estimateMinutes)}</span>
       )}
-    </label>
+    </span>
   );
 }
 

@@ -18,7 +18,7 @@ export function useTimeLog({ id, stage }: Pick<WorkDetail, 'id' | 'stage'>) {
     isRead: data !== undefined,
     error: unread ?? unsaved,
     /** Changes the log; where another window has changed it meanwhile, that log is changed. */
-    async change(make: (before: TimeLog) => TimeLog): Promise<boolean> {
+    change: async (make: (before: TimeLog) => TimeLog): Promise<boolean> => {
       const store = async (version: number, log: TimeLog) => {
         const answer = await save({ ...place, version, document: { ...log, spans: [...log.spans] } });
         if (answer.data) setMine({ version: answer.data.version, log });

@@ -1,0 +1,2 @@
+/** What the words and signs of a sheet mean, with small pictures. */
+export { WordsPanel } from './panel.tsx';
