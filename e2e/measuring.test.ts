@@ -117,11 +117,28 @@ describe('practice measuring', () => {
     await page.shows('Face to face, square to both');
     await page.shows('40.000 mm');
     await page.press('Let go');
-    await page.shows('Pick a face of the part');
+    await page.shows('Pick a face or an edge of the part');
     await pickMiddleFrom('Top');
     await pickMiddleFrom('Front');
     await page.shows('Angle between the faces');
     await page.shows('90.000°');
+  });
+
+  it('measures an edge, and from it to a face', async () => {
+    await page.press('Let go');
+    await page.press('Top');
+    await page.settle();
+    const canvas = await page.canvas();
+    const { width, height } = await canvas.getRect();
+    // The view fits the ball around the part, half of the diagonal of 20 x 30 x 40, with a margin of 6 %.
+    const pixelsPerMm = Math.min(width, height) / 2 / (1.06 * Math.hypot(10, 15, 20));
+    const beside = Math.round(10 * pixelsPerMm);
+    await driver.actions().move({ origin: canvas, x: beside, y: 0 }).click().perform();
+    await page.shows('First: straight edge');
+    await page.shows('30.000 mm');
+    await pickMiddleFrom('Left');
+    await page.shows('Edge to face');
+    await page.shows('20.000 mm');
   });
 
   it('takes the numbers of a file without unit as the student says', async () => {

@@ -13,19 +13,36 @@ import {
   type Vec3,
 } from '#core/vector';
 
+import { lineOf, type PickedEdge } from './edge.ts';
 import { angleOf, lengthOf, words, type Reading } from './reading.ts';
 
-/** What of a face is measured from: its plane, its axis, its center; nothing of a free-form one. */
+/** What is measured from: the plane, axis or center of a face, the line of a straight edge, the axis of an arc; nothing of what is free-form. */
 type Anchor =
   | { readonly kind: 'plane'; readonly plane: Plane; readonly at: Vec3 }
-  | { readonly kind: 'axis'; readonly axis: Axis; readonly radiusMm: number | null }
+  | { readonly kind: 'axis'; readonly axis: Axis; readonly radiusMm: number | null; readonly name: 'axis' | 'edge' }
   | { readonly kind: 'center'; readonly at: Vec3 };
 
-function anchorOf({ surface, centroid }: Face): Anchor | null {
+function anchorOf(picked: Face | PickedEdge): Anchor | null {
+  if ('edge' in picked) {
+    const axis = lineOf(picked);
+    const name = picked.edge.curve === 'line' ? 'edge' : 'axis';
+    return axis === null ? null : { kind: 'axis', axis, radiusMm: null, name };
+  }
+  const { surface, centroid } = picked;
   if (surface.kind === 'plane') return { kind: 'plane', plane: surface, at: centroid };
   if (surface.kind === 'sphere') return { kind: 'center', at: surface.center };
   const axis = axisOf(surface);
-  return axis === null ? null : { kind: 'axis', axis, radiusMm: surface.kind === 'cylinder' ? surface.radiusMm : null };
+  return axis === null
+    ? null
+    : { kind: 'axis', axis, radiusMm: surface.kind === 'cylinder' ? surface.radiusMm : null, name: 'axis' };
+}
+
+type LineName = 'axis' | 'edge';
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+/** "the axes", "the edges", "axis and edge". */
+function both(a: LineName, b: LineName, article = 'the '): string {
+  if (a !== b) return `${a} and ${b}`;
+  return `${article}${a === 'axis' ? 'axes' : 'edges'}`;
 }
 
 const isParallel = (a: Vec3, b: Vec3): boolean => length(cross(a, b)) <= FITTED_PARALLEL_SINE;
@@ -66,13 +83,13 @@ function planes(
 
 function planeAndAxis(
   a: Extract<Anchor, { kind: 'plane' }>,
-  { axis, radiusMm }: Extract<Anchor, { kind: 'axis' }>,
+  { axis, radiusMm, name }: Extract<Anchor, { kind: 'axis' }>,
   uncertaintyMm: number,
 ): Reading[] {
   const { normal } = a.plane;
-  if (isParallel(normal, axis.direction)) return [words('The axis stands square on the face')];
+  if (isParallel(normal, axis.direction)) return [words(`The ${name} stands square on the face`)];
   if (!isSquare(normal, axis.direction))
-    return [angleOf('Angle between axis and face', Math.PI / 2 - acute(angleBetween(normal, axis.direction)))];
+    return [angleOf(`Angle between ${name} and face`, Math.PI / 2 - acute(angleBetween(normal, axis.direction)))];
   const apart = fromPlane(a, axis.origin);
   const walls =
     radiusMm === null
@@ -81,34 +98,38 @@ function planeAndAxis(
           lengthOf('wall to face, on the near side', Math.abs(apart - radiusMm), uncertaintyMm),
           lengthOf('wall to face, on the far side', apart + radiusMm, uncertaintyMm),
         ];
-  return [lengthOf('Axis to face', apart, uncertaintyMm), ...walls];
+  return [lengthOf(`${capital(name)} to face`, apart, uncertaintyMm), ...walls];
 }
 
 function axes(
-  { axis: a }: Extract<Anchor, { kind: 'axis' }>,
-  { axis: b }: Extract<Anchor, { kind: 'axis' }>,
+  { axis: a, name: nameOfA }: Extract<Anchor, { kind: 'axis' }>,
+  { axis: b, name: nameOfB }: Extract<Anchor, { kind: 'axis' }>,
   uncertaintyMm: number,
 ): Reading[] {
   if (!isParallel(a.direction, b.direction))
     return [
-      angleOf('Angle between the axes', acute(angleBetween(a.direction, b.direction))),
+      angleOf(`Angle between ${both(nameOfA, nameOfB)}`, acute(angleBetween(a.direction, b.direction))),
       lengthOf(
-        'Axes at their nearest',
+        `${capital(both(nameOfA, nameOfB, ''))} at their nearest`,
         distanceBetweenLines(a.origin, a.direction, b.origin, b.direction),
         uncertaintyMm,
       ),
     ];
   const apart = distanceToLine(b.origin, a.origin, a.direction);
-  if (apart <= SAME_PLACE_MM) return [words('Both are on one axis')];
+  if (apart <= SAME_PLACE_MM)
+    return [words(nameOfA === 'axis' && nameOfB === 'axis' ? 'Both are on one axis' : 'Both are on one line')];
   const foot = nearestOnLine(b.origin, a.origin, a.direction);
-  return [lengthOf('Axis to axis', apart, uncertaintyMm), ...alongAxes(foot, b.origin, uncertaintyMm)];
+  return [
+    lengthOf(`${capital(nameOfA)} to ${nameOfB}`, apart, uncertaintyMm),
+    ...alongAxes(foot, b.origin, uncertaintyMm),
+  ];
 }
 
 /**
- * How two faces lie to each other: lengths in mm, angles in rad. Measured is between planes, axes and centers, as a sheet
- * does, not between the ends of faces. Nothing where one of both is free-form.
+ * How two faces or edges lie to each other: lengths in mm, angles in rad. Measured is between planes, axes, lines and centers, as a
+ * sheet does, not between the ends of faces. Nothing where one of both is free-form.
  */
-export function measureBetween(first: Face, second: Face): readonly Reading[] {
+export function measureBetween(first: Face | PickedEdge, second: Face | PickedEdge): readonly Reading[] {
   const [a, b] = [anchorOf(first), anchorOf(second)];
   const uncertaintyMm = first.uncertaintyMm + second.uncertaintyMm;
   if (a === null || b === null) return [];
@@ -124,6 +145,12 @@ export function measureBetween(first: Face, second: Face): readonly Reading[] {
   if (center === null) return [];
   if (other.kind === 'plane') return [lengthOf('Center to face', fromPlane(other, center), uncertaintyMm)];
   if (other.kind === 'axis')
-    return [lengthOf('Center to axis', distanceToLine(center, other.axis.origin, other.axis.direction), uncertaintyMm)];
+    return [
+      lengthOf(
+        `Center to ${other.name}`,
+        distanceToLine(center, other.axis.origin, other.axis.direction),
+        uncertaintyMm,
+      ),
+    ];
   return [];
 }

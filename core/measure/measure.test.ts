@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { describeFace, measureBetween, type Reading } from '#core/measure';
+import { describeEdge, describeFace, measureBetween, pickedEdge, type PickedEdge, type Reading } from '#core/measure';
 import type { Edge, Face, Surface } from '#core/solid';
 import { normalize, type Vec3 } from '#core/vector';
 
@@ -36,7 +36,7 @@ const said = (readings: readonly Reading[]) =>
     if (reading.kind === 'angle') return [reading.label, Number(((reading.angleRad * 180) / Math.PI).toFixed(6))];
     return reading.kind === 'area' ? [reading.label, reading.areaMm2] : [reading.label];
   });
-const between = (a: Face, b: Face) => said(measureBetween(a, b));
+const between = (a: Face | PickedEdge, b: Face | PickedEdge) => said(measureBetween(a, b));
 
 describe('two flat faces', () => {
   it('that are parallel have a distance square to both, wherever they lie', () => {
@@ -173,5 +173,83 @@ describe('one face', () => {
         ['Area', 10],
       ]);
     }
+  });
+});
+
+describe('edges', () => {
+  const straight = (start: Vec3, end: Vec3): PickedEdge => ({
+    edge: { ...circle(7, start), curve: 'line', end, lengthMm: Math.hypot(...end.map((v, i) => v - (start[i] ?? 0))) },
+    points: [...start, ...end],
+    uncertaintyMm: 0,
+  });
+  /** An arc about an axis along z, from 0 over an angle, as it is drawn in 24 pieces. */
+  const arc = ([x, y, z]: Vec3, radius: number, sweepRad: number): PickedEdge => {
+    const at = (angle: number): Vec3 => [x + radius * Math.cos(angle), y + radius * Math.sin(angle), z];
+    const points = Array.from({ length: 25 }, (_, i) => at((i * sweepRad) / 24));
+    const [start, end] = [at(0), at(sweepRad)];
+    return {
+      edge: { ...circle(8, start), end, lengthMm: radius * sweepRad },
+      points: points.flat(),
+      uncertaintyMm: 0,
+    };
+  };
+  const read = (picked: PickedEdge) => {
+    const { what, readings } = describeEdge(picked);
+    return [what, ...said(readings)];
+  };
+
+  it('that are straight have a length, that are round a radius and a diameter, of whatever piece of the circle', () => {
+    expect(read(straight([1, 2, 3], [4, 6, 3]))).toEqual(['straight edge', ['Length', 5]]);
+    expect(read(arc([5, 6, 7], 8, 2 * Math.PI))).toEqual([
+      'round edge, a whole circle',
+      ['Diameter', 16],
+      ['Radius, half of it', 8],
+      ['Length along it', Number((16 * Math.PI).toFixed(6))],
+    ]);
+    // A quarter of a circle of radius 3: 3 pi / 2.
+    expect(read(arc([0, 0, 0], 3, Math.PI / 2))).toEqual([
+      'round edge, an arc',
+      ['Diameter', 6],
+      ['Radius, half of it', 3],
+      ['Length along it', Number((1.5 * Math.PI).toFixed(6))],
+    ]);
+  });
+
+  it('are measured from by their line or their axis', () => {
+    const bottom = straight([0, 0, 0], [40, 0, 0]);
+    expect(between(bottom, straight([40, 30, 0], [0, 30, 0]))).toEqual([['Edge to edge', 30]]);
+    expect(between(bottom, straight([0, 30, 0], [0, 0, 0]))).toEqual([
+      ['Angle between the edges', 90],
+      ['Edges at their nearest', 0],
+    ]);
+    expect(between(bottom, flat([0, 0, 12], [0, 0, 1]))).toEqual([['Edge to face', 12]]);
+    expect(between(straight([0, 0, 0], [0, 0, 9]), flat([0, 0, 12], [0, 0, 1]))).toEqual([
+      ['The edge stands square on the face'],
+    ]);
+    const rim = arc([10, 20, 12], 4, 2 * Math.PI);
+    expect(between(rim, flat([0, 0, 0], [0, -1, 0]))).toEqual([['Axis to face', 20]]);
+    expect(between(rim, arc([40, 60, 0], 6, Math.PI))).toEqual([
+      ['Axis to axis', 50],
+      ['of that along X', 30],
+      ['of that along Y', 40],
+    ]);
+    expect(between(rim, hole([10, 20, 0], [0, 0, 1], 4))).toEqual([['Both are on one axis']]);
+  });
+
+  it('that are drawn as a straight line or bend freely have no circle to measure', () => {
+    const free = { ...straight([0, 0, 0], [5, 0, 0]), edge: { ...circle(9, [0, 0, 0]), curve: 'other' as const } };
+    expect(read(free)).toEqual(['free-form edge', ['Length along it', 1]]);
+    expect(between(free, flat([0, 0, 0], [0, 0, 1]))).toEqual([]);
+    const flattened = { ...arc([0, 0, 0], 3, 1), points: [0, 0, 0, 1, 0, 0, 2, 0, 0, 3, 0, 0] };
+    expect(read(flattened)).toEqual(['round edge', ['Length along it', 3]]);
+  });
+
+  it('of facets are as doubtful as the faces beside them', () => {
+    const doubtful = [0.02, 0.05].map((uncertaintyMm, id) =>
+      face(flat([0, 0, 0], [0, 0, 1]).surface, [0, 0, 0], { id, uncertaintyMm }),
+    );
+    const edge = { ...circle(1, [0, 0, 0]), faceIds: [0, 1] };
+    expect(pickedEdge(edge, [], doubtful).uncertaintyMm).toBe(0.05);
+    expect(pickedEdge({ ...edge, faceIds: [] }, [], doubtful).uncertaintyMm).toBe(0);
   });
 });

@@ -1,9 +1,10 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 
 import type { WorkDetail } from '#api';
 import { massOf } from '#core/material';
-import { describeFace, measureBetween, type Reading } from '#core/measure';
+import { describeEdge, describeFace, measureBetween, pickedEdge, type PickedEdge, type Reading } from '#core/measure';
 import type { DrawingUnit } from '#core/quantity';
+import type { Face } from '#core/solid';
 import { Button, Panel } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import type { InspectAnswer } from '#web/workshop';
@@ -15,18 +16,32 @@ interface MeasuredProps {
   readonly work: WorkDetail;
 }
 
+/** What was picked: a face or an edge, by its number in the model. */
+interface Pick {
+  readonly kind: 'face' | 'edge';
+  readonly id: number;
+}
+
+const idsOf = (picks: readonly Pick[], kind: Pick['kind']): ReadonlySet<number> =>
+  new Set(picks.flatMap((pick) => (pick.kind === kind ? [pick.id] : [])));
+
 /** A model in 3D with a measuring tool, and what it is as a whole. */
 export function Measured({ answer, work }: MeasuredProps) {
-  const [picked, setPicked] = useState<readonly number[]>([]);
+  const [picked, setPicked] = useState<readonly Pick[]>([]);
+  const [faces, edges] = useMemo(() => [idsOf(picked, 'face'), idsOf(picked, 'edge')], [picked]);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,1fr)_25rem]">
       <div className="h-[32rem] border border-rule">
         <ModelView
           model={answer.model}
           label="Your model"
-          pickedFaces={new Set(picked)}
+          pickedFaces={faces}
+          pickedEdges={edges}
           onPick={(faceId) => {
-            setPicked(afterPick(picked, faceId));
+            setPicked(faceId === null ? [] : afterPick(picked, { kind: 'face', id: faceId }));
+          }}
+          onPickEdge={(id) => {
+            setPicked(afterPick(picked, { kind: 'edge', id }));
           }}
         />
       </div>
@@ -39,51 +54,65 @@ export function Measured({ answer, work }: MeasuredProps) {
             setPicked([]);
           }}
         />
-        <Whole answer={answer} work={work} onMark={setPicked} />
+        <Whole
+          answer={answer}
+          work={work}
+          onMark={(faceIds) => {
+            setPicked(faceIds.map((id) => ({ kind: 'face', id })));
+          }}
+        />
       </div>
     </div>
   );
 }
 
-/** A third face begins anew; one that is picked already is let go; beside the part lets go of all. */
-function afterPick(picked: readonly number[], faceId: number | null): readonly number[] {
-  if (faceId === null) return [];
-  if (picked.includes(faceId)) return picked.filter((one) => one !== faceId);
-  return picked.length >= 2 ? [faceId] : [...picked, faceId];
+/** A third one begins anew; one that is picked already is let go. */
+function afterPick(picked: readonly Pick[], pick: Pick): readonly Pick[] {
+  const others = picked.filter(({ kind, id }) => kind !== pick.kind || id !== pick.id);
+  if (others.length < picked.length) return others;
+  return picked.length >= 2 ? [pick] : [...picked, pick];
 }
 
 interface ToolProps {
   readonly answer: InspectAnswer;
-  readonly picked: readonly number[];
+  readonly picked: readonly Pick[];
   readonly unit: DrawingUnit;
   readonly onClear: () => void;
 }
 
-/** What the picked faces are, and how they lie to each other. */
-function Tool({ answer: { faces, edges }, picked, unit, onClear }: ToolProps) {
-  const chosen = picked.length > 2 ? [] : picked.flatMap((id) => faces.find((face) => face.id === id) ?? []);
+/** What is picked, as the model has it. */
+function chosenOf({ faces, edges, model }: InspectAnswer, { kind, id }: Pick): Face | PickedEdge | undefined {
+  if (kind === 'face') return faces.find((face) => face.id === id);
+  const edge = edges.find((one) => one.id === id);
+  const drawn = model.mesh.edges.find(({ edgeId }) => edgeId === id);
+  return edge === undefined ? undefined : pickedEdge(edge, drawn?.points ?? [], faces);
+}
+
+/** What the picked faces and edges are, and how two lie to each other. */
+function Tool({ answer, picked, unit, onClear }: ToolProps) {
+  const chosen = picked.length > 2 ? [] : picked.flatMap((pick) => chosenOf(answer, pick) ?? []);
   const [first, second] = chosen;
   const between = first !== undefined && second !== undefined ? measureBetween(first, second) : [];
   return (
     <Panel title="Measuring tool" aside={picked.length > 0 && <Button onClick={onClear}>Let go</Button>}>
       <div className="flex flex-col gap-3 p-3" data-testid="measuring" role="status">
         {chosen.length === 0 && (
-          <p className="text-soft">Pick a face of the part, and a second one to measure between.</p>
+          <p className="text-soft">Pick a face or an edge of the part, and a second one to measure between.</p>
         )}
         {second !== undefined && (
           <section>
             <h3 className="font-semibold">Between the two</h3>
             {between.length === 0 ? (
-              <p className="text-soft">A free-form face has no plane and no axis to measure from.</p>
+              <p className="text-soft">What is free-form has no plane, no line and no axis to measure from.</p>
             ) : (
               <Readings readings={between} unit={unit} />
             )}
           </section>
         )}
-        {chosen.map((face, i) => {
-          const { what, readings } = describeFace(face, edges);
+        {chosen.map((one, i) => {
+          const { what, readings } = 'edge' in one ? describeEdge(one) : describeFace(one, answer.edges);
           return (
-            <section key={face.id}>
+            <section key={i}>
               <h3 className="font-semibold">
                 {i === 0 ? 'First' : 'Second'}: {what}
               </h3>

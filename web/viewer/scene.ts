@@ -105,6 +105,9 @@ function striped(material: THREE.MeshLambertMaterial): THREE.MeshLambertMaterial
   return material;
 }
 
+/** How near a pointer has to come to an edge, pixels. */
+const EDGE_PIXELS = 5;
+
 /** Polylines as separate segments. */
 function linesOf(edges: DisplayModel['mesh']['edges']): THREE.BufferGeometry {
   const lines: number[] = [];
@@ -112,6 +115,16 @@ function linesOf(edges: DisplayModel['mesh']['edges']): THREE.BufferGeometry {
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.Float32BufferAttribute(lines, 3));
   return geometry;
+}
+
+/** Which edge a vertex of `linesOf` belongs to. */
+function edgeOfVertex(edges: DisplayModel['mesh']['edges'], vertex: number): number | null {
+  let before = 0;
+  for (const { edgeId, points } of edges) {
+    before += 2 * Math.max(0, Math.floor(points.length / 3) - 1);
+    if (vertex < before) return edgeId;
+  }
+  return null;
 }
 
 function geometryOf(model: DisplayModel): THREE.BufferGeometry {
@@ -294,8 +307,8 @@ export class PartScene {
     this.requestFrame();
   }
 
-  /** Marks faces as failed, and one set of them as the picked ones. */
-  mark(failed: ReadonlySet<number>, picked: ReadonlySet<number>): void {
+  /** Marks faces as failed, and one set of them as the picked ones; picked edges are drawn over everything. */
+  mark(failed: ReadonlySet<number>, picked: ReadonlySet<number>, pickedEdges: ReadonlySet<number> = new Set()): void {
     this.part.geometry.groups.forEach((group, i) => {
       const face = this.faceOfGroup[i] ?? -1;
       group.materialIndex = picked.has(face) ? 2 : failed.has(face) ? 1 : 0;
@@ -303,9 +316,28 @@ export class PartScene {
     const shown = picked.size > 0 ? picked : failed;
     this.outline.geometry.dispose();
     this.outline.geometry = linesOf(
-      this.model.mesh.edges.filter((edge) => edge.faceIds.some((faceId) => shown.has(faceId))),
+      this.model.mesh.edges.filter(
+        (edge) => pickedEdges.has(edge.edgeId) || edge.faceIds.some((faceId) => shown.has(faceId)),
+      ),
     );
     this.requestFrame();
+  }
+
+  /** The edge nearest to a point of the window, where one is as near as a fingertip and nothing is in front of it. */
+  edgeAt(clientX: number, clientY: number): number | null {
+    const caster = this.rayAt(clientX, clientY);
+    const { width } = this.renderer.domElement.getBoundingClientRect();
+    const mmPerPixel = (this.camera.right - this.camera.left) / this.camera.zoom / Math.max(1, width);
+    caster.params.Line.threshold = EDGE_PIXELS * mmPerPixel;
+    const face = this.firstHit(caster);
+    const reachMm = (face?.distance ?? Number.POSITIVE_INFINITY) + 2 * caster.params.Line.threshold;
+    const found = caster
+      .intersectObject(this.edges)
+      .filter(({ point, distance }) => distance <= reachMm && this.clip.distanceToPoint(point) >= 0)
+      .map(({ point, index }) => ({ index: index ?? 0, offMm: caster.ray.distanceToPoint(point) }))
+      .sort((a, b) => a.offMm - b.offMm);
+    const [nearest] = found;
+    return nearest === undefined ? null : edgeOfVertex(this.model.mesh.edges, nearest.index);
   }
 
   /** Shows pieces of missing and extra material in a part that is seen through; none puts the part back. */
@@ -408,8 +440,7 @@ export class PartScene {
     this.requestFrame();
   }
 
-  /** The face and the place under a point of the window; null beside the part. */
-  hitAt(clientX: number, clientY: number): Hit | null {
+  private rayAt(clientX: number, clientY: number): THREE.Raycaster {
     const bounds = this.renderer.domElement.getBoundingClientRect();
     const pointer = new THREE.Vector2(
       ((clientX - bounds.left) / bounds.width) * 2 - 1,
@@ -417,7 +448,16 @@ export class PartScene {
     );
     const caster = new THREE.Raycaster();
     caster.setFromCamera(pointer, this.camera);
-    const hit = caster.intersectObject(this.part).find(({ point }) => this.clip.distanceToPoint(point) >= 0);
+    return caster;
+  }
+
+  private firstHit(caster: THREE.Raycaster): THREE.Intersection | undefined {
+    return caster.intersectObject(this.part).find(({ point }) => this.clip.distanceToPoint(point) >= 0);
+  }
+
+  /** The face and the place under a point of the window; null beside the part. */
+  hitAt(clientX: number, clientY: number): Hit | null {
+    const hit = this.firstHit(this.rayAt(clientX, clientY));
     if (hit?.faceIndex === undefined || hit.faceIndex === null) return null;
     const index = hit.faceIndex * 3;
     const group = this.part.geometry.groups.findIndex(({ start, count }) => index >= start && index < start + count);

@@ -18,6 +18,9 @@ export interface ViewerProps {
   readonly compared?: { readonly model: DisplayModel; readonly share: number };
   readonly pins?: readonly ScenePin[];
   readonly onPick?: (faceId: number | null) => void;
+  readonly pickedEdges?: ReadonlySet<number>;
+  /** An edge was chosen; without it, edges are none to choose. */
+  readonly onPickEdge?: (edgeId: number) => void;
   /** Takes the place of `onPick`: a point of the part was chosen. */
   readonly onPoint?: (at: ScenePin['at']) => void;
   /** The eye stays where it is when the model changes. */
@@ -147,10 +150,12 @@ export default function Viewer({
   label,
   failedFaces = NONE,
   pickedFaces = NONE,
+  pickedEdges = NONE,
   difference = NO_PIECES,
   compared,
   pins = NO_PINS,
   onPick,
+  onPickEdge,
   onPoint,
   keepView = false,
   theme,
@@ -161,8 +166,8 @@ export default function Viewer({
   const scene = useScene(container, model, { keepView, theme });
 
   useEffect(() => {
-    scene?.mark(failedFaces, pickedFaces);
-  }, [scene, model, failedFaces, pickedFaces]);
+    scene?.mark(failedFaces, pickedFaces, pickedEdges);
+  }, [scene, model, failedFaces, pickedFaces, pickedEdges]);
 
   useEffect(() => {
     scene?.section(section);
@@ -194,6 +199,11 @@ export default function Viewer({
         onPointerUp={(event) => {
           const from = pressed.current;
           if (!scene || !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return;
+          const edge = onPickEdge === undefined ? null : scene.edgeAt(event.clientX, event.clientY);
+          if (edge !== null) {
+            onPickEdge?.(edge);
+            return;
+          }
           const hit = scene.hitAt(event.clientX, event.clientY);
           if (onPoint === undefined) onPick?.(hit?.faceId ?? null);
           else if (hit) onPoint(hit.at);
