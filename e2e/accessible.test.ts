@@ -114,6 +114,7 @@ it('a student’s pages fit a phone', async () => {
       '/my/2',
       '/my/2/measure',
       '/my/2/read',
+      '/my/2/build',
       '/my/2/round',
       '/my/2/sizes',
       '/my/1/worked',

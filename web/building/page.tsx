@@ -28,6 +28,8 @@ import { Failed, Loading, PageHead } from '#web/ui';
 import { PageOfWork } from '#web/work';
 import { openMeasuring, type WorkshopClient } from '#web/workshop';
 
+import { beginning, type Begins } from './beginning.ts';
+
 /** How do I make this part, without another program? */
 export const BuildingPage = () => (
   <PageOfWork>
@@ -50,37 +52,29 @@ const NotHere = ({ work }: { readonly work: WorkDetail }) => (
 function KeptBuild({ work }: { readonly work: WorkDetail }) {
   const place = { id: work.id, stage: work.stage };
   const { data, error, refetch } = useBuildQuery(place, { refetchOnMountOrArgChange: true });
+  // A further stage is the same part again, and goes on from what was built for the one before.
+  const isFurther = work.stage > 1;
+  const before = useBuildQuery({ id: work.id, stage: work.stage - 1 }, { skip: !isFurther });
   const [latest] = useLazyBuildQuery();
   if (error) return <Failed error={error} retry={() => void refetch()} />;
-  if (!data) return <Loading what="your part" />;
+  if (!data || (isFurther && before.isLoading)) return <Loading what="your part" />;
+  const earlier = before.data?.document ?? null;
   const storedOf = ({ version, updatedAt, document }: typeof data): Stored<Recipe> => ({
     version,
     updatedAt: updatedAt ?? new Date().toISOString(),
-    document: document ?? newPart(work),
+    document: document ?? beginning(work, earlier),
   });
   return (
     <Building
       work={work}
       opened={storedOf(data)}
-      isNew={data.document === null}
+      begins={data.document !== null ? 'as-left' : earlier === null ? 'new' : 'with-stage-before'}
       latest={async () => {
         const answer = await latest(place);
         return answer.data === undefined ? null : storedOf(answer.data);
       }}
     />
   );
-}
-
-const NAME_LENGTH = 80;
-
-/** A part without steps, with the letters of the sheet and the student's own values. */
-function newPart({ exerciseNumber, exerciseTitle, unit, letters }: WorkDetail): Recipe {
-  const { recipe } = blankExercise(exerciseNumber, exerciseTitle, unit);
-  return {
-    ...recipe,
-    name: `${exerciseNumber} ${exerciseTitle}`.slice(0, NAME_LENGTH),
-    parameters: letters.map(({ name, value, label }) => ({ name, value, ...(label === '' ? {} : { label }) })),
-  };
 }
 
 /** The operations that a course leaves open. */
@@ -90,11 +84,11 @@ const operationsOf = (building: Aids['building']): readonly Operation[] =>
 interface BuildingProps {
   readonly work: WorkDetail;
   readonly opened: Stored<Recipe>;
-  readonly isNew: boolean;
+  readonly begins: Begins;
   readonly latest: () => Promise<Stored<Recipe> | null>;
 }
 
-function Building({ work, opened, isNew, latest }: BuildingProps) {
+function Building({ work, opened, begins, latest }: BuildingProps) {
   const user = useSessionQuery().data?.user;
   const navigate = useNavigate();
   const [workshop] = useState(openMeasuring);
@@ -132,7 +126,8 @@ function Building({ work, opened, isNew, latest }: BuildingProps) {
         answer={`Build your ${work.exerciseTitle.toLowerCase()}`}
         detail={
           <>
-            {isNew && recipe.steps.length === 0 ? 'Every step is kept as you go. ' : ''}
+            {begins === 'new' && recipe.steps.length === 0 ? 'Every step is kept as you go. ' : ''}
+            {begins === 'with-stage-before' ? 'Begun with what you built for the stage before. ' : ''}
             <Saving edited={edited} what="part" latest={latest} />{' '}
             <Link className="underline" to={`/my/${String(work.id)}${stage}`}>
               To the exercise
