@@ -13,8 +13,8 @@ export const AidsSchema = v.strictObject({
     v.picklist(['none', 'all']),
     v.pipe(v.array(v.picklist(OPERATIONS)), v.minLength(1, 'Choose at least one operation.')),
   ]),
-  /** Ticking off every dimension of the sheet: not there, offered, or to be done before a hand-in is taken. */
-  round: v.picklist(['none', 'offered', 'asked']),
+  /** Ticking off every dimension of the sheet: not there, offered, counted in the score, or to be done before a hand-in is taken. */
+  round: v.picklist(['none', 'offered', 'counted', 'asked']),
   /** How a size follows that is not written: no help, one link at a time, or the whole chain at once. */
   sizes: v.picklist(['none', 'link', 'chain']),
   /** Questions that the sheet answers: none, of every topic, or of these. */

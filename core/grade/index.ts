@@ -1,5 +1,6 @@
 /** From measured values to score, causes and report. */
 export { gradeMeasurement, creditFor, type Circumstances } from './score.ts';
+export { ROUND_POINTS, type RoundAtHandIn } from './round.ts';
 export { lateInWords, lateMsOf, LateRuleSchema, type LateRule } from './late.ts';
 export { countingScore, ruleLineId, typedLineId, type LineId } from './total.ts';
 export { degreeFor, FeedbackSchema, reportFor, tells, toldScore, type AnswerPhase, type Feedback } from './feedback.ts';

@@ -23,6 +23,8 @@ export const PolicySchema = v.strictObject({
   ),
   /** What coming late costs; nothing where nothing is said. */
   late: v.optional(LateRuleSchema),
+  /** Points taken at most where dimensions were not measured before a hand-in, if the course counts that; 10 where nothing is said. */
+  roundPoints: v.optional(ShareSchema),
   /** Which attempt of a student counts: the best where nothing is said. */
   counts: v.optional(v.picklist(['best', 'last'])),
 });

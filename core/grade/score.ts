@@ -12,6 +12,7 @@ import { findCauses } from './causes.ts';
 import type { KnownPart } from './known.ts';
 import { withPolicy, type ScoringPolicy } from './policy.ts';
 import type { Override, Report, ReportLine, Verdict } from './report.ts';
+import type { RoundAtHandIn } from './round.ts';
 import { judgeRules } from './rules.ts';
 import { questionsOf } from './questions.ts';
 import type { Diagnosed } from './diagnosed.ts';
@@ -140,6 +141,8 @@ export interface Circumstances {
   readonly overrides?: ReadonlyMap<LineId, Override>;
   /** How long after the due time it came. */
   readonly lateMs?: number;
+  /** How far the student was round the sheet; null where that does not count. */
+  readonly round?: RoundAtHandIn | null;
   /** Parts of the other exercises of the course: one of them may have been handed in. */
   readonly others?: readonly KnownPart[];
 }
@@ -158,7 +161,16 @@ export interface Grading extends Circumstances {
 export function gradeMeasurement(
   planned: Reference,
   measurement: Measurement,
-  { typed: typedInputs, policy, diagnosed = null, log = null, overrides = new Map(), lateMs = 0, others = [] }: Grading,
+  {
+    typed: typedInputs,
+    policy,
+    diagnosed = null,
+    log = null,
+    overrides = new Map(),
+    lateMs = 0,
+    round = null,
+    others = [],
+  }: Grading,
 ): Report {
   const reference = withPolicy(planned, policy);
   const typed = judgeTyped(typedInputs, reference, measurement, policy.typedValueWeight);
@@ -188,7 +200,7 @@ export function gradeMeasurement(
     weight: policy.ruleWeight ?? 0,
   }));
   const parts = withOverrides({ lines, typed, rules }, overrides);
-  const circumstances = { oneClosedBody: measurement.bodies === 1 && measurement.closed, lateMs };
+  const circumstances = { oneClosedBody: measurement.bodies === 1 && measurement.closed, lateMs, round };
   return {
     ...totalOf(parts, policy, circumstances),
     scoreBeforeRelease: totalOf({ ...parts, lines: parts.lines.map(fullOrNothing) }, policy, circumstances).score,

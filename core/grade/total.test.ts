@@ -53,7 +53,7 @@ describe('a gate on a check that is credited', () => {
     totalOf(
       { lines: [line('a', 'right', 1), line('b', 'wrong', credit)], typed: [], rules: [] },
       { ...POLICY, gates: [{ checkId: 'b', most: 30 }] },
-      { oneClosedBody: true, lateMs: 0 },
+      { oneClosedBody: true, lateMs: 0, round: null },
     );
 
   it('opens where it is wrong only as a consequence, which earns all of its points', () => {
@@ -61,6 +61,42 @@ describe('a gate on a check that is credited', () => {
   });
   it('holds where it earns a part of them', () => {
     expect(gated(0.9)).toMatchObject({ score: 30, cap: '"b" is not right: at most 30 points.' });
+  });
+});
+
+describe('a dimension round that counts', () => {
+  const measured = (open: number, all: number, policy: Partial<ScoringPolicy> = {}, lateMs = 0) =>
+    totalOf(
+      {
+        lines: [{ checkId: 'a', label: 'a', verdict: 'right', credit: 1, weight: 1, override: null }] as never,
+        typed: [],
+        rules: [],
+      },
+      { ...POLICY, ...policy },
+      { oneClosedBody: true, lateMs, round: { open, all } },
+    );
+
+  it('takes the share that was not measured, of ten points where nothing is said', () => {
+    // 3 of 12 are a quarter of 10 points.
+    expect(measured(3, 12)).toMatchObject({
+      score: 97.5,
+      deductions: [{ reason: '3 of 12 dimensions not measured before the hand-in', points: 2.5 }],
+    });
+    expect(measured(12, 12)).toMatchObject({ score: 90 });
+    expect(measured(0, 12)).toMatchObject({ score: 100, deductions: [] });
+  });
+
+  it('takes what the policy says, after what is late', () => {
+    const late = { amount: 10, of: 'points', each: 'day', graceMinutes: 0, most: 100 } as const;
+    // 100 - 10 for a day - half of 20.
+    expect(measured(6, 12, { roundPoints: 20, late }, 3_600_000)).toMatchObject({ score: 80 });
+    expect(measured(6, 12, { roundPoints: 0 })).toMatchObject({ score: 100, deductions: [] });
+    // No more than there is.
+    expect(measured(12, 12, { roundPoints: 100, late: { ...late, amount: 60 } }, 1)).toMatchObject({ score: 0 });
+  });
+
+  it('is nothing for a sheet without dimensions', () => {
+    expect(measured(0, 0)).toMatchObject({ score: 100, deductions: [] });
   });
 });
 

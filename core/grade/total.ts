@@ -1,4 +1,5 @@
 import { lateDeduction } from './late.ts';
+import { roundDeduction, type RoundAtHandIn } from './round.ts';
 import type { ScoringPolicy } from './policy.ts';
 import type { Deduction, Override, ReportLine, RuleLine, TypedLine } from './report.ts';
 
@@ -61,13 +62,17 @@ const isRight = ({ verdict, credit, override }: ReportLine): boolean =>
   override === null ? verdict === 'right' || credit === 1 : override.credit === 1;
 
 /**
- * The score: the share of the weights that was earned, held down by gates, less what is late, rounded. The lowest gate is
- * the one that is told.
+ * The score: the share of the weights that was earned, held down by gates, less what is late and what was not measured beforehand,
+ * rounded. The lowest gate is the one that is told.
  */
 export function totalOf(
   parts: Parts,
   policy: ScoringPolicy,
-  { oneClosedBody, lateMs }: { readonly oneClosedBody: boolean; readonly lateMs: number },
+  {
+    oneClosedBody,
+    lateMs,
+    round,
+  }: { readonly oneClosedBody: boolean; readonly lateMs: number; readonly round: RoundAtHandIn | null },
 ): Total {
   const counted = earningsOf(parts).filter(({ credit }) => credit !== null);
   const possible = sum(counted.map(({ weight }) => weight));
@@ -83,12 +88,14 @@ export function totalOf(
   const lowest = gates.sort((a, b) => a.most - b.most)[0];
   const held = lowest?.most ?? full;
   const late = lateDeduction(policy.late, lateMs, held);
+  const afterLate = held - (late?.points ?? 0);
+  const unmeasured = roundDeduction(policy.roundPoints, round, afterLate);
   const step = policy.roundTo ?? 0.1;
   return {
     // Twice, so that a step of 0.1 leaves no tail of a binary fraction.
-    score: Math.round(10 * step * Math.round((held - (late?.points ?? 0)) / step)) / 10,
+    score: Math.round(10 * step * Math.round((afterLate - (unmeasured?.points ?? 0)) / step)) / 10,
     cap: lowest === undefined ? null : `${lowest.words}: at most ${String(lowest.most)} points.`,
-    deductions: late === null ? [] : [late],
+    deductions: [late, unmeasured].filter((deduction) => deduction !== null),
   };
 }
 

@@ -2,7 +2,7 @@
 import { subHours } from 'date-fns';
 
 import { readBuildLog } from '#core/buildlog';
-import { checkTyped, type TypedInput } from '#core/grade';
+import { checkTyped, type RoundAtHandIn, type TypedInput } from '#core/grade';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
 import { aidsOf, type VariantStore } from '#server/assignment';
@@ -55,18 +55,20 @@ export type HandIn = (request: HandInRequest) => Promise<Result<number>>;
 
 export function createHandIn(parts: HandInParts): HandIn {
   const { db, files, queue, now, store, access, variants, sheets, rounds } = parts;
-  /** Why the dimensions of the sheet have to be measured first, where the course asks for it; null where they are. */
-  const roundOpen = async (
+  /** How far somebody is round the sheet, where the course asks for it or counts it; refuses where it has to be complete first. */
+  const roundAt = async (
     row: Parameters<typeof aidsOf>[0],
     place: Parameters<Rounds['openOf']>[1],
-  ): Promise<Result<never> | null> => {
-    if (aidsOf(row).round !== 'asked') return null;
+  ): Promise<Result<RoundAtHandIn | null>> => {
+    const wanted = aidsOf(row).round;
+    if (wanted !== 'asked' && wanted !== 'counted') return succeed(null);
     const sheet = sheets.sheetOf(place.assignmentId, place.studentId, place.stage);
-    const { open, all } = sheet === null ? { open: 0, all: 0 } : await rounds.openOf(sheet, place);
-    if (open === 0) return null;
+    const round = sheet === null ? { open: 0, all: 0 } : await rounds.openOf(sheet, place);
+    if (wanted === 'counted') return succeed(round);
+    if (round.open === 0) return succeed(null);
     return refuse(
       'round-open',
-      `Your course asks for every dimension of the sheet to be measured first: ${String(open)} of ${String(all)} are open. Go round the sheet, and hand in then.`,
+      `Your course asks for every dimension of the sheet to be measured first: ${String(round.open)} of ${String(round.all)} are open. Go round the sheet, and hand in then.`,
     );
   };
   return async ({
@@ -96,8 +98,8 @@ export function createHandIn(parts: HandInParts): HandIn {
     if (slow >= MOST_SLOW_FILES) return refuse('too-many-slow-files', TOO_MANY_SLOW_FILES);
     // A student who was enrolled after the issue gets a variant with the first look at the work.
     variants.of(assignmentId, studentId);
-    const unmeasured = await roundOpen(row, { assignmentId, studentId, stage });
-    if (unmeasured) return unmeasured;
+    const round = await roundAt(row, { assignmentId, studentId, stage });
+    if (!round.ok) return round;
     const checked = checkTyped(typed);
     if (!checked.ok) return checked;
     const log = readBuildLog(buildLog);
@@ -121,6 +123,8 @@ export function createHandIn(parts: HandInParts): HandIn {
         buildLog,
         key,
         handedInAt: now().toISOString(),
+        roundOpen: round.value?.open ?? null,
+        roundAll: round.value?.all ?? null,
       });
       queue.add(attemptId);
       return succeed(attemptId);

@@ -49,6 +49,9 @@ export interface NewAttempt {
   readonly buildLog: string;
   readonly key: string | null;
   readonly handedInAt: string;
+  /** Dimensions that were not measured before, of how many; null where that does not count. */
+  readonly roundOpen: number | null;
+  readonly roundAll: number | null;
 }
 
 export interface AttemptStore {
@@ -108,8 +111,8 @@ export function createAttemptStore(db: Db): AttemptStore {
     `${SELECT_ATTEMPT_ROWS} AND attempts.student_id = ? ORDER BY attempts.id DESC`,
   );
   const insert = db.prepare<NewAttempt>(
-    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, hand_in_key, handed_in_at, state)
-     VALUES (@assignmentId, @studentId, @stage, @fileSha256, @fileName, @fileSizeBytes, @fileUnit, @typedJson, @buildLog, @key, @handedInAt, 'waiting')`,
+    `INSERT INTO attempts (assignment_id, student_id, stage, file_sha256, file_name, file_size_bytes, file_unit, typed_json, build_log, hand_in_key, handed_in_at, round_open, round_all, state)
+     VALUES (@assignmentId, @studentId, @stage, @fileSha256, @fileName, @fileSizeBytes, @fileUnit, @typedJson, @buildLog, @key, @handedInAt, @roundOpen, @roundAll, 'waiting')`,
   );
   const ofKey = db
     .prepare<[number, string], number>('SELECT id FROM attempts WHERE student_id = ? AND hand_in_key = ?')

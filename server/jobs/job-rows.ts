@@ -90,6 +90,7 @@ export function createJobStore(db: Db, now: () => Date): JobStore {
             attempts.student_id AS studentId, exercises.course_id AS courseId, exercises.id AS exerciseId, attempts.file_sha256 AS fileSha256,
             attempts.file_name AS fileName, attempts.file_unit AS fileUnit,
             attempts.typed_json AS typedJson, attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt,
+            attempts.round_open AS roundOpen, attempts.round_all AS roundAll,
             ${DUE_AT} AS dueAt, attempts.stage, coalesce(assigned_variants.variant, -1) AS variant,
             ${REFERENCE_SHA256} AS referenceSha256,
             exercise_revisions.document_json AS documentJson,

@@ -42,8 +42,11 @@ export interface StoredCircumstances {
   readonly dueAt: string;
   readonly courseId: number;
   readonly exerciseId: number;
+  /** Dimensions that were not measured before the hand-in, of how many; null where that does not count. */
+  readonly roundOpen: number | null;
+  readonly roundAll: number | null;
 }
-export type KnownCircumstances = Required<Pick<Circumstances, 'log' | 'lateMs' | 'others'>>;
+export type KnownCircumstances = Required<Pick<Circumstances, 'log' | 'lateMs' | 'round' | 'others'>>;
 
 /** Reads what an attempt is scored with beside what was measured: list of build steps, lateness, parts of other exercises. */
 export function createCircumstances(db: Db): (stored: StoredCircumstances) => KnownCircumstances {
@@ -54,11 +57,12 @@ export function createCircumstances(db: Db): (stored: StoredCircumstances) => Kn
      JOIN part_sizes ON part_sizes.reference_sha256 IN (exercise_revisions.reference_sha256, revision_parts.reference_sha256)
      WHERE exercises.course_id = ? AND exercises.id <> ?`,
   );
-  return ({ buildLog, handedInAt, dueAt, courseId, exerciseId }) => {
+  return ({ buildLog, handedInAt, dueAt, courseId, exerciseId, roundOpen, roundAll }) => {
     const log = readBuildLog(buildLog);
     return {
       log: log.ok ? log.value : null,
       lateMs: lateMsOf(new Date(handedInAt), new Date(dueAt)),
+      round: roundOpen === null || roundAll === null ? null : { open: roundOpen, all: roundAll },
       others: parts.all(courseId, exerciseId),
     };
   };

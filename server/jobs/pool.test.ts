@@ -73,7 +73,7 @@ describe('a grade that somebody waits for', () => {
     referencePath: 'none',
     typed: [],
     policy: exercise.scoring,
-    circumstances: { log: null, lateMs: 0, others: [] },
+    circumstances: { log: null, lateMs: 0, round: null, others: [] },
     replay: null,
     atlasPath: null,
   };

@@ -174,6 +174,31 @@ describe('going round the sheet', () => {
   });
 });
 
+describe('a round that counts', () => {
+  const countedOf = (school: School) =>
+    school.db.prepare('SELECT round_open AS open, round_all AS "all" FROM attempts ORDER BY id').all();
+
+  it('takes a hand-in at once, and keeps how far it was then, whatever is measured afterwards', async () => {
+    const school = await openWith({ round: 'counted' });
+    const { lines } = (await (await school.request('ansel', 'GET', at(school, 'round'))).json()) as RoundAnswer;
+    const [one, two] = lines;
+    const document = { [one?.checkId ?? '']: ['1'], [two?.checkId ?? '']: ['no number'] };
+    await school.request('ansel', 'PUT', at(school, 'round'), { version: 0, document });
+    expect((await school.handIn('ansel', school.assignmentId, 'a model')).status).toBe(202);
+    // One was read; what is no number is none.
+    expect(countedOf(school)).toEqual([{ open: lines.length - 1, all: lines.length }]);
+    const all = Object.fromEntries(lines.map(({ checkId }) => [checkId, ['1']]));
+    await school.request('ansel', 'PUT', at(school, 'round'), { version: 1, document: all });
+    expect(countedOf(school)).toEqual([{ open: lines.length - 1, all: lines.length }]);
+  });
+
+  it('is kept of nobody where the course does not count it', async () => {
+    const school = await openWith();
+    await school.handIn('ansel', school.assignmentId, 'a model');
+    expect(countedOf(school)).toEqual([{ open: null, all: null }]);
+  });
+});
+
 describe('a size that the sheet does not write', () => {
   /** Two opposite corners of the plate in the first view that shows it straight on. */
   function question() {

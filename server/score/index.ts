@@ -54,6 +54,7 @@ export interface Scoring {
 const MEASURED = `
   SELECT attempts.id AS attemptId, attempts.assignment_id AS assignmentId, users.name AS student, attempts.stage, reports.score, attempts.typed_json AS typedJson,
          attempts.build_log AS buildLog, attempts.handed_in_at AS handedInAt, ${DUE_AT} AS dueAt,
+         attempts.round_open AS roundOpen, attempts.round_all AS roundAll,
          exercises.course_id AS courseId, exercises.id AS exerciseId,
          measurement_json AS measurementJson, report_json AS reportJson, diagnosis_json AS diagnosisJson,
          ${REFERENCE_SHA256} AS referenceSha256

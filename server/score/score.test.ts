@@ -70,6 +70,15 @@ describe('another policy', () => {
     expect(report.lines.find(({ checkId }) => checkId === 'volume')?.override?.credit).toBe(1);
   });
 
+  it('takes points for dimensions that were not measured, where that counted at the hand-in', async () => {
+    const school = await openMeasuredSchool();
+    const before = scoreOf(school).score;
+    school.db.prepare('UPDATE attempts SET round_open = 3, round_all = 12').run();
+    // A quarter of 20 points.
+    await ask(school, { policy: { ...cleatPlateExercise.scoring, roundPoints: 20 }, apply: true });
+    expect(scoreOf(school).score).toBeCloseTo(before - 5, 6);
+  });
+
   it('scores what is handed in later, too', async () => {
     const school = await openMeasuredSchool();
     await ask(school, { policy, apply: true });

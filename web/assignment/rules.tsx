@@ -1,7 +1,7 @@
 import { X } from 'lucide-react';
 
 import type { PolicyAnswer } from '#api';
-import type { LateRule, ScoringPolicy } from '#core/grade';
+import { ROUND_POINTS, type LateRule, type ScoringPolicy } from '#core/grade';
 import { NumberField, SelectField } from '#web/ui';
 
 interface RulesProps {
@@ -56,6 +56,15 @@ export function Rules({ policy, checks, onChange }: RulesProps) {
             </option>
           ))}
         </SelectField>
+        <NumberField
+          label="Off if nothing was measured"
+          least={0}
+          most={MOST_POINTS}
+          value={policy.roundPoints ?? ROUND_POINTS}
+          onChange={(roundPoints) => {
+            onChange({ ...policy, roundPoints });
+          }}
+        />
         <NumberField
           label="Weight of a build rule"
           least={0}

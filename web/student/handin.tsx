@@ -221,6 +221,13 @@ function FileName({ file, work: { fileNameRule, exerciseNumber }, user }: FileNa
 }
 
 /** What can be done in the page before a file is handed in, or in place of one. */
+const ROUND_WORDS: Readonly<Record<WorkDetail['aids']['round'], string>> = {
+  none: '',
+  offered: ', and tick off every dimension that you measured.',
+  counted: ': dimensions that are not measured when you hand in cost points.',
+  asked: ': your course asks for every dimension to be measured first.',
+};
+
 function OtherWays({ work }: { readonly work: WorkDetail }) {
   const to = (page: string): string => `/my/${String(work.id)}/${page}?stage=${String(work.stage)}`;
   return (
@@ -258,9 +265,7 @@ function OtherWays({ work }: { readonly work: WorkDetail }) {
           <Link className="underline" to={to('round')}>
             Go round the sheet
           </Link>
-          {work.aids.round === 'asked'
-            ? ': your course asks for every dimension to be measured first.'
-            : ', and tick off every dimension that you measured.'}
+          {ROUND_WORDS[work.aids.round]}
         </li>
       )}
     </ul>

@@ -9,6 +9,7 @@ import { optionsOf } from './words.tsx';
 const ROUNDS: Readonly<Record<Aids['round'], string>> = {
   none: 'Not there',
   offered: 'Offered',
+  counted: 'Counted: points off for what is not measured',
   asked: 'To be done before a hand-in is taken',
 };
 
