@@ -45,7 +45,7 @@ export const WORDS = {
   },
   letter: {
     name: 'Letter in place of a size',
-    meaning: 'The size has a value of your own, which stands in the table of letters.',
+    meaning: 'The size stands in the table of letters, under this letter.',
   },
   baseline: {
     name: 'Baseline dimensions',
@@ -67,7 +67,7 @@ export const WORDS = {
   },
   'equally-spaced': {
     name: 'Equally spaced',
-    meaning: 'The same angle, or the same distance, lies between each and the next.',
+    meaning: 'The same angle, or the same distance, lies between one place and the next.',
   },
   through: { name: 'Through', meaning: 'The hole goes on until it comes out; it has no depth of its own.' },
   depth: {
@@ -77,11 +77,11 @@ export const WORDS = {
   counterbore: {
     name: 'Counterbore',
     meaning:
-      'A wider hole with a flat bottom around a hole, for the head of a screw. Its own diameter and depth follow.',
+      'A wider hole with a flat bottom around a hole, as for the head of a screw. Its own diameter and depth follow.',
   },
   countersink: {
     name: 'Countersink',
-    meaning: 'A cone that opens a hole, for a flat head. The diameter is that at the face, the angle the whole one.',
+    meaning: 'A cone that opens a hole, as for a flat head. The diameter is that at the face, the angle the whole one.',
   },
   thread: {
     name: 'Thread, as M8 x 1.25',

@@ -15,6 +15,10 @@ const OF_THE_SERVER = [
 /** The log cannot be edited; in a copy, what it says of other courses is left out. */
 const LOG_GUARDS = ['audit_log_is_not_changed', 'audit_log_is_not_emptied'] as const;
 
+/** Time logs that their students keep for themselves are nobody's to take along. */
+const OWN_TIME_LOGS = `DELETE FROM workings WHERE kind = 'time' AND assignment_id IN
+  (SELECT id FROM assignments WHERE coalesce(json_extract(aids_json, '$.time'), 'own') <> 'shared')`;
+
 interface Reference {
   readonly table: string;
   readonly column: string;
@@ -64,6 +68,7 @@ export function cutToCourse(db: Db, courseId: number): readonly string[] {
     );
     for (const name of LOG_GUARDS) db.exec(`DROP TRIGGER ${name}`);
     for (const table of [...PERSONAL, ...OF_THE_SERVER]) db.exec(`DELETE FROM ${table}`);
+    db.exec(OWN_TIME_LOGS);
     db.prepare('DELETE FROM courses WHERE id <> ?').run(courseId);
     db.prepare('DELETE FROM audit_log WHERE course_id IS NOT ?').run(courseId);
     dropOrphans(db, between);

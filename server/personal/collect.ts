@@ -37,7 +37,8 @@ const ABOUT = `What Zorvet keeps of this person, as far as it is shown to whoeve
 
 person.json     the account
 work.json       sections, and one line for each hand-in
-practice.json   what the person kept while working: parts built in the page, readings, sizes worked out
+practice.json   what the person kept while working: parts built in the page, readings, sizes worked out,
+                and in a bundle of one's own the time log
 reading.json    what the person answered in reading practice
 notes.json      what staff has noted of the person, in a bundle that staff makes
 questions.json  what the person asked about sheets, and the answers
@@ -122,6 +123,8 @@ export function createCollector({
           json(
             kept
               .all(student.id)
+              // The time log is the student's own: whoever teaches reads no more than a sum, and only where it is asked for.
+              .filter(({ kind }) => kind !== 'time' || viewer.id === student.id)
               .map(({ documentJson, ...rest }) => ({ ...rest, document: JSON.parse(documentJson) as unknown })),
           ),
         ),

@@ -73,6 +73,17 @@ describe('what is kept of a student', () => {
       expect([403, 404]).toContain((await school.request(login, 'GET', at)).status);
   });
 
+  it('gives the time log to its student, and to nobody else', async () => {
+    const school = await openSchool();
+    const document = { estimateMinutes: 45, spans: [] };
+    expect((await school.request('ansel', 'PUT', '/api/work/1/time', { version: 0, document })).status).toBe(200);
+    const own = await entriesOf(await school.request('ansel', 'GET', '/api/my-data.zip'));
+    expect(JSON.parse(own['practice.json'] ?? '')).toMatchObject([{ kind: 'time', document }]);
+    const at = `/api/students/${String(idOf(school, 'ansel'))}/data.zip`;
+    const seen = await entriesOf(await school.request('orla', 'GET', at));
+    expect(JSON.parse(seen['practice.json'] ?? '')).toEqual([]);
+  });
+
   it('says of a file that is gone from the disk that it could not be read, and packs the rest', async () => {
     const school = await openSchool();
     await school.handIn('ansel', 1, 'a model');

@@ -130,6 +130,23 @@ describe('the archive of a course', () => {
     expect(database.includes('Rigging')).toBe(false);
   });
 
+  it('has no time log that its student keeps alone, and those that the course asks for', async () => {
+    const school = await openSchool();
+    const document = { estimateMinutes: 45, spans: [] };
+    const timesIn = async (): Promise<number> => {
+      const answer = await school.request('orla', 'GET', archiveAt(school));
+      const opened = await reading(new Uint8Array(await answer.arrayBuffer()));
+      if (!opened.ok) throw new Error(opened.problem.message);
+      const times = opened.db.prepare<[], number>("SELECT count(*) FROM workings WHERE kind = 'time'").pluck();
+      return times.get() ?? 0;
+    };
+    const at = `/api/work/${String(school.assignmentId)}/time`;
+    await school.request('ansel', 'PUT', at, { version: 0, document });
+    expect(await timesIn()).toBe(0);
+    school.db.prepare("UPDATE assignments SET aids_json = json_set(aids_json, '$.time', 'shared')").run();
+    expect(await timesIn()).toBe(1);
+  });
+
   it('keeps the log of the course, which nobody can edit there either', async () => {
     const { school } = await archived();
     await school.request('orla', 'PATCH', '/api/assignments/1', { attemptsAllowed: 5 });
