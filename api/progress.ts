@@ -17,6 +17,16 @@ export const ProgressSchema = v.object({
       causes: v.array(v.object({ kind: CauseKindSchema, name: v.string(), message: v.string() })),
     }),
   ),
+  /** By the student's own time logs, the exercise begun last first. */
+  times: v.array(
+    v.object({
+      assignmentId: v.number(),
+      exercise: v.string(),
+      minutes: v.number(),
+      /** Of all stages that have one; null where nothing was thought before. */
+      estimateMinutes: v.nullable(v.number()),
+    }),
+  ),
   reading: v.array(
     v.object({
       topic: v.picklist(TOPICS),

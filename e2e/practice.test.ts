@@ -44,6 +44,21 @@ describe('a student with a sheet', () => {
     expect(await page.text()).not.toContain('Thread, as');
   });
 
+  it('carries a place from one view to the others by lines through the pointer', async () => {
+    await page.press('Projection lines');
+    await page.pointAt(120, 80);
+    const lines = await page.find(By.css('[data-testid="projection-lines"]'));
+    const [across, down] = await lines.findElements(By.css('line'));
+    // Of a page of 420 x 297 mm.
+    expect(Number.parseFloat((await across?.getAttribute('y1')) ?? '')).toBeCloseTo((100 * 80) / 297, 0);
+    expect(Number.parseFloat((await down?.getAttribute('x1')) ?? '')).toBeCloseTo((100 * 120) / 420, 0);
+    await page.press('Projection lines');
+    await driver.wait(
+      async () => (await driver.findElements(By.css('[data-testid="projection-lines"]'))).length === 0,
+      60_000,
+    );
+  });
+
   it('notes the own time, begun and paused, beside an estimate, and corrects it', async () => {
     await page.press('Begin');
     await page.button('Pause');

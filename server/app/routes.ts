@@ -128,7 +128,7 @@ function workRoutes(
   attemptRoutes(app, { attempts, files, references: services.references, printer });
   practiceRoutes(app, practice, attempts);
   questionRoutes(app, { questions: services.questions, attempts, files });
-  progressRoutes(app, createProgress(db, attempts));
+  progressRoutes(app, createProgress(db, attempts, now));
   personalDataRoutes(app, createPersonalData({ db, files, attempts, printer, audit, sessions }));
   termRoutes(app, createTermArchives({ db, files, runner, audit, now }));
   eventRoutes(app, { events, sessions, coursesOf: (userId) => courses.readBy(userId) });

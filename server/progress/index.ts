@@ -4,9 +4,11 @@ import * as v from 'valibot';
 
 import type { Progress, User } from '#api';
 import { causeName, CauseKindSchema, currentCause } from '#core/cause';
+import { grouped } from '#core/group';
 import { isTopic, TOPICS } from '#core/reading';
+import { minutesOf, TimeLogSchema } from '#core/timelog';
 import type { Attempts } from '#server/attempt';
-import type { Db } from '#server/db';
+import { JOIN_ISSUED, type Db } from '#server/db';
 import { allow, userOf, type AppEnv } from '#server/http';
 
 interface AnswerRow {
@@ -16,8 +18,20 @@ interface AnswerRow {
   readonly dueAt: string | null;
 }
 
+interface LogRow {
+  readonly assignmentId: number;
+  readonly exercise: string;
+  readonly documentJson: string;
+}
+
+const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
+
 /** No more than each report by itself tells: what is withheld there is withheld here. */
-export function createProgress(db: Db, attempts: Pick<Attempts, 'detailFor'>): (student: User) => Progress {
+export function createProgress(
+  db: Db,
+  attempts: Pick<Attempts, 'detailFor'>,
+  now: () => Date,
+): (student: User) => Progress {
   const graded = db
     .prepare<[number], number>(
       `SELECT id FROM attempts WHERE student_id = ? AND state = 'graded' ORDER BY handed_in_at, id`,
@@ -29,7 +43,29 @@ export function createProgress(db: Db, attempts: Pick<Attempts, 'detailFor'>): (
      LEFT JOIN reading_cards ON reading_cards.student_id = reading_answers.student_id AND reading_cards.topic = reading_answers.topic
      WHERE reading_answers.student_id = ? GROUP BY reading_answers.topic`,
   );
+  const logs = db.prepare<[number], LogRow>(
+    `SELECT workings.assignment_id AS assignmentId, exercises.number || ' ' || exercises.title AS exercise,
+            workings.document_json AS documentJson
+     FROM workings JOIN assignments ON assignments.id = workings.assignment_id ${JOIN_ISSUED}
+     WHERE workings.student_id = ? AND workings.kind = 'time' ORDER BY assignments.opens_at DESC, stage`,
+  );
+  const timesOf = (studentId: number): Progress['times'] =>
+    grouped(logs.all(studentId), ({ assignmentId }) => assignmentId).map((stages) => {
+      const [{ assignmentId, exercise }] = stages;
+      const kept = stages.flatMap(({ documentJson }) => {
+        const log = v.safeParse(TimeLogSchema, JSON.parse(documentJson));
+        return log.success ? [log.output] : [];
+      });
+      const estimates = kept.flatMap(({ estimateMinutes }) => estimateMinutes ?? []);
+      return {
+        assignmentId,
+        exercise,
+        minutes: sum(kept.map((log) => minutesOf(log, now().getTime()))),
+        estimateMinutes: estimates.length === 0 ? null : sum(estimates),
+      };
+    });
   return (student) => ({
+    times: timesOf(student.id),
     attempts: graded.all(student.id).flatMap((attemptId) => {
       const detail = attempts.detailFor(attemptId, student);
       if (detail === null) return [];

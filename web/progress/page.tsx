@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 
 import type { Progress } from '#api';
 import { grouped } from '#core/group';
+import { minutesInWords } from '#core/timelog';
 import { useProgressQuery } from '#web/api';
 import { TOPIC_WORDS } from '#web/reading';
 import { dateTime, Empty, Failed, fromNow, hasPassed, Loading, PageHead, Panel, plural, ScoreBar } from '#web/ui';
@@ -56,6 +57,25 @@ export function ProgressPage() {
               </ul>
             )}
           </Panel>
+          {data.times.length > 0 && (
+            <Panel title="Time, thought before and taken">
+              <ul className="divide-y divide-rule" data-testid="own-times">
+                {data.times.map(({ assignmentId, exercise, minutes, estimateMinutes }) => (
+                  <li key={assignmentId} className="flex items-baseline justify-between gap-3 px-3 py-1.5">
+                    <Link className="underline" to={`/my/${String(assignmentId)}`}>
+                      {exercise}
+                    </Link>
+                    <span>
+                      {estimateMinutes !== null && (
+                        <span className="mr-2 caption">{minutesInWords(estimateMinutes)} thought</span>
+                      )}
+                      <span className="font-semibold">{minutesInWords(minutes)}</span>
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </Panel>
+          )}
           {data.reading.length > 0 && (
             <Panel title="Reading sheets">
               <ul className="divide-y divide-rule" data-testid="own-reading">

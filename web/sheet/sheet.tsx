@@ -1,4 +1,4 @@
-import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Crosshair } from 'lucide-react';
 import { useMemo, useState } from 'react';
 
 import { useSheetQuery } from '#web/api';
@@ -56,6 +56,7 @@ export function SheetView({
     setTurned(wanted);
     setPage(wanted);
   }
+  const [projects, setProjects] = useState(false);
   const [shown, setShown] = useState(at?.checkId ?? null);
   const [gone, setGone] = useState(at);
   if (at?.checkId !== gone?.checkId) {
@@ -89,6 +90,7 @@ export function SheetView({
       svg={annotated}
       marked={highlighted}
       focus={shown}
+      projects={projects}
       {...(verdicts === undefined ? {} : { verdicts })}
       {...(onPick === undefined ? {} : { onPick })}
       {...(onPoint === undefined ? {} : { onPoint: (at) => onPoint(page, at) })}
@@ -125,6 +127,15 @@ export function SheetView({
           </StageButton>
         </>
       )}
+      <StageButton
+        label="Projection lines"
+        pressed={projects}
+        onClick={() => {
+          setProjects(!projects);
+        }}
+      >
+        <Crosshair size={14} aria-hidden />
+      </StageButton>
       {pdf !== undefined && (
         <a
           href={`/api/${pdf}`}

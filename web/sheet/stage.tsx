@@ -1,6 +1,7 @@
 import { Maximize, Minus, Plus } from 'lucide-react';
 import { useRef, type ReactNode, type RefObject } from 'react';
 
+import { ProjectionLines } from './projection-lines.tsx';
 import { useStageEvents, type StageEvents } from './stage-events.ts';
 import { LARGEST, selector, useZoom } from './zoom.ts';
 
@@ -15,6 +16,8 @@ interface SheetStageProps extends StageEvents {
   readonly drawing?: RefObject<HTMLDivElement | null>;
   /** A dimension to go to, by the id of its check: large enough to be read, in the middle. */
   readonly focus?: string | null;
+  /** Lines through the pointer show where a place lies in the other views. */
+  readonly projects?: boolean;
 }
 
 /** Width and height of a page, mm, as its SVG says. */
@@ -43,6 +46,7 @@ export function SheetStage({
   children,
   drawing,
   focus = null,
+  projects = false,
   ...events
 }: SheetStageProps) {
   const { widthMm, heightMm } = paperOf(svg);
@@ -76,13 +80,18 @@ export function SheetStage({
       >
         <style>{styleFor(marked, verdicts)}</style>
         <div
-          ref={area}
-          data-sheet
+          className="relative mx-auto"
           // The whole page at first, whichever way it is narrow.
           style={{ width: `calc(min(100cqw, 100cqh * ${String(widthMm / heightMm)}) * ${String(zoom)})` }}
-          className={`mx-auto [&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${events.onPoint ? 'cursor-crosshair' : ''}`}
-          dangerouslySetInnerHTML={{ __html: svg }}
-        />
+        >
+          <div
+            ref={area}
+            data-sheet
+            className={`[&>svg]:block [&>svg]:h-auto [&>svg]:w-full ${events.onPoint || projects ? 'cursor-crosshair' : ''}`}
+            dangerouslySetInnerHTML={{ __html: svg }}
+          />
+          {projects && <ProjectionLines area={area} />}
+        </div>
       </div>
     </div>
   );
@@ -91,10 +100,13 @@ export function SheetStage({
 export function StageButton({
   label,
   wide = false,
+  pressed,
   ...rest
 }: {
   label: string;
   wide?: boolean;
+  /** Of a button that stays pressed. */
+  pressed?: boolean;
   disabled?: boolean;
   onClick: () => void;
   children: ReactNode;
@@ -103,7 +115,8 @@ export function StageButton({
     <button
       type="button"
       aria-label={wide ? undefined : label}
-      className={`flex h-7 cursor-pointer items-center justify-center border border-ink/50 bg-paper hover:bg-accent-soft disabled:cursor-default disabled:opacity-40 ${wide ? 'px-2 text-sm' : 'w-7'}`}
+      aria-pressed={pressed}
+      className={`flex h-7 cursor-pointer items-center justify-center border border-ink/50 bg-paper hover:bg-accent-soft disabled:cursor-default disabled:opacity-40 aria-pressed:bg-accent-soft ${wide ? 'px-2 text-sm' : 'w-7'}`}
       {...rest}
     />
   );
