@@ -232,7 +232,7 @@ describe('an instructor of a course that runs', () => {
 
   it('finds a student among the attempts of a large section', async () => {
     await page.open('/desk');
-    await page.toAssignment('SB-202');
+    await page.toAssignment('SB-202', 'Evening bench');
     await page.fill('Find a student', 'karin');
     const names = By.css('[data-testid="attempts"] tbody a');
     await driver.wait(async () => (await driver.findElements(names)).length === 1, 60_000);

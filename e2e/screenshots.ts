@@ -81,7 +81,7 @@ try {
   await page.find(By.css('canvas'));
   await shoot('insight');
   await page.open('/desk');
-  await page.toAssignment('SB-202');
+  await page.toAssignment('SB-202', 'Evening bench');
   await page.find(By.css('[data-testid="common-causes"]'));
   await page.find(By.css('canvas'));
   await shoot('assignment');
