@@ -2,10 +2,13 @@
 import { By, type WebDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
+import { TYPED_LABELS } from '#core/grade';
 import { INSTRUCTOR, STUDENT_PASSWORD } from '#demo/course';
+import { winchDrumExercise } from '#demo/exercises';
 
 import { openBrowser } from './browser.ts';
 import { keepFailures } from './failures.ts';
+import { model } from './models.ts';
 import { Page } from './pages.ts';
 import { ownServer } from './server.ts';
 
@@ -148,5 +151,51 @@ describe('a part whose answers are out', () => {
     await page.shows('Step 3 of 4: Bolt holes');
     await page.press('Back B');
     await page.shows('Step 2 of 4: Corner rounds');
+  });
+});
+
+describe('a student on a phone', () => {
+  it('signs in for the first time, hands in, and reads the answer, without a page that is too wide', async () => {
+    const office = await openBrowser();
+    let slip: string;
+    try {
+      const staff = new Page(office, ownServer());
+      await staff.signIn(INSTRUCTOR.login, INSTRUCTOR.password);
+      await staff.follow('People');
+      await staff.follow('Morning bench');
+      await staff.press('New code for Emil Frost');
+      slip = await (await staff.find(By.xpath('//tr[contains(., "Emil Frost")]//*[@role="status"]//b'))).getText();
+    } finally {
+      await office.quit();
+    }
+    const phone = await openBrowser({ width: 390, height: 844 });
+    try {
+      const small = new Page(phone, ownServer());
+      const fits = async (where: string): Promise<void> => {
+        await small.settle();
+        const wide = await phone.executeScript<number>('return document.documentElement.scrollWidth');
+        expect(wide, where).toBeLessThanOrEqual(390);
+      };
+      await small.open('/');
+      await small.follow('I have a slip with a code');
+      await small.fill('Code of your slip', slip);
+      await small.fill('Choose a password', 'gannet rope larch');
+      await fits('first sign-in');
+      await small.press('Sign in');
+      await small.follow('Winch drum');
+      await small.find(By.css('[data-sheet] svg'));
+      await fits('the exercise');
+      const right = await model(winchDrumExercise, { kind: 'none' }, 'emil SB-201.step');
+      for (const { name, text } of right.typed) await small.fill(TYPED_LABELS[name], text);
+      await (await small.find(By.css('[data-testid="file"]'))).sendKeys(right.file);
+      await small.press('Hand in');
+      await small.shows('Measured: 100 of 100');
+      await fits('handed in');
+      await small.follow('Read the report');
+      await small.shows('Every check is right');
+      await fits('the report');
+    } finally {
+      await phone.quit();
+    }
   });
 });
