@@ -53,6 +53,8 @@ export const ExerciseInsightSchema = v.object({
       attempts: v.number(),
       facility: v.number(),
       discrimination: v.nullable(v.number()),
+      /** In other courses with an exercise of this number, as those of other years; null where there is none. */
+      elsewhere: v.nullable(v.object({ attempts: v.number(), facility: v.number() })),
       /** Some of the attempts on which it was not right. */
       wrong: v.array(v.number()),
     }),

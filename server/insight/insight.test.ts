@@ -89,6 +89,31 @@ describe('what a class says together', () => {
     ]);
   });
 
+  it('is how a check did in other years: in courses of one’s own that have an exercise of this number', async () => {
+    const school = await openSchool(grading);
+    await handsIn(school, 'ansel', '40');
+    const others = async (login: string) =>
+      (await get<ExerciseInsight>(school, '/api/courses/1/insight/1', login)).checks.map(({ elsewhere }) => elsewhere);
+    expect(await others('orla')).toEqual([null, null]);
+    // The same exercise a year before, in a course that orla taught and tilda did not, where fia had the bolts right.
+    school.db.exec(`
+      INSERT INTO courses (id, title, school) VALUES (90, 'Fittings, last year', 'School');
+      INSERT INTO course_staff (course_id, user_id, role) SELECT 90, id, 'instructor' FROM users WHERE login = 'orla';
+      INSERT INTO sections (id, course_id, name) VALUES (90, 90, 'Morning');
+      INSERT INTO exercises (id, course_id, number, title) SELECT 90, 90, number, title FROM exercises WHERE id = 1;
+      INSERT INTO exercise_revisions (id, exercise_id, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at)
+        SELECT 90, 90, number, document_json, reference_sha256, sheet_sha256, part_sha256, created_at FROM exercise_revisions WHERE id = 1;`);
+    await handsIn(school, 'fia', '80 bolts');
+    school.db.exec(`
+      UPDATE assignments SET revision_id = 90, section_id = 90 WHERE id = 2;
+      UPDATE attempts SET assignment_id = 2 WHERE student_id = (SELECT id FROM users WHERE login = 'fia');`);
+    expect(await others('orla')).toEqual([
+      { attempts: 1, facility: 1 },
+      { attempts: 1, facility: 1 },
+    ]);
+    expect(await others('tilda')).toEqual([null, null]);
+  });
+
   it('keeps of each check what it earned, and how many of a hundred points that is', async () => {
     const school = await openSchool(grading);
     await handsIn(school, 'ansel', '40');

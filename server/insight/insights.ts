@@ -137,6 +137,12 @@ export function createInsights(db: Db, now: () => Date): Insights {
       if (of.course.get(courseId, userId) === undefined) return null;
       const list = { attempts: JSON.stringify(of.firsts.all({ ...askedOf(courseId, sectionId), exerciseId })) };
       const wrong = groupBy(of.wrong.all(list), ({ checkId }) => checkId);
+      const others = { attempts: JSON.stringify(of.firstsElsewhere.all({ courseId, exerciseId, userId })) };
+      const elsewhere = new Map(
+        of.checks
+          .all(others)
+          .map(({ checkId, ...sums }) => [checkId, { attempts: sums.count, facility: checkFigures(sums).facility }]),
+      );
       return {
         checks: of.checks
           .all(list)
@@ -145,6 +151,7 @@ export function createInsights(db: Db, now: () => Date): Insights {
             label,
             attempts: sums.count,
             ...checkFigures(sums),
+            elsewhere: elsewhere.get(checkId) ?? null,
             wrong: (wrong.get(checkId) ?? []).map(({ attemptId }) => attemptId),
           }))
           .sort((a, b) => a.facility - b.facility || a.label.localeCompare(b.label)),

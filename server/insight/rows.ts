@@ -117,6 +117,15 @@ export const insightStatements = (db: Db) => ({
        AND attempts.state = 'graded' AND attempts.stage = 1 GROUP BY attempts.assignment_id, attempts.student_id`,
     )
     .pluck(),
+  /** Likewise of exercises with the same number in the other courses that somebody may read: those of other years. */
+  firstsElsewhere: db
+    .prepare<[{ readonly courseId: number; readonly exerciseId: number; readonly userId: number }], number>(
+      `SELECT min(attempts.id) FROM attempts ${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.section_id
+       JOIN course_staff ON course_staff.course_id = sections.course_id AND user_id = @userId AND ${staffMay('read-course')}
+       WHERE sections.course_id <> @courseId AND exercises.number = (SELECT number FROM exercises WHERE id = @exerciseId)
+         AND attempts.state = 'graded' AND attempts.stage = 1 GROUP BY attempts.assignment_id, attempts.student_id`,
+    )
+    .pluck(),
   checks: db.prepare<[OfList], CheckFact>(
     `SELECT check_id AS checkId, max(label) AS label, count(*) AS count, sum(credit >= 1) AS "right",
             sum(attempts.score - points) AS restSum,

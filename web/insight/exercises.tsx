@@ -110,13 +110,18 @@ function Checks({ checks }: Pick<ExerciseInsight, 'checks'>) {
         attempts on).
       </caption>
       <tbody>
-        {checks.map(({ checkId, label, attempts, facility, discrimination, wrong }) => (
+        {checks.map(({ checkId, label, attempts, facility, discrimination, elsewhere, wrong }) => (
           <tr key={checkId} className="align-baseline">
             <th scope="row" className="py-0.5 pr-3 font-normal">
               {label}
             </th>
             <td className="pr-3 whitespace-nowrap tabular-nums">
               right in {formatFixed(100 * facility, 0)} % of {attempts}
+              {elsewhere !== null && (
+                <span className="block caption">
+                  in other courses {formatFixed(100 * elsewhere.facility, 0)} % of {elsewhere.attempts}
+                </span>
+              )}
             </td>
             <td className="pr-3">
               {wrong.map((attemptId, i) => (
