@@ -138,13 +138,16 @@ export const ChangeAssignmentSchema = v.partial(
 );
 export type ChangeAssignment = v.InferOutput<typeof ChangeAssignmentSchema>;
 
+/** Whether a student owes the work: was away when it was due (it counts once it is made up), or need not hand it in. */
+export const StandingSchema = v.picklist(['owed', 'absent', 'excused']);
+export type Standing = v.InferOutput<typeof StandingSchema>;
+
 /** Other dates and more attempts for one student. */
 export const ExtensionSchema = v.strictObject({
   /** Null where the due time of the others holds. */
   dueAt: v.nullable(TimeSchema),
   extraAttempts: v.pipe(WholeSchema, v.minValue(0), v.maxValue(20)),
-  /** Need not hand it in; nothing counts of it. */
-  excused: v.boolean(),
+  standing: StandingSchema,
   reason: v.pipe(v.string(), v.trim(), v.minLength(3, 'Say why, in a few words.'), v.maxLength(300)),
 });
 export type Extension = v.InferOutput<typeof ExtensionSchema>;
@@ -155,7 +158,7 @@ export const GivenExtensionSchema = v.object({
   student: v.string(),
   dueAt: v.nullable(v.string()),
   extraAttempts: v.number(),
-  excused: v.boolean(),
+  standing: StandingSchema,
   reason: v.string(),
   by: v.string(),
   at: v.string(),

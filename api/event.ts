@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 
-export const AttemptStateSchema = v.picklist(['waiting', 'running', 'graded', 'refused']);
+export const AttemptStateSchema = v.picklist(['waiting', 'running', 'graded', 'refused', 'given-back']);
 export type AttemptState = v.InferOutput<typeof AttemptStateSchema>;
 
 /** Sent to the page while an attempt is worked on. */

@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { GradingSchemeSchema } from '#core/gradebook';
 
 export const GradebookCellSchema = v.object({
-  state: v.picklist(['open', 'missing', 'handed-in', 'to-review', 'graded', 'excused']),
+  state: v.picklist(['open', 'missing', 'handed-in', 'to-review', 'graded', 'absent', 'excused']),
   score: v.nullable(v.number()),
   attemptId: v.nullable(v.number()),
   attempts: v.number(),

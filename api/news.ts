@@ -14,6 +14,7 @@ export const NewsKindSchema = v.picklist([
   'question-answered',
   'erratum',
   'corrected',
+  'given-back',
   'request',
   'question',
   'retention',

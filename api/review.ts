@@ -71,6 +71,9 @@ export const ReviewActionSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('reopen') }),
   v.strictObject({ kind: v.literal('release') }),
   v.strictObject({ kind: v.literal('hold-back') }),
+  /** The attempt is as if it had not been made: it counts nothing, and may be made once more. */
+  v.strictObject({ kind: v.literal('give-back'), reason: TextSchema }),
+  v.strictObject({ kind: v.literal('count-again') }),
   v.strictObject({ kind: v.literal('answer'), replyId: v.number(), text: TextSchema }),
 ]);
 export type ReviewAction = v.InferOutput<typeof ReviewActionSchema>;

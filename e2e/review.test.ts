@@ -62,6 +62,21 @@ describe('an instructor judges an attempt by keyboard', () => {
     await driver.wait(async () => (await scoreOf()) === before, 60_000, 'the score did not go back');
   });
 
+  it('gives the attempt back, with a reason, and lets it count again', async () => {
+    const before = await scoreOf();
+    await page.press('Give this attempt back');
+    await page.press('Give it back');
+    await page.shows('Say why, in a few words.');
+    await page.fill('Why it is given back', 'The bench was needed by others.');
+    await keys(driver, Key.ENTER);
+    await page.shows('This attempt was given back');
+    await page.shows('Given back by Orla Fenwick: The bench was needed by others.');
+    await page.press('Count it again');
+    await driver.wait(async () => (await scoreOf()) === before, 60_000, 'the score did not come back');
+    await page.canvas();
+    await keys(driver, 'j');
+  });
+
   it('writes a remark with a mark on the model', async () => {
     await page.press('Mark a place');
     await (await page.canvas()).click();

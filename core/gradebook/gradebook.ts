@@ -13,6 +13,8 @@ export type CellState =
   /** Measured, and waits for a look where reports wait for that. */
   | 'to-review'
   | 'graded'
+  /** Was away when it was due, and has not made it up. */
+  | 'absent'
   | 'excused';
 
 export interface GradebookCell {
@@ -130,6 +132,7 @@ const WORDS: Readonly<Record<CellState, string>> = {
   'handed-in': 'handed in',
   'to-review': '',
   graded: '',
+  absent: 'absent',
   excused: 'excused',
 };
 

@@ -55,6 +55,7 @@ const STATUS: Readonly<Record<Exclude<CellState, 'open'>, string>> = {
   'handed-in': 'submitted',
   'to-review': 'partially graded',
   graded: 'fully graded',
+  absent: 'not submitted',
   excused: 'exempt',
 };
 

@@ -95,6 +95,7 @@ function gradingServices(parts: ServerParts) {
   const studies = createStudies({ db, runner, queue, log });
   const reviews = createReviews({
     db,
+    audit: createAudit(db, now),
     now,
     rescore: (attemptId, change) => scoring.rescoreAttempt(attemptId, change),
     onChanged: ({ attemptId, assignmentId, studentId, courseId }) => {

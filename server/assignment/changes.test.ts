@@ -15,7 +15,7 @@ const extend = (school: School, student: string, body: object = {}, login = 'orl
   school.request(login, 'PUT', `/api/assignments/1/extensions/${String(idOf(school, student))}`, {
     dueAt: null,
     extraAttempts: 0,
-    excused: false,
+    standing: 'owed',
     reason: REASON,
     ...body,
   });
@@ -77,7 +77,7 @@ describe('an extension', () => {
     expect(await workOf(school, 'ansel')).toMatchObject({ dueAt: hour(48), attemptsAllowed: 4 });
     expect(await workOf(school, 'fia')).toMatchObject({ dueAt: hour(10), attemptsAllowed: 2 });
     expect((await detailOf(school)).extensions).toMatchObject([
-      { student: 'ansel', dueAt: hour(48), extraAttempts: 2, excused: false, reason: REASON, by: 'orla' },
+      { student: 'ansel', dueAt: hour(48), extraAttempts: 2, standing: 'owed', reason: REASON, by: 'orla' },
     ]);
     school.setHour(20);
     school.signOutAll();

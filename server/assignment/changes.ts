@@ -1,5 +1,5 @@
 /** What is changed of an assignment after it was issued, for all or for one student. */
-import type { ChangeAssignment, Extension, GivenExtension, Shifted, User } from '#api';
+import type { ChangeAssignment, Extension, GivenExtension, Shifted, Standing, User } from '#api';
 import { refuse, succeed, unwrap, type Result } from '#core/problem';
 import { shiftedBy } from '#core/schedule';
 import type { Audit } from '#server/audit';
@@ -80,8 +80,8 @@ export function createAssignmentChanges({ db, audit, groups, now }: AssignmentCh
      WHERE first.id = @id AND other.withdrawn_at IS NULL AND other.due_at > @now
        AND (other.id = first.id OR other.opens_at > first.opens_at) ORDER BY other.opens_at, other.id`,
   );
-  const list = db.prepare<[number], Omit<GivenExtension, 'excused'> & { excused: 0 | 1 }>(
-    `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, excused, reason,
+  const list = db.prepare<[number], GivenExtension>(
+    `SELECT student_id AS studentId, users.name AS student, due_at AS dueAt, extra_attempts AS extraAttempts, standing, reason,
             staff.name AS "by", made_at AS "at"
      FROM extensions JOIN users ON users.id = student_id JOIN users AS staff ON staff.id = made_by
      WHERE assignment_id = ? AND group_id IS NULL ORDER BY users.name`,
@@ -92,15 +92,14 @@ export function createAssignmentChanges({ db, audit, groups, now }: AssignmentCh
        JOIN users ON users.id = enrollments.user_id WHERE assignments.id = ? AND enrollments.user_id = ?`,
     )
     .pluck();
-  const put = db.prepare<[number, number, string | null, number, 0 | 1, string, number, string]>(
-    `INSERT INTO extensions (assignment_id, student_id, due_at, extra_attempts, excused, reason, made_by, made_at)
+  const put = db.prepare<[number, number, string | null, number, Standing, string, number, string]>(
+    `INSERT INTO extensions (assignment_id, student_id, due_at, extra_attempts, standing, reason, made_by, made_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT DO UPDATE SET due_at = excluded.due_at, extra_attempts = excluded.extra_attempts,
-       excused = excluded.excused, group_id = NULL, reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
+       standing = excluded.standing, group_id = NULL, reason = excluded.reason, made_by = excluded.made_by, made_at = excluded.made_at`,
   );
   const drop = db.prepare<[number, number]>('DELETE FROM extensions WHERE assignment_id = ? AND student_id = ?');
-  const extensionsOf = (assignmentId: number): GivenExtension[] =>
-    list.all(assignmentId).map((row) => ({ ...row, excused: row.excused === 1 }));
+  const extensionsOf = (assignmentId: number): GivenExtension[] => list.all(assignmentId);
   const NONE = 'There is no such assignment.';
 
   const changeOne = db.transaction((assignmentId: number, by: User, change: ChangeAssignment): Result<null> => {
@@ -155,7 +154,7 @@ export function createAssignmentChanges({ db, audit, groups, now }: AssignmentCh
         }),
       );
     }),
-    extend: (assignmentId, studentId, by, { dueAt, extraAttempts, excused, reason }) =>
+    extend: (assignmentId, studentId, by, { dueAt, extraAttempts, standing, reason }) =>
       db.transaction((): Result<null> => {
         const assignment = find.get(assignmentId);
         const student = belongs.get(assignmentId, studentId);
@@ -165,9 +164,9 @@ export function createAssignmentChanges({ db, audit, groups, now }: AssignmentCh
           return refuse('bad-input', 'The due time must be after the opening.');
         const before = extensionsOf(assignmentId).find((given) => given.studentId === studentId);
         const time = now().toISOString();
-        put.run(assignmentId, studentId, dueAt && iso(dueAt), extraAttempts, excused ? 1 : 0, reason, by.id, time);
+        put.run(assignmentId, studentId, dueAt && iso(dueAt), extraAttempts, standing, reason, by.id, time);
         const subject = `${assignment.exercise}, ${student}`;
-        const after = { dueAt, extraAttempts, excused, reason };
+        const after = { dueAt, extraAttempts, standing, reason };
         audit.note({ by, courseId: assignment.courseId, what: 'extension', subject, before, after });
         return succeed(null);
       })(),

@@ -20,4 +20,4 @@ export {
   type AssignmentRow,
   type GivenDates,
 } from './facts.ts';
-export { attemptRowOf, SELECT_ATTEMPT_ROWS, type StoredAttemptRow } from './rows.ts';
+export { attemptRowOf, GIVEN_BACK, SELECT_ATTEMPT_ROWS, SHOWN_STATE, type StoredAttemptRow } from './rows.ts';

@@ -7,11 +7,17 @@ export type StoredAttemptRow = Omit<AttemptRow, 'accepted' | 'released'> & {
   readonly scoreBeforeRelease: number | null;
 };
 
+/** The code under which an attempt that was given back is kept: it counts as little as what could not be read. */
+export const GIVEN_BACK = 'given-back';
+/** How an attempt stands, as people are told it. */
+export const SHOWN_STATE = `iif(attempts.refusal_code = '${GIVEN_BACK}', '${GIVEN_BACK}', attempts.state)`;
+
 /** Attempts of an assignment in the order of hand-in; numbers count only what was not refused. */
 export const SELECT_ATTEMPT_ROWS = `
   SELECT attempts.id, users.name AS student, users.id AS studentId, attempts.file_name AS fileName,
-         attempts.handed_in_at AS handedInAt, attempts.state, attempts.stage, reports.score,
-         reports.score_before_release AS scoreBeforeRelease,
+         attempts.handed_in_at AS handedInAt, ${SHOWN_STATE} AS state, attempts.stage,
+         CASE WHEN attempts.state <> 'refused' THEN reports.score END AS score,
+         CASE WHEN attempts.state <> 'refused' THEN reports.score_before_release END AS scoreBeforeRelease,
          CASE WHEN attempts.state = 'refused' THEN NULL ELSE
            sum(attempts.state <> 'refused') OVER (PARTITION BY attempts.student_id, attempts.stage ORDER BY attempts.id) END AS number,
          coalesce(attempts.refusal_message, reports.finding) AS finding,

@@ -80,7 +80,10 @@ export function createDetails({ store, access, variants, work, now, reviewOf, wo
       const record = access.visible(attemptId, user);
       const row = record && store.assignmentFor(record.assignmentId, record.studentId);
       if (!record || !row) return null;
-      const full = record.reportJson === null ? null : v.parse(ReportSchema, JSON.parse(record.reportJson));
+      const full =
+        record.reportJson === null || record.state === 'given-back'
+          ? null
+          : v.parse(ReportSchema, JSON.parse(record.reportJson));
       const forStudent = !may(user.role, 'read-course');
       const review = reviewOf(attemptId, forStudent);
       const degree = access.degreeOf(row, record, review.released);

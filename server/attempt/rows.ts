@@ -4,6 +4,7 @@ import {
   extendedBy,
   SELECT_ASSIGNMENT,
   SELECT_ATTEMPT_ROWS,
+  SHOWN_STATE,
   type AssignmentRow,
   type GivenDates,
   type StoredAttemptRow,
@@ -124,7 +125,7 @@ export function createAttemptStore(db: Db): AttemptStore {
     )
     .pluck();
   const find = db.prepare<[number], AttemptRecord>(
-    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, state, stage,
+    `SELECT attempts.id, assignment_id AS assignmentId, student_id AS studentId, users.name AS student, ${SHOWN_STATE} AS state, stage,
             file_name AS fileName, file_size_bytes AS fileSizeBytes, file_sha256 AS fileSha256,
             handed_in_at AS handedInAt, typed_json AS typedJson, build_log AS buildLog, refusal_code AS refusalCode,
             refusal_message AS refusalMessage, report_json AS reportJson, program, model_sha256 AS modelSha256, overlay_sha256 AS overlaySha256,

@@ -37,14 +37,14 @@ describe('due dates in a calendar program', () => {
       school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, {
         dueAt: null,
         extraAttempts: 0,
-        excused: false,
+        standing: 'owed',
         reason: 'Was ill.',
         ...body,
       });
     const path = await pathOf(school, 'ansel');
     await extend({ dueAt: '2026-05-06T12:00:00.000Z' });
     expect(starting(await linesOf(school, path), 'DTSTART')).toContain('DTSTART:20260506T120000Z');
-    await extend({ excused: true });
+    await extend({ standing: 'excused' });
     expect(starting(await linesOf(school, path), 'UID')).not.toContain('UID:assignment-1@zorvet');
   });
 

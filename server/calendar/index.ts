@@ -62,7 +62,7 @@ export function createCalendars(db: Db, now: () => Date): Calendars {
     `SELECT extensions.due_at AS ownDue, coalesce(extensions.extra_attempts, 0) AS extraAttempts, ${DATES}
      JOIN enrollments ON enrollments.section_id = sections.id AND enrollments.user_id = @userId
      LEFT JOIN extensions ON extensions.assignment_id = assignments.id AND extensions.student_id = @userId
-     WHERE ${ACTIVE} AND assignments.opens_at <= @now AND coalesce(extensions.excused, 0) = 0
+     WHERE ${ACTIVE} AND assignments.opens_at <= @now AND coalesce(extensions.standing, 'owed') <> 'excused'
      ORDER BY assignments.due_at`,
   );
   return {

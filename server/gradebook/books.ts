@@ -93,10 +93,13 @@ function cellOf(
   const score = scoreOfStages(countingOfStages(graded, policy), stages);
   const newest = graded.at(-1) ?? attempts.at(-1);
   const state = ((): CellState => {
-    if (extension?.excused === 1) return 'excused';
+    if (extension?.standing === 'excused') return 'excused';
     if (graded.length > 0) return row.release !== 'automatic' && newest?.accepted !== 1 ? 'to-review' : 'graded';
     if (attempts.some((attempt) => attempt.state === 'waiting' || attempt.state === 'running')) return 'handed-in';
-    return endOf(row) < now ? 'missing' : attempts.length > 0 ? 'handed-in' : 'open';
+    if (attempts.length > 0 && endOf(row) >= now) return 'handed-in';
+    // Absent until it is made up, or until the time that was given for that is over too.
+    if (extension?.standing === 'absent' && (extension.dueAt === null || endOf(row) >= now)) return 'absent';
+    return endOf(row) < now ? 'missing' : 'open';
   })();
   return {
     state,

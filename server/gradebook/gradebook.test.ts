@@ -49,16 +49,45 @@ describe('the gradebook of a course', () => {
       school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id(login))}`, {
         dueAt: null,
         extraAttempts: 0,
-        excused: false,
+        standing: 'owed',
         reason: 'Was ill.',
         ...body,
       });
-    await extend('ansel', { excused: true });
+    await extend('ansel', { standing: 'excused' });
     await extend('fia', { dueAt: '2026-05-06T12:00:00.000Z' });
     school.setHour(11);
     school.signOutAll();
     expect(await rowOf(school, 'ansel')).toMatchObject({ total: null, cells: [{ state: 'excused' }, {}] });
     expect(await rowOf(school, 'fia')).toMatchObject({ total: null, cells: [{ state: 'open' }, {}] });
+  });
+
+  it('counts nothing of whoever was absent, until the time to make it up is over', async () => {
+    const school = await openSchool();
+    const absent = (login: string, dueAt: string | null) => {
+      const id = school.db.prepare<[string], number>('SELECT id FROM users WHERE login = ?').pluck().get(login) ?? 0;
+      const body = { dueAt, extraAttempts: 0, standing: 'absent', reason: 'Was at sea.' };
+      return school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, body);
+    };
+    expect((await absent('fia', null)).status).toBe(200);
+    await absent('ansel', '2026-05-05T12:00:00.000Z');
+    school.setHour(11);
+    school.signOutAll();
+    for (const login of ['fia', 'ansel'])
+      expect(await rowOf(school, login)).toMatchObject({ total: null, cells: [{ state: 'absent', score: null }, {}] });
+    school.setHour(60);
+    school.signOutAll();
+    expect(await rowOf(school, 'ansel')).toMatchObject({ cells: [{ state: 'missing', score: 0 }, {}] });
+    expect(await rowOf(school, 'fia')).toMatchObject({ cells: [{ state: 'absent' }, {}] });
+  });
+
+  it('counts what somebody who was absent has made up', async () => {
+    const school = await openSchool();
+    const id = school.db.prepare<[string], number>('SELECT id FROM users WHERE login = ?').pluck().get('ansel') ?? 0;
+    const body = { dueAt: null, extraAttempts: 0, standing: 'absent', reason: 'Was at sea.' };
+    await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, body);
+    await school.handIn('ansel', 1, 'a model');
+    await school.queue.idle();
+    expect(await rowOf(school, 'ansel')).toMatchObject({ total: 80, cells: [{ state: 'graded', score: 80 }, {}] });
   });
 
   it('is a table for a spreadsheet too, for those who teach the course alone', async () => {
@@ -147,7 +176,7 @@ describe('one student of a course', () => {
     await school.handIn('ansel', 1, 'second');
     await school.queue.idle();
     const id = school.db.prepare<[], number>("SELECT id FROM users WHERE login = 'ansel'").pluck().get() ?? 0;
-    const body = { dueAt: null, extraAttempts: 1, excused: false, reason: 'Was ill.' };
+    const body = { dueAt: null, extraAttempts: 1, standing: 'owed', reason: 'Was ill.' };
     await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, body);
     const at = `/api/courses/1/students/${String(id)}`;
     expect(await (await school.request('orla', 'GET', at)).json()).toMatchObject({

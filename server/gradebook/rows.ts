@@ -1,4 +1,5 @@
 /** What is stored of a course's grades: its students and assignments, what was handed in, given and caused. */
+import type { Standing } from '#api';
 import type { CauseKind } from '#core/cause';
 import { SELECT_ASSIGNMENT, type AssignmentRow, type GivenDates } from '#server/assignment';
 import { staffMay } from '#server/auth';
@@ -18,7 +19,7 @@ export interface AttemptFacts {
 export interface ExtensionFacts extends GivenDates {
   readonly assignmentId: number;
   readonly studentId: number;
-  readonly excused: 0 | 1;
+  readonly standing: Standing;
 }
 
 export interface StudentFacts {
@@ -61,7 +62,7 @@ const ATTEMPTS = `SELECT assignment_id AS assignmentId, student_id AS studentId,
           handed_in_at AS handedInAt, reviews.accepted_at IS NOT NULL AS accepted
    FROM attempts LEFT JOIN reviews ON reviews.attempt_id = attempts.id ${OF_COURSE}`;
 const EXTENSIONS = `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
-          extra_attempts AS extraAttempts, excused
+          extra_attempts AS extraAttempts, standing
    FROM extensions ${OF_COURSE}`;
 /** Of one section where one is asked for. */
 const IN_SECTION = 'AND (@sectionId IS NULL OR sections.id = @sectionId)';

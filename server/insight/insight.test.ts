@@ -70,7 +70,7 @@ describe('what a class says together', () => {
     await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(ansel)}`, {
       dueAt: '2026-05-30T12:00:00.000Z',
       extraAttempts: 0,
-      excused: false,
+      standing: 'owed',
       reason: 'Was ill for a week.',
     });
     // Who still has time has not given up.

@@ -74,7 +74,7 @@ function studentsAt(assignments: readonly AssignmentFact[], { attempts, extensio
         scores: own.map(({ score }) => score),
         attemptsAllowed,
         // Whoever is excused need not go on.
-        isClosed: extension?.excused !== 1 && endOf(dates) < now,
+        isClosed: extension?.standing !== 'excused' && endOf(dates) < now,
         hoursToFirst: stage === 1 ? Math.max(0, hoursBetween(assignment.opensAt, handedInAt)) : null,
       };
     }),
@@ -162,18 +162,14 @@ export function createInsights(db: Db, now: () => Date): Insights {
       const course = of.course.get(courseId, userId);
       if (course === undefined) return null;
       const since = subDays(now(), WALL_DAYS).toISOString();
-      const mistakes = byKind(of.causes.all({ courseId, sectionId: null, since }));
+      const asked = { courseId, sectionId: null, since };
       return {
         course: course.title,
         school: course.school,
         from: dayIn(since, course.timeZone),
-        mistakes: mistakes.slice(0, WALL_MISTAKES).flatMap(({ kind, own, students }) => {
-          // The part on which most of them made it.
-          const [most] = [...grouped(own, ({ exerciseId }) => exerciseId)].sort(
-            (a, b) => studentsOf(b) - studentsOf(a),
-          );
-          const example = most?.[0];
-          if (example === undefined) return [];
+        mistakes: of.commonest.all({ ...asked, most: WALL_MISTAKES }).flatMap(({ kind, students }) => {
+          const example = of.example.get({ ...asked, kind });
+          if (example === undefined || !v.is(CauseKindSchema, kind)) return [];
           const { exerciseId, exercise, message } = example;
           return { kind, name: causeName(kind), students, exerciseId, exercise, example: message };
         }),

@@ -1,4 +1,5 @@
 /** What is read of the attempts of a course, or of one of its sections. */
+import type { Standing } from '#api';
 import type { GivenDates } from '#server/assignment';
 import { staffMay } from '#server/auth';
 import { JOIN_ISSUED, JOIN_EXERCISE, type Db } from '#server/db';
@@ -37,7 +38,7 @@ export interface AssignmentFact {
 export interface ExtensionFact extends GivenDates {
   readonly assignmentId: number;
   readonly studentId: number;
-  readonly excused: 0 | 1;
+  readonly standing: Standing;
 }
 
 export interface CauseFact {
@@ -74,6 +75,8 @@ const IN_COURSE = `${JOIN_EXERCISE} JOIN sections ON sections.id = assignments.s
 const OF_LIST = 'IN (SELECT value FROM json_each(@attempts))';
 const MOST_WRONG = 40;
 
+type Since = Asked & { readonly since: string };
+
 export const insightStatements = (db: Db) => ({
   course: db.prepare<[number, number], { title: string; school: string; timeZone: string }>(
     `SELECT courses.title, courses.school, coalesce(courses.time_zone, 'UTC') AS timeZone
@@ -93,7 +96,7 @@ export const insightStatements = (db: Db) => ({
   ),
   extensions: db.prepare<[Asked], ExtensionFact>(
     `SELECT assignment_id AS assignmentId, student_id AS studentId, extensions.due_at AS dueAt,
-            extra_attempts AS extraAttempts, excused
+            extra_attempts AS extraAttempts, standing
      FROM extensions JOIN assignments ON assignments.id = assignment_id
      JOIN sections ON sections.id = assignments.section_id
      WHERE sections.course_id = @courseId ${IN_SECTION}`,
@@ -103,12 +106,27 @@ export const insightStatements = (db: Db) => ({
             attempts.score, handed_in_at AS handedInAt
      FROM attempts ${IN_COURSE} AND attempts.state = 'graded' AND attempts.score IS NOT NULL ORDER BY attempts.id`,
   ),
-  causes: db.prepare<[Asked & { readonly since: string }], CauseFact>(
+  causes: db.prepare<[Since], CauseFact>(
     `SELECT report_causes.kind, report_causes.message, attempts.id AS attemptId, attempts.student_id AS studentId,
             users.name AS student, exercises.id AS exerciseId, exercises.number || ' ' || exercises.title AS exercise
      FROM report_causes JOIN attempts ON attempts.id = report_causes.attempt_id
-     JOIN users ON users.id = attempts.student_id ${IN_COURSE} AND attempts.handed_in_at >= @since
+     JOIN users ON users.id = attempts.student_id ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since
      ORDER BY attempts.id DESC, report_causes.place`,
+  ),
+  /** The kinds of mistakes of most students, counted where they are kept. */
+  commonest: db.prepare<[Since & { readonly most: number }], { kind: string; students: number }>(
+    `SELECT report_causes.kind, count(DISTINCT attempts.student_id) AS students
+     FROM report_causes JOIN attempts ON attempts.id = report_causes.attempt_id
+     ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since
+     GROUP BY report_causes.kind ORDER BY students DESC, count(*) DESC LIMIT @most`,
+  ),
+  /** The part on which most students made a mistake, with what the newest report of it says. */
+  example: db.prepare<[Since & { readonly kind: string }], { exerciseId: number; exercise: string; message: string }>(
+    `SELECT exercises.id AS exerciseId, exercises.number || ' ' || exercises.title AS exercise, report_causes.message,
+            count(DISTINCT attempts.student_id) AS students, max(attempts.id)
+     FROM report_causes JOIN attempts ON attempts.id = report_causes.attempt_id
+     ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since AND report_causes.kind = @kind
+     GROUP BY exercises.id ORDER BY students DESC LIMIT 1`,
   ),
   /** The first measured attempt of each student at an exercise: its first stage. */
   firsts: db

@@ -36,7 +36,7 @@ describe('what is new for a student', () => {
     await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(idOf(school, 'fia'))}`, {
       dueAt: hour(72),
       extraAttempts: 1,
-      excused: false,
+      standing: 'owed',
       reason: 'Was ill for a week.',
     });
     school.setHour(1);

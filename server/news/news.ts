@@ -57,12 +57,14 @@ const ofClass = (kind: NewsKind, fact: ClassFact, text: string): Told =>
 const dueIn = ({ dueAt, timeZone }: AssignmentFact): string => spokenIn(dueAt, timeZone);
 const count = (many: number, one: string): string => `${String(many)} ${one}${many === 1 ? '' : 's'}`;
 
-function extensionInWords({ exercise, ownDueAt, extraAttempts, excused, timeZone }: ExtensionFact): string {
-  if (excused === 1) return `You need not hand in ${exercise}.`;
+function extensionInWords({ exercise, ownDueAt, extraAttempts, standing, timeZone }: ExtensionFact): string {
+  if (standing === 'excused') return `You need not hand in ${exercise}.`;
   const given = [
     ...(ownDueAt === null ? [] : [`until ${spokenIn(ownDueAt, timeZone)}`]),
     ...(extraAttempts === 0 ? [] : [`${count(extraAttempts, 'attempt')} more`]),
   ];
+  if (standing === 'absent')
+    return `You are noted as absent for ${exercise}: it does not count as missing${ownDueAt === null ? ' until it is agreed when you make it up' : `, and you have ${given.join(' and ')}`}.`;
   return given.length === 0
     ? `What was given to you for ${exercise} was changed.`
     : `You have ${given.join(' and ')} for ${exercise}.`;
@@ -112,6 +114,15 @@ export function createNews(db: Db, now: () => Date): News {
         const anew = one.handedIn === 1 ? ' What you have handed in is measured anew.' : '';
         return ofExercise('corrected', one, `${one.exercise} was corrected: look at the sheet again.${anew}`);
       }),
+      ...of.givenBack
+        .all(span)
+        .map((one) =>
+          ofReport(
+            'given-back',
+            one,
+            `An attempt at ${one.exercise} was given back to you: it counts nothing, and may be made once more.`,
+          ),
+        ),
       ...of.questionsAnswered.all(span).map((one) => {
         const what = one.own === 1 ? 'Your question about' : 'A question about';
         return ofSheet('question-answered', one, `${what} ${one.exercise} is answered.`);

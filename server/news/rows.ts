@@ -1,5 +1,7 @@
 /** What happened to somebody's work, read from where it is kept anyway: nothing is noted a second time. */
+import type { Standing } from '#api';
 import { joinStaff } from '#server/auth';
+import { GIVEN_BACK } from '#server/assignment';
 import { JOIN_ISSUED, JOIN_EXERCISE, type Db } from '#server/db';
 
 /** From when until when; both ISO 8601, the first left out. */
@@ -30,7 +32,7 @@ export interface DueFact extends AssignmentFact {
 export interface ExtensionFact extends AssignmentFact {
   readonly ownDueAt: string | null;
   readonly extraAttempts: number;
-  readonly excused: 0 | 1;
+  readonly standing: Standing;
 }
 /** Something about the sheet of one stage. */
 export interface StageFact extends AssignmentFact {
@@ -68,7 +70,7 @@ const TAUGHT = 'courses.archived_at IS NULL AND assignments.withdrawn_at IS NULL
 /** The assignments of a student, with the own due time. */
 const OWN_JOINED = `${OF_ASSIGNMENT} JOIN enrollments ON enrollments.section_id = sections.id AND enrollments.user_id = @userId
   LEFT JOIN extensions ON extensions.assignment_id = assignments.id AND extensions.student_id = @userId`;
-const OWN_HOLDS = `${TAUGHT} AND coalesce(extensions.excused, 0) = 0`;
+const OWN_HOLDS = `${TAUGHT} AND coalesce(extensions.standing, 'owed') <> 'excused'`;
 const OWN = `${OWN_JOINED} WHERE ${OWN_HOLDS}`;
 const OWN_DUE = 'coalesce(extensions.due_at, assignments.due_at)';
 const OWN_ATTEMPT = `FROM attempts ${JOIN_EXERCISE}
@@ -107,7 +109,7 @@ export const newsStatements = (db: Db) => ({
   ),
   extensions: db.prepare<[Span], ExtensionFact>(
     `SELECT assignments.id AS assignmentId, ${EXERCISE}, assignments.due_at AS dueAt, extensions.due_at AS ownDueAt,
-            extensions.extra_attempts AS extraAttempts, extensions.excused, extensions.made_at AS "at"
+            extensions.extra_attempts AS extraAttempts, extensions.standing, extensions.made_at AS "at"
      ${OF_ASSIGNMENT} JOIN extensions ON extensions.assignment_id = assignments.id
      WHERE ${TAUGHT} AND extensions.student_id = @userId AND ${within('extensions.made_at')}`,
   ),
@@ -148,6 +150,13 @@ export const newsStatements = (db: Db) => ({
                     WHERE correction_id = corrections.id AND attempts.student_id = @userId) AS handedIn
      ${OWN_JOINED} JOIN corrections ON corrections.assignment_id = assignments.id
      WHERE ${OWN_HOLDS} AND assignments.opens_at <= @until AND ${within('corrections.made_at')}`,
+  ),
+  /** It is accepted when it is given back, and not judged any more. */
+  givenBack: db.prepare<[Span], AttemptFact>(
+    `SELECT attempts.id AS attemptId, ${EXERCISE}, reviews.accepted_at AS "at"
+     ${OWN_ATTEMPT} JOIN reviews ON reviews.attempt_id = attempts.id
+     WHERE ${TAUGHT} AND attempts.student_id = @userId AND attempts.refusal_code = '${GIVEN_BACK}'
+       AND ${within('reviews.accepted_at')}`,
   ),
   questions: db.prepare<[Span], AskedFact>(
     `SELECT assignments.id AS assignmentId, ${EXERCISE}, assignments.due_at AS dueAt, users.name AS student,

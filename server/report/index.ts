@@ -43,7 +43,9 @@ export function createReportStore(db: Db): ReportStore {
     `UPDATE reports SET score = ?, score_before_release = ?, finding = ?, report_json = ?, policy_json = ?, program = ?
      WHERE attempt_id = ?`,
   );
-  const setAttemptScore = db.prepare<[number, number]>('UPDATE attempts SET score = ? WHERE id = ?');
+  const setAttemptScore = db.prepare<[number, number]>(
+    "UPDATE attempts SET score = ? WHERE id = ? AND state <> 'refused'",
+  );
   const forgetCauses = db.prepare<[number]>('DELETE FROM report_causes WHERE attempt_id = ?');
   const addCause = db.prepare<[number, number, string, string]>(
     'INSERT INTO report_causes (attempt_id, place, kind, message) VALUES (?, ?, ?, ?)',

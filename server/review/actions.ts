@@ -1,6 +1,8 @@
 import type { ReviewAction, User } from '#api';
 import { ruleLineId, typedLineId, type Report } from '#core/grade';
 import { ProblemError } from '#core/problem';
+import { GIVEN_BACK } from '#server/assignment';
+import type { Audit } from '#server/audit';
 
 import type { AttemptRecord, ReviewStore } from './rows.ts';
 
@@ -8,8 +10,16 @@ const MOST_REMARKS = 50;
 /** What can be said of an attempt that has no report. */
 const UNMEASURED: readonly ReviewAction['kind'][] = ['answer', 'remark', 'remove-remark'];
 
+/** Changes of what counts, by what the log calls them. */
+const LOGGED: Readonly<Partial<Record<ReviewAction['kind'], string>>> = {
+  override: 'a line of a report',
+  restore: 'a line of a report, as measured',
+  'give-back': 'attempt given back',
+  'count-again': 'attempt counts again',
+};
+
 /** Makes one change to a review, inside a transaction; throws a `ProblemError` where it cannot be made. */
-export function createActions(store: ReviewStore, now: () => Date) {
+export function createActions(store: ReviewStore, audit: Audit, now: () => Date) {
   const mayRelease = ({ courseId }: AttemptRecord, { id }: User): boolean => store.mayRelease(courseId, id);
   const requireRelease = (record: AttemptRecord, user: User): void => {
     if (!mayRelease(record, user))
@@ -27,9 +37,22 @@ export function createActions(store: ReviewStore, now: () => Date) {
       report !== null ||
       UNMEASURED.includes(action.kind) ||
       (record.state === 'refused' && (action.kind === 'accept' || action.kind === 'reopen'));
+    if ((record.state === 'given-back') !== (action.kind === 'count-again') && !UNMEASURED.includes(action.kind))
+      throw new ProblemError(
+        'not-measured',
+        record.state === 'given-back'
+          ? 'This attempt was given back. Let it count again first.'
+          : 'This attempt was not given back: it counts.',
+      );
     if (!isPossible)
       throw new ProblemError('not-measured', 'This attempt was not measured, so there is nothing to judge.');
     store.touch.run({ id: record.id, at, by: user.id });
+    const what = LOGGED[action.kind];
+    if (what !== undefined) {
+      const { kind: _, ...after } = action;
+      const subject = `${record.exercise}, ${record.student}, attempt ${String(record.id)}`;
+      audit.note({ by: user, courseId: record.courseId, what, subject, after });
+    }
     switch (action.kind) {
       case 'override':
         if (report === null || !lineIdsOf(report).has(action.lineId))
@@ -67,6 +90,16 @@ export function createActions(store: ReviewStore, now: () => Date) {
       case 'hold-back':
         requireRelease(record, user);
         store.setReleased.run(null, record.id);
+        return;
+      case 'give-back':
+        if (record.state !== 'graded')
+          throw new ProblemError('not-measured', 'Only an attempt that was measured can be given back.');
+        store.giveBack.run(GIVEN_BACK, `Given back by ${user.name}: ${action.reason}`, record.id);
+        store.setAccepted.run(at, user.id, record.id);
+        return;
+      case 'count-again':
+        store.countAgain.run(record.id);
+        store.setAccepted.run(null, null, record.id);
         return;
       case 'answer':
         if (store.answerReply.run(action.text, user.id, at, action.replyId, record.id).changes === 0)

@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 
-import type { AttemptDetail, AssignmentDetail, CollectedRemark, Desk, Review, ReviewAction } from '#api';
+import type {
+  AttemptDetail,
+  AssignmentDetail,
+  AuditEntry,
+  CollectedRemark,
+  Desk,
+  GradebookAnswer,
+  Review,
+  ReviewAction,
+} from '#api';
 
 import { openSchool, REFUSED, type School } from '../testing/fixture.ts';
 import { openMeasuredSchool } from '../testing/measured.ts';
@@ -291,5 +300,63 @@ describe('the report as PDF', () => {
       ).toBe('%PDF-');
     }
     expect((await school.request('fia', 'GET', '/api/attempts/1/report.pdf')).status).toBe(404);
+  });
+});
+
+describe('an attempt that is given back', () => {
+  const REASON = 'The sheet was unclear.';
+  const workOf = (school: School) =>
+    read<{ attempts: { state: string; number: number | null; score: number | null }[]; attemptsUsed: number }>(
+      school,
+      'ansel',
+      '/api/work/1',
+    );
+  const gradeOf = async (school: School) =>
+    (await read<GradebookAnswer>(school, 'orla', '/api/courses/1/gradebook')).rows.find(
+      ({ login }) => login === 'ansel',
+    );
+
+  it('counts nothing and uses no attempt, says why, and can count again as before', async () => {
+    const school = await openMeasuredSchool();
+    const before = await workOf(school);
+    const total = (await gradeOf(school))?.total;
+    await change(school, { kind: 'give-back', reason: REASON });
+    expect(await workOf(school)).toMatchObject({
+      attemptsUsed: before.attemptsUsed - 1,
+      attempts: [{ state: 'given-back', number: null, score: null }],
+    });
+    expect(await gradeOf(school)).toMatchObject({ total: null });
+    const seen = await attemptOf(school, 'ansel');
+    const { items } = await read<{ items: { text: string; to: string }[] }>(school, 'ansel', '/api/news');
+    expect(items.find(({ text }) => text.startsWith('An attempt at SB-101'))?.to).toBe('/my/attempts/1');
+    expect(seen).toMatchObject({ report: null, refusal: { message: 'Given back by orla: The sheet was unclear.' } });
+    // Another scoring of the class does not let it count by the way.
+    const { policy } = await read<{ policy: object }>(school, 'orla', '/api/assignments/1/policy');
+    await school.request('orla', 'POST', '/api/assignments/1/policy', { policy, apply: true });
+    expect(await gradeOf(school)).toMatchObject({ total: null });
+    await change(school, { kind: 'count-again' });
+    expect(await workOf(school)).toEqual(before);
+    expect((await gradeOf(school))?.total).toBe(total);
+  });
+
+  it('is not on the desk, and cannot be judged until it counts again', async () => {
+    const school = await openMeasuredSchool();
+    school.db.prepare('UPDATE attempts SET score = 40').run();
+    await change(school, { kind: 'give-back', reason: REASON });
+    expect((await read<Desk>(school, 'orla', '/api/desk')).needs).toEqual([]);
+    const { version } = (await attemptOf(school, 'orla')).review;
+    for (const action of [OVERRIDE, { kind: 'accept' }, { kind: 'give-back', reason: REASON }] as const)
+      expect((await errorOf(await changeAt(school, version, action))).code).toBe('not-measured');
+  });
+
+  it('is in the log that nobody edits, as every line that was counted otherwise', async () => {
+    const school = await openMeasuredSchool();
+    await change(school, OVERRIDE);
+    await change(school, { kind: 'give-back', reason: REASON });
+    const { entries } = await read<{ entries: AuditEntry[] }>(school, 'orla', '/api/courses/1/log');
+    expect(entries.slice(0, 2).map(({ what, by, subject }) => [what, by, subject])).toEqual([
+      ['attempt given back', 'orla', 'SB-101 Cleat plate, ansel, attempt 1'],
+      ['a line of a report', 'orla', 'SB-101 Cleat plate, ansel, attempt 1'],
+    ]);
   });
 });

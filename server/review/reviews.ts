@@ -11,6 +11,7 @@ import {
 } from '#api';
 import { fillRemark, type Report } from '#core/grade';
 import { attempt as attempting, ProblemError, refuse, succeed, type Result } from '#core/problem';
+import type { Audit } from '#server/audit';
 import type { Db } from '#server/db';
 
 import { createActions } from './actions.ts';
@@ -21,6 +22,7 @@ const MOST_REPLIES = 10;
 
 export interface ReviewParts {
   readonly db: Db;
+  readonly audit: Audit;
   readonly now: () => Date;
   /** Scores an attempt anew, together with a change or not at all. */
   readonly rescore: (attemptId: number, change: () => void) => Promise<void>;
@@ -53,7 +55,7 @@ export interface Reviews {
   removeFromCollection(courseId: number, instructorId: number, remarkId: number): CollectedRemark[] | null;
 }
 
-export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Reviews {
+export function createReviews({ db, audit, now, rescore, onChanged }: ReviewParts): Reviews {
   const store = createReviewStore(db);
   const isReleased = ({ release, releasedAt }: AttemptRecord): boolean =>
     release === 'automatic' || releasedAt !== null;
@@ -65,7 +67,7 @@ export function createReviews({ db, now, rescore, onChanged }: ReviewParts): Rev
     onChanged({ attemptId: id, assignmentId, studentId, courseId });
   };
 
-  const apply = createActions(store, now);
+  const apply = createActions(store, audit, now);
 
   const reviewOf: Reviews['reviewOf'] = (attemptId, forStudent) => {
     const record = store.find(attemptId);

@@ -11,6 +11,7 @@ import {
   type Request,
 } from '#api';
 import { ReportSchema, type Report } from '#core/grade';
+import { SHOWN_STATE } from '#server/assignment';
 import { joinStaff, staffMay } from '#server/auth';
 import { JOIN_EXERCISE, type Db } from '#server/db';
 
@@ -48,7 +49,7 @@ const remarkOf = ({ pinJson, ...remark }: RemarkRow): Remark => ({
 export function createReviewStore(db: Db) {
   const find = db.prepare<[number], AttemptRecord>(
     `SELECT attempts.id, attempts.assignment_id AS assignmentId, attempts.student_id AS studentId,
-            students.name AS student, exercises.course_id AS courseId, attempts.state,
+            students.name AS student, exercises.course_id AS courseId, ${SHOWN_STATE} AS state,
             exercises.number || ' ' || exercises.title AS exercise, assignments.release,
             coalesce(reviews.version, 0) AS version, changers.name AS changedBy, reviews.accepted_at AS acceptedAt,
             accepters.name AS acceptedBy, reviews.released_at AS releasedAt
@@ -95,6 +96,13 @@ export function createReviewStore(db: Db) {
   const setAccepted = db.prepare<[string | null, number | null, number]>(
     'UPDATE reviews SET accepted_at = ?, accepted_by = ? WHERE attempt_id = ?',
   );
+  const giveBack = db.prepare<[string, string, number]>(
+    "UPDATE attempts SET state = 'refused', refusal_code = ?, refusal_message = ?, score = NULL WHERE id = ?",
+  );
+  const countAgain = db.prepare<[number]>(
+    `UPDATE attempts SET state = 'graded', refusal_code = NULL, refusal_message = NULL,
+       score = (SELECT score FROM reports WHERE attempt_id = attempts.id) WHERE id = ?`,
+  );
   const setReleased = db.prepare<[string | null, number]>('UPDATE reviews SET released_at = ? WHERE attempt_id = ?');
   const putOverride = db.prepare<[number, string, number, string, number, string]>(
     `INSERT INTO overrides (attempt_id, line_id, credit, reason, made_by, made_at) VALUES (?, ?, ?, ?, ?, ?)
@@ -136,6 +144,8 @@ export function createReviewStore(db: Db) {
     touch,
     setAccepted,
     setReleased,
+    giveBack,
+    countAgain,
     putOverride,
     dropOverride,
     addRemark,

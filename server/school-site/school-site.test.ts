@@ -429,7 +429,7 @@ describe('grades', () => {
     await school.request('orla', 'PUT', `/api/assignments/1/extensions/${String(id)}`, {
       dueAt: later,
       extraAttempts: 0,
-      excused: false,
+      standing: 'owed',
       reason: 'Was ill for a week.',
     });
     expect(statesOf(await stateOf(school))[0]).toEqual(['ansel', 'open']);

@@ -19,7 +19,7 @@ const dueAtOf = async (school: School, login: string): Promise<string> =>
   ((await (await school.request(login, 'GET', '/api/work/1')).json()) as WorkDetail).dueAt;
 const listOf = async (school: School): Promise<StudentGroup[]> =>
   ((await (await school.request('orla', 'GET', groupsAt(school))).json()) as { groups: StudentGroup[] }).groups;
-const extension = (dueAt: string) => ({ dueAt, extraAttempts: 0, excused: false, reason: 'Was ill for a week.' });
+const extension = (dueAt: string) => ({ dueAt, extraAttempts: 0, standing: 'owed', reason: 'Was ill for a week.' });
 
 /** A school in which ansel comes on Tuesdays, and has two days more. */
 async function openGrouped(): Promise<School> {

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 
-import type { AssignmentDetail, GivenExtension } from '#api';
+import type { AssignmentDetail, GivenExtension, Standing } from '#api';
 import { failureText, useExtendMutation, useTakeBackExtensionMutation } from '#web/api';
 import {
   Button,
@@ -15,7 +15,6 @@ import {
   SelectField,
   TextField,
   Refused,
-  Toggle,
 } from '#web/ui';
 
 /** Who has other dates or more attempts, and why. */
@@ -61,9 +60,9 @@ function Given({
   readonly extension: GivenExtension;
 }) {
   const [takeBack] = useTakeBackExtensionMutation();
-  const { studentId, student, dueAt, extraAttempts, excused, reason, by } = extension;
+  const { studentId, student, dueAt, extraAttempts, standing, reason, by } = extension;
   const words = [
-    excused ? 'excused' : '',
+    standing === 'owed' ? '' : standing,
     dueAt === null ? '' : `until ${dateTime(dueAt, assignment.timeZone)}`,
     extraAttempts > 0 ? plural(extraAttempts, 'more attempt') : '',
   ].filter(Boolean);
@@ -105,6 +104,12 @@ function studentsOf({
   return [...names].map(([id, name]) => ({ id, name })).sort((a, b) => a.name.localeCompare(b.name));
 }
 
+const STANDINGS: Readonly<Record<Standing, string>> = {
+  owed: 'As by the others',
+  absent: 'Absent: does not count as missing until the time given here is over',
+  excused: 'Excused: need not hand it in, and nothing counts of it',
+};
+
 function ExtensionDialog({
   assignment,
   onClose,
@@ -115,7 +120,7 @@ function ExtensionDialog({
   const [studentId, setStudentId] = useState('');
   const [dueAt, setDueAt] = useState(() => localOf(assignment.dueAt));
   const [extra, setExtra] = useState('0');
-  const [excused, setExcused] = useState(false);
+  const [standing, setStanding] = useState<Standing>('owed');
   const [reason, setReason] = useState('');
   const [extend, { error, isLoading }] = useExtendMutation();
   const isOther = dueAt !== localOf(assignment.dueAt);
@@ -135,7 +140,7 @@ function ExtensionDialog({
             studentId: Number(studentId),
             dueAt: isOther ? momentOf(dueAt) : null,
             extraAttempts: Number(extra),
-            excused,
+            standing,
             reason,
           }).then((answer) => {
             if (answer.error === undefined) onClose();
@@ -175,9 +180,19 @@ function ExtensionDialog({
             }}
           />
         </div>
-        <div className="mb-2">
-          <Toggle label="Excused: need not hand it in, and nothing counts of it" on={excused} onChange={setExcused} />
-        </div>
+        <SelectField
+          label="Owed"
+          value={standing}
+          onChange={(event) => {
+            setStanding(event.target.value as Standing);
+          }}
+        >
+          {Object.entries(STANDINGS).map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </SelectField>
         <TextField
           label="Reason"
           value={reason}

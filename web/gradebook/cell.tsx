@@ -12,6 +12,7 @@ export const STATES: Readonly<Record<GradebookCellAnswer['state'], { readonly si
     'handed-in': { sign: '◔', word: 'handed in' },
     'to-review': { sign: '◐', word: 'to accept' },
     graded: { sign: '', word: 'graded' },
+    absent: { sign: '○', word: 'absent' },
     excused: { sign: '—', word: 'excused' },
   };
 

@@ -78,7 +78,7 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
     <>
       <PageHead
         answer={`${plural(data.rows.length, 'student')}, ${plural(data.assignments.length, 'assignment')}, ${String(missing)} missing`}
-        detail={`Grades of ${data.course}. ${howItCounts(data.scheme)} What is missing counts as 0; what is excused or still open does not count.`}
+        detail={`Grades of ${data.course}. ${howItCounts(data.scheme)} What is missing counts as 0; what is excused, absent or still open does not count.`}
         actions={
           <>
             {course.mayManage && (

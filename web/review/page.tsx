@@ -11,7 +11,7 @@ import { useAppDispatch, useAppSelector } from '#web/store';
 import { ButtonLink, dateTime, Failed, Loading, plural, usePageKeys } from '#web/ui';
 
 import { AttemptHead, ScoreAnswer } from './head.tsx';
-import { Conversation, JudgementButtons, reviewWords } from './judgement.tsx';
+import { Conversation, CountAgain, JudgementButtons, reviewWords } from './judgement.tsx';
 import { OverrideForm } from './override.tsx';
 import { Remarks } from './remarks.tsx';
 
@@ -108,6 +108,24 @@ function Review({ attempt }: { attempt: AttemptDetail }) {
           </>
         }
         actions={actions}
+      />
+    );
+  if (attempt.state === 'given-back')
+    return (
+      <AttemptHead
+        attempt={attempt}
+        answer="This attempt was given back"
+        detail={
+          <>
+            {attempt.refusal?.message} It counts nothing. {detail}
+          </>
+        }
+        actions={
+          <>
+            <CountAgain attempt={attempt} />
+            {actions}
+          </>
+        }
       />
     );
   if (!report)

@@ -183,6 +183,12 @@ function Progress({ attempt }: { attempt: AttemptRow }) {
         <p>{attempt.finding}</p>
       </div>
     );
+  if (attempt.state === 'given-back')
+    return (
+      <p role="status" className="px-3 py-2 panel">
+        This attempt was given back to you. It counts nothing, and may be made once more.
+      </p>
+    );
   if (attempt.state === 'graded' && attempt.score === null)
     return (
       <p role="status" className="border-l-4 border-accent bg-accent-soft px-3 py-2">

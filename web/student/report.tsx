@@ -18,6 +18,18 @@ export function StudentReportPage() {
   if (error) return <Failed error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the report" />;
   const back = <ButtonLink to={`/my/${String(data.assignment.id)}`}>Back to the exercise</ButtonLink>;
+  if (data.state === 'given-back')
+    return (
+      <>
+        <AttemptHead
+          attempt={data}
+          answer="This attempt was given back to you"
+          detail={`${data.refusal?.message ?? ''} It counts nothing, and may be made once more.`}
+          actions={back}
+        />
+        <Talk attempt={data} />
+      </>
+    );
   if (data.state === 'refused')
     return (
       <AttemptHead

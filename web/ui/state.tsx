@@ -1,4 +1,4 @@
-import { Check, CircleDashed, Hourglass, Minus, Pause, X } from 'lucide-react';
+import { Check, CircleDashed, Hourglass, Minus, Pause, Undo2, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 import type { AttemptState } from '#api';
@@ -24,6 +24,7 @@ const STATES: Readonly<Record<AttemptState, Mark>> = {
   running: { word: 'measuring', icon: <Hourglass {...size} />, look: 'text-ink bg-accent-soft' },
   graded: { word: 'graded', icon: <Check {...size} />, look: 'text-accent' },
   refused: { word: 'not readable', icon: <X {...size} />, look: 'text-wrong bg-wrong-soft hatch' },
+  'given-back': { word: 'given back', icon: <Undo2 {...size} />, look: 'text-soft border-dashed border-soft' },
 };
 
 function Stamp({ word, icon, look }: Mark) {
