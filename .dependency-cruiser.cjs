@@ -49,6 +49,7 @@ const CORE = {
     'vector',
   ],
   buildlog: ['problem', 'recipe', 'table'],
+  buildplan: ['recipe'],
   grade: [
     'buildlog',
     'cause',

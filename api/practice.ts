@@ -1,6 +1,7 @@
 /** What students do between reading and handing in: what the course lets them use, and what is kept of it. */
 import * as v from 'valibot';
 
+import { BuildPlanSchema } from '#core/buildplan';
 import { TOPICS } from '#core/reading';
 import { OPERATIONS, RecipeSchema } from '#core/recipe';
 import { TimeLogSchema } from '#core/timelog';
@@ -13,6 +14,8 @@ export const AidsSchema = v.strictObject({
     v.picklist(['none', 'all']),
     v.pipe(v.array(v.picklist(OPERATIONS)), v.minLength(1, 'Choose at least one operation.')),
   ]),
+  /** Planning the steps before building: not there, offered, or to be done before a hand-in is taken. */
+  plan: v.picklist(['none', 'offered', 'asked']),
   /** Ticking off every dimension of the sheet: not there, offered, counted in the score, or to be done before a hand-in is taken. */
   round: v.picklist(['none', 'offered', 'counted', 'asked']),
   /** How a size follows that is not written: no help, one link at a time, or the whole chain at once. */
@@ -32,6 +35,7 @@ export type Aids = v.InferOutput<typeof AidsSchema>;
 /** Where nothing else was chosen. */
 export const USUAL_AIDS: Aids = {
   building: 'none',
+  plan: 'offered',
   round: 'offered',
   sizes: 'link',
   reading: 'all',
@@ -110,6 +114,7 @@ export type WorkedSize = v.InferOutput<typeof WorkedSizeSchema>;
 /** What a student keeps while working on an assignment, each of one kind. */
 export const WORKINGS = {
   build: RecipeSchema,
+  plan: BuildPlanSchema,
   round: RoundSchema,
   sizes: v.pipe(v.array(WorkedSizeSchema), v.maxLength(100)),
   time: TimeLogSchema,
@@ -121,6 +126,13 @@ export type Working<K extends WorkingKind> = v.InferOutput<(typeof WORKINGS)[K]>
 /** What is kept, with how often it was saved; null where nothing was yet. */
 const kept = { version: v.number(), updatedAt: v.nullable(v.string()) };
 export const KeptBuildSchema = v.object({ ...kept, document: v.nullable(WORKINGS.build) });
+export const KeptPlanSchema = v.object({
+  ...kept,
+  document: v.nullable(WORKINGS.plan),
+  /** The dimensions of the sheet, which steps may take. */
+  sizes: v.array(v.object({ checkId: v.string(), printed: v.string(), label: v.string(), page: v.number() })),
+});
+export type KeptPlan = v.InferOutput<typeof KeptPlanSchema>;
 export const KeptSizesSchema = v.object({ ...kept, document: v.nullable(WORKINGS.sizes) });
 export const KeptTimeSchema = v.object({ ...kept, document: v.nullable(WORKINGS.time) });
 export interface Kept<K extends WorkingKind> {
@@ -166,6 +178,8 @@ export const PreparationSchema = v.object({
   measured: v.number(),
   measuredAt: v.nullable(v.string()),
   sizes: v.array(v.pick(WorkedSizeSchema, ['name', 'sum', 'help'])),
+  /** How it was planned, a line a step. */
+  plan: v.array(v.string()),
   /** Of work by the student's own log; null where the course does not ask for it, or nothing was noted. */
   minutes: v.nullable(v.number()),
 });
@@ -218,5 +232,7 @@ export type ClassReading = v.InferOutput<typeof ClassReadingSchema>;
 export const WorkedSchema = v.object({
   recipe: RecipeSchema,
   steps: v.array(v.object({ id: v.string(), name: v.string(), sentence: v.string(), checkIds: v.array(v.string()) })),
+  /** The dimensions with the surfaces that they hang on. */
+  dimensions: v.array(v.object({ checkId: v.string(), label: v.string(), surfaces: v.array(v.string()) })),
 });
 export type Worked = v.InferOutput<typeof WorkedSchema>;

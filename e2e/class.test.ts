@@ -152,6 +152,15 @@ describe('a part whose answers are out', () => {
     await page.press('Back B');
     await page.shows('Step 2 of 4: Corner rounds');
   });
+
+  it('lights up a dimension of the sheet and its faces on the part, and a face and its dimensions', async () => {
+    await page.click(By.css('[data-sheet] [data-check="thickness"] text'));
+    await page.shows('Thickness: its faces are lit on the part.');
+    await (await page.find(By.css('[data-testid="worked-part"] canvas'))).click();
+    await page.shows('Dimensions of this face:');
+    await page.press('Next step N');
+    await page.shows('what belongs to it lights up');
+  });
 });
 
 describe('a student on a phone', () => {

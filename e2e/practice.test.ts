@@ -74,6 +74,51 @@ describe('a student with a sheet', () => {
   });
 });
 
+describe('a student who plans before building', () => {
+  it('names steps and takes sizes from the sheet, and hears what speaks against the order', async () => {
+    await toWork();
+    await page.follow('Plan how to build it');
+    await page.fill('Where the origin goes', 'Middle of the underside');
+    await page.press('Add a step');
+    await page.fill('What it makes', 'Keel groove');
+    await (await page.field('Operation')).findElement(By.xpath('option[.="Extrude, removing"]')).click();
+    await page.shows('Step 1 (Keel groove) has no material to work on yet');
+    await page.shows('takes no size of the sheet yet');
+    await page.press('Add a step');
+    await page.fill('What it makes', 'Block');
+    await page.shows('In no step yet');
+    const [size] = await driver.findElements(By.css('[data-testid="planned-step"] button[aria-pressed]'));
+    await size?.click();
+    await page.find(By.css('[data-testid="planned-step"] button[aria-pressed="true"]'));
+  });
+
+  it('puts them in another order by the keyboard, and the remark is gone', async () => {
+    const handle = await page.find(By.css('[aria-label="Move step 2"]'));
+    await handle.sendKeys(Key.SPACE);
+    await page.find(By.css('[aria-label="Move step 2"][aria-pressed="true"]'));
+    await driver.actions().sendKeys(Key.ARROW_UP).perform();
+    await page.shows('Place 1 of 2.');
+    await driver.actions().sendKeys(Key.SPACE).perform();
+    await driver.wait(async () => !(await page.text()).includes('has no material to work on yet'), 60_000);
+  });
+
+  it('gives a step its numbers, and the part grows', async () => {
+    await page.press('Give it its numbers');
+    await figuresSay('in³');
+    await page.click(By.xpath('//button[@role="tab"][.="Steps and order"]'));
+    await page.shows('The part after all steps with numbers');
+    await page.find(By.css('[data-testid="growing"] canvas'));
+  });
+
+  it('finds it again', async () => {
+    await page.shows('Saved');
+    await toWork();
+    await page.follow('Plan how to build it');
+    await page.shows('2 steps, 1 with numbers');
+    expect(await (await page.field('Where the origin goes')).getAttribute('value')).toBe('Middle of the underside');
+  });
+});
+
 describe('a student without a modeling program', () => {
   it('builds the part in the page, with the letters of the sheet, and finds it as it was left', async () => {
     await toWork();

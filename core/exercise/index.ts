@@ -4,4 +4,4 @@ export * from './sheet.ts';
 export { migrateExercise, parseExercise } from './migrate.ts';
 export { blankExercise } from './blank.ts';
 export { exerciseOfStage, parametersChangedBy, stageCount } from './stage.ts';
-export { checksByStep } from './step-checks.ts';
+export { checksByStep, meansSurface, surfacesByCheck } from './step-checks.ts';

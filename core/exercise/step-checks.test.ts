@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 
-import { checksByStep } from '#core/exercise';
+import { checksByStep, meansSurface, surfacesByCheck } from '#core/exercise';
 import { cleatPlateExercise, demoExercises } from '#demo/exercises';
 
 describe('the dimensions of a step', () => {
@@ -23,5 +23,24 @@ describe('the dimensions of a step', () => {
       expect(whole.length).toBeGreaterThan(0);
       expect(all.filter((id) => whole.includes(id))).toEqual([]);
     }
+  });
+});
+
+describe('the surfaces that a check hangs on', () => {
+  it('are those that it names, and none of a check of the whole part', () => {
+    const found = surfacesByCheck(cleatPlateExercise);
+    for (const [checkId, names] of found)
+      for (const name of names)
+        expect(
+          cleatPlateExercise.recipe.steps.map(({ id }) => id),
+          checkId,
+        ).toContain(name.split('.')[0]);
+    expect(found.get('thickness')).toEqual(['base.start', 'base.end']);
+  });
+
+  it('are all of a step that is named as a whole', () => {
+    expect(meansSurface('bolts', 'bolts.3.wall')).toBe(true);
+    expect(meansSurface('bolts.3', 'bolts.3.wall')).toBe(true);
+    expect(meansSurface('bolt', 'bolts.3.wall')).toBe(false);
   });
 });

@@ -5,11 +5,26 @@ import type { Exercise } from './schema.ts';
 
 type Parts = Pick<Exercise, 'recipe' | 'checks'>;
 
+/** What a check names of the part: surfaces, or steps with all that they make. */
+const namedBy = (check: Parts['checks'][number], steps: ReadonlyMap<string, unknown>): readonly string[] =>
+  stringsIn({ ...check, id: '', label: '', kind: '' }).filter((text) => steps.has(text.split('.', 1)[0] ?? ''));
+
+/**
+ * The surfaces that each check hangs on, by its id: names of surfaces ("bolts.3.wall"), or of steps ("bolts") with all that
+ * they make. A check of the part as a whole has none.
+ */
+export function surfacesByCheck({ recipe, checks }: Parts): ReadonlyMap<string, readonly string[]> {
+  const steps = new Map(recipe.steps.map(({ id }) => [id, true]));
+  return new Map(checks.map((check) => [check.id, [...new Set(namedBy(check, steps))]]));
+}
+
+/** Whether a name of a check ("bolts", "bolts.wall") means a surface of the part. */
+export const meansSurface = (name: string, surface: string): boolean =>
+  surface === name || surface.startsWith(`${name}.`);
+
 /** The place of the last step whose surfaces a check names; -1 for none. */
 function lastNamed(check: Parts['checks'][number], places: ReadonlyMap<string, number>): number {
-  const named = stringsIn({ ...check, id: '', label: '', kind: '' }).flatMap(
-    (text) => places.get(text.split('.', 1)[0] ?? '') ?? [],
-  );
+  const named = namedBy(check, places).flatMap((text) => places.get(text.split('.', 1)[0] ?? '') ?? []);
   return Math.max(-1, ...named);
 }
 

@@ -70,6 +70,7 @@ const BY_STATUS = {
     'old-sheet',
     'other-courses',
     'other-role',
+    'plan-open',
     'read-only',
     'reason-needed',
     'review-changed',

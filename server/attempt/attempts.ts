@@ -37,7 +37,7 @@ export function createAttempts({ db, files, queue, now, reviewOf, practice }: At
   const sheets = createSheets({ db, store, access, variants });
   const work = createWork({ store, access, variants, now });
   return {
-    handIn: createHandIn({ db, files, queue, now, store, access, variants, sheets, rounds: practice.rounds }),
+    handIn: createHandIn({ db, files, queue, now, store, access, variants, sheets, ...practice }),
     workOf: (studentId) => work.list(studentId),
     workDetail: (assignmentId, studentId, stage) => work.detail(assignmentId, studentId, stage),
     ...sheets,

@@ -5,6 +5,7 @@ import { may, TypedInputsSchema, type Aids, type AttemptDetail, type Preparation
 import { reportFor, ReportSchema, tells, type Report } from '#core/grade';
 import { minutesOf } from '#core/timelog';
 import type { Placement } from '#core/vector';
+import { lineOf } from '#core/buildplan';
 import { aidsOf, answerPhase, attemptRowOf, documentOf, factsOf, type VariantStore } from '#server/assignment';
 import type { Workings } from '#server/practice';
 import type { Reviews } from '#server/review';
@@ -61,6 +62,7 @@ export function createDetails({ store, access, variants, work, now, reviewOf, wo
       measured: Object.keys(round.document ?? {}).length,
       measuredAt: round.updatedAt,
       sizes: (workings.find('sizes', place).document ?? []).map(({ name, sum, help }) => ({ name, sum, help })),
+      plan: (workings.find('plan', place).document?.steps ?? []).map(lineOf),
       minutes: aids.time === 'shared' && log !== null ? minutesOf(log, now().getTime()) : null,
     };
   }

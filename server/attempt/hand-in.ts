@@ -2,6 +2,7 @@
 import { subHours } from 'date-fns';
 
 import { readBuildLog } from '#core/buildlog';
+import { planAsText } from '#core/buildplan';
 import { checkTyped, type RoundAtHandIn, type TypedInput } from '#core/grade';
 import { refuse, succeed, type Result } from '#core/problem';
 import type { LengthUnit } from '#core/quantity';
@@ -9,7 +10,7 @@ import { aidsOf, type VariantStore } from '#server/assignment';
 import type { Db } from '#server/db';
 import type { FileStore, Incoming } from '#server/files';
 import type { Queue } from '#server/jobs';
-import type { Rounds } from '#server/practice';
+import type { Rounds, Workings } from '#server/practice';
 
 import type { Access } from './access.ts';
 import type { AttemptStore } from './rows.ts';
@@ -43,6 +44,7 @@ export interface HandInParts {
   readonly variants: VariantStore;
   readonly sheets: Pick<Sheets, 'sheetOf'>;
   readonly rounds: Pick<Rounds, 'openOf'>;
+  readonly workings: Pick<Workings, 'find'>;
 }
 
 /** Files of one student that took all the time there is, or ended the measuring program, in an hour. */
@@ -54,7 +56,7 @@ const TOO_MANY_SLOW_FILES = `${String(MOST_SLOW_FILES)} of your files took too l
 export type HandIn = (request: HandInRequest) => Promise<Result<number>>;
 
 export function createHandIn(parts: HandInParts): HandIn {
-  const { db, files, queue, now, store, access, variants, sheets, rounds } = parts;
+  const { db, files, queue, now, store, access, variants, sheets, rounds, workings } = parts;
   /** How far somebody is round the sheet, where the course asks for it or counts it; refuses where it has to be complete first. */
   const roundAt = async (
     row: Parameters<typeof aidsOf>[0],
@@ -70,6 +72,21 @@ export function createHandIn(parts: HandInParts): HandIn {
       'round-open',
       `Your course asks for every dimension of the sheet to be measured first: ${String(round.open)} of ${String(round.all)} are open. Go round the sheet, and hand in then.`,
     );
+  };
+  /** The list of build steps: the one that was sent, or the plan where the course asks for one; refuses without a plan. */
+  const buildLogAt = (
+    row: Parameters<typeof aidsOf>[0],
+    place: Parameters<Rounds['openOf']>[1],
+    sent: string,
+  ): Result<string> => {
+    if (aidsOf(row).plan !== 'asked') return succeed(sent);
+    const plan = workings.find('plan', place).document;
+    if (plan === null || plan.steps.length === 0)
+      return refuse(
+        'plan-open',
+        'Your course asks for a plan of the steps first. Plan how the part is built, on the page of the exercise, and hand in then.',
+      );
+    return succeed(sent.trim() === '' ? planAsText(plan) : sent);
   };
   return async ({
     assignmentId,
@@ -102,7 +119,9 @@ export function createHandIn(parts: HandInParts): HandIn {
     if (!round.ok) return round;
     const checked = checkTyped(typed);
     if (!checked.ok) return checked;
-    const log = readBuildLog(buildLog);
+    const steps = buildLogAt(row, { assignmentId, studentId, stage }, buildLog);
+    if (!steps.ok) return steps;
+    const log = readBuildLog(steps.value);
     if (!log.ok) return log;
     const stored = content instanceof Uint8Array ? await files.put(content) : await files.keep(content);
     // Checked again together with the insert: two browsers may hand in at once.
@@ -120,7 +139,7 @@ export function createHandIn(parts: HandInParts): HandIn {
         fileSizeBytes: stored.sizeBytes,
         fileUnit,
         typedJson: JSON.stringify(checked.value),
-        buildLog,
+        buildLog: steps.value,
         key,
         handedInAt: now().toISOString(),
         roundOpen: round.value?.open ?? null,

@@ -163,12 +163,14 @@ export function createInsights(db: Db, now: () => Date): Insights {
       if (course === undefined) return null;
       const since = subDays(now(), WALL_DAYS).toISOString();
       const asked = { courseId, sectionId: null, since };
+      const commonest = of.commonest.all({ ...asked, most: WALL_MISTAKES });
+      const examples = of.examples.all({ ...asked, kinds: JSON.stringify(commonest.map(({ kind }) => kind)) });
       return {
         course: course.title,
         school: course.school,
         from: dayIn(since, course.timeZone),
-        mistakes: of.commonest.all({ ...asked, most: WALL_MISTAKES }).flatMap(({ kind, students }) => {
-          const example = of.example.get({ ...asked, kind });
+        mistakes: commonest.flatMap(({ kind, students }) => {
+          const example = examples.find((one) => one.kind === kind);
           if (example === undefined || !v.is(CauseKindSchema, kind)) return [];
           const { exerciseId, exercise, message } = example;
           return { kind, name: causeName(kind), students, exerciseId, exercise, example: message };

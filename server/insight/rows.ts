@@ -120,13 +120,17 @@ export const insightStatements = (db: Db) => ({
      ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since
      GROUP BY report_causes.kind ORDER BY students DESC, count(*) DESC LIMIT @most`,
   ),
-  /** The part on which most students made a mistake, with what the newest report of it says. */
-  example: db.prepare<[Since & { readonly kind: string }], { exerciseId: number; exercise: string; message: string }>(
-    `SELECT exercises.id AS exerciseId, exercises.number || ' ' || exercises.title AS exercise, report_causes.message,
-            count(DISTINCT attempts.student_id) AS students, max(attempts.id)
+  /** Of each of these kinds the parts on which it was made, those of most students first, with what the newest report says. */
+  examples: db.prepare<
+    [Since & { readonly kinds: string }],
+    { kind: string; exerciseId: number; exercise: string; message: string }
+  >(
+    `SELECT report_causes.kind, exercises.id AS exerciseId, exercises.number || ' ' || exercises.title AS exercise,
+            report_causes.message, count(DISTINCT attempts.student_id) AS students, max(attempts.id)
      FROM report_causes JOIN attempts ON attempts.id = report_causes.attempt_id
-     ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since AND report_causes.kind = @kind
-     GROUP BY exercises.id ORDER BY students DESC LIMIT 1`,
+     ${IN_COURSE} AND attempts.state <> 'refused' AND attempts.handed_in_at >= @since
+       AND report_causes.kind IN (SELECT value FROM json_each(@kinds))
+     GROUP BY report_causes.kind, exercises.id ORDER BY students DESC`,
   ),
   /** The first measured attempt of each student at an exercise: its first stage. */
   firsts: db

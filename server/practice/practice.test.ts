@@ -4,6 +4,7 @@ import {
   USUAL_AIDS,
   type Aids,
   type AttemptDetail,
+  type KeptPlan,
   type ReadingQuestion,
   type ReadingVerdict,
   type RoundAnswer,
@@ -42,6 +43,7 @@ async function openWith(aids: Partial<Aids> = {}): Promise<School> {
   school.db.prepare('UPDATE assignments SET aids_json = ?').run(JSON.stringify({ ...USUAL_AIDS, ...aids }));
   return school;
 }
+const read = async <T>(response: Response): Promise<T> => (await response.json()) as T;
 const at = (school: School, what: string): string => `/api/work/${String(school.assignmentId)}/${what}`;
 
 /** The words of a part whose values are to be kept: no answer may have them as a number. */
@@ -388,5 +390,53 @@ describe('the steps of the reference', () => {
       )
       .run(revisionId);
     expect((await stepsOf(school)).recipe.parameters.find((one) => one.name === name)?.value).toBe('77');
+  });
+});
+
+describe('a plan of building', () => {
+  const step = { operation: 'extrude', removes: false, on: 'top plane', extent: 'depth', made: null } as const;
+  const plan = {
+    origin: 'lower left corner',
+    symmetry: '',
+    steps: [
+      { ...step, id: 'a', name: 'Base plate', sizes: ['thickness'] },
+      { ...step, id: 'b', operation: 'hole', name: 'Bolts', extent: 'through', sizes: [] },
+    ],
+  };
+  const keepPlan = (school: School) =>
+    school.request('ansel', 'PUT', at(school, 'plan'), { version: 0, document: plan });
+
+  it('is kept for its student, with what the sheet prints to take sizes from, and nothing else', async () => {
+    const school = await openWith();
+    expect((await keepPlan(school)).status).toBe(200);
+    const kept = await read<KeptPlan>(await school.request('ansel', 'GET', at(school, 'plan')));
+    expect(kept).toMatchObject({ version: 1, document: plan });
+    expect(kept.sizes.map(({ printed }) => printed)).toEqual(
+      printedDimensions(drawn.sheet, drawn.reference).map(({ printed }) => printed),
+    );
+    expect(await read<KeptPlan>(await school.request('fia', 'GET', at(school, 'plan')))).toMatchObject({
+      document: null,
+    });
+  });
+
+  it('is asked for before a hand-in where the course says so, and is its list of build steps then', async () => {
+    const school = await openWith({ plan: 'asked' });
+    const refused = await school.handIn('ansel', school.assignmentId, 'a model');
+    expect(refused.status).toBe(409);
+    expect(await refused.json()).toMatchObject({ error: { code: 'plan-open' } });
+    await keepPlan(school);
+    const { attemptId } = await read<{ attemptId: number }>(
+      await school.handIn('ansel', school.assignmentId, 'a model'),
+    );
+    await school.queue.idle();
+    const seen = await read<AttemptDetail>(await school.request('orla', 'GET', `/api/attempts/${String(attemptId)}`));
+    expect(seen.buildLog).toBe('Extrude Base plate\nHole Bolts through all');
+    expect(seen.preparation?.plan).toEqual(['Extrude Base plate', 'Hole Bolts through all']);
+  });
+
+  it('is not there where the course does without', async () => {
+    const school = await openWith({ plan: 'none' });
+    expect((await school.request('ansel', 'GET', at(school, 'plan'))).status).toBe(404);
+    expect((await keepPlan(school)).status).toBe(404);
   });
 });

@@ -1,7 +1,15 @@
 import type { Context, Hono } from 'hono';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 
-import { KeepSchema, ReadingChoiceSchema, SizeQuestionSchema, WORKINGS, type Aids, type WorkingKind } from '#api';
+import {
+  KeepSchema,
+  ReadingChoiceSchema,
+  SizeQuestionSchema,
+  WORKINGS,
+  type Aids,
+  type KeptPlan,
+  type WorkingKind,
+} from '#api';
 import type { Exercise, Variant } from '#core/exercise';
 import { wordsOf } from '#core/words';
 import {
@@ -52,18 +60,22 @@ const ANSWERS = { points: 300, duration: 600 } as const;
 const TOO_FAST = 'These are more answers than anybody thinks about. Wait ten minutes and go on.';
 
 /** Which aid a kind of working belongs to. */
-const AID_OF = { build: 'building', round: 'round', sizes: 'sizes', time: 'time' } as const satisfies Record<
-  WorkingKind,
-  keyof Aids
->;
+const AID_OF = {
+  build: 'building',
+  plan: 'plan',
+  round: 'round',
+  sizes: 'sizes',
+  time: 'time',
+} as const satisfies Record<WorkingKind, keyof Aids>;
 
 /** What a student does between reading and handing in. Whoever asks sees the own work alone. */
 export function practiceRoutes(app: Hono<AppEnv>, services: PracticeServices, attempts: StudentWork): void {
   keptRoutes(app, services, attempts);
+  planRoute(app, services, attempts);
   roundRoutes(app, services, attempts);
   sizeRoute(app, services, attempts);
   readingRoutes(app, services, attempts);
-  workedRoute(app, attempts);
+  workedRoute(app, services.read, attempts);
   wordsRoute(app, services.read, attempts);
 }
 
@@ -92,12 +104,13 @@ const conflict = (c: Context, { version, updatedAt }: SavedElsewhere) =>
 
 /** The part that is built in the page, sizes that were worked out, the time that it took: kept as they are. */
 function keptRoutes(app: Hono<AppEnv>, { workings }: PracticeServices, attempts: StudentWork): void {
-  for (const kind of ['build', 'sizes', 'time'] as const) {
+  for (const kind of ['build', 'plan', 'sizes', 'time'] as const) {
     const path = `/api/work/:id/${kind}` as const;
-    app.get(path, allow('work'), (c) => {
-      const place = placeOf(c, attempts, kind);
-      return place === null ? notFound(c) : c.json(workings.find(kind, place));
-    });
+    if (kind !== 'plan')
+      app.get(path, allow('work'), (c) => {
+        const place = placeOf(c, attempts, kind);
+        return place === null ? notFound(c) : c.json(workings.find(kind, place));
+      });
     app.put(path, allow('work'), jsonBody(KeepSchema(WORKINGS[kind])), (c) => {
       const place = placeOf(c, attempts, kind);
       if (place === null) return notFound(c);
@@ -108,6 +121,23 @@ function keptRoutes(app: Hono<AppEnv>, { workings }: PracticeServices, attempts:
         : conflict(c, saved);
     });
   }
+}
+
+/** The plan of building, with the dimensions that its steps may take: what the sheet prints, and nothing else. */
+function planRoute(app: Hono<AppEnv>, { workings, read }: PracticeServices, attempts: StudentWork): void {
+  app.get('/api/work/:id/plan', allow('work'), async (c) => {
+    const place = placeOf(c, attempts, 'plan');
+    const part = place && sheetAt(attempts, place);
+    if (place === null || part === null) return notFound(c);
+    const found = await read(part);
+    const sizes = (found?.dimensions ?? []).map(({ checkId, printed, label, page }) => ({
+      checkId,
+      printed,
+      label,
+      page,
+    }));
+    return c.json({ ...workings.find('plan', place), sizes } satisfies KeptPlan);
+  });
 }
 
 function roundRoutes(app: Hono<AppEnv>, { workings, rounds }: PracticeServices, attempts: StudentWork): void {
@@ -144,11 +174,13 @@ function sizeRoute(app: Hono<AppEnv>, { sizes }: PracticeServices, attempts: Stu
 }
 
 /** The steps of the reference, where the course shows them or the answers are out. */
-function workedRoute(app: Hono<AppEnv>, attempts: StudentWork): void {
-  app.get('/api/work/:id/worked', allow('work'), (c) => {
+function workedRoute(app: Hono<AppEnv>, read: ReadParts, attempts: StudentWork): void {
+  app.get('/api/work/:id/worked', allow('work'), async (c) => {
     const work = workAsked(c, attempts);
     const part = work?.worked === true ? sheetAt(attempts, work.place) : null;
-    return part === null ? notFound(c) : c.json(workedSteps(part.exercise, part.values));
+    if (part === null) return notFound(c);
+    const found = await read(part);
+    return c.json(workedSteps(part.exercise, part.values, found?.dimensions ?? []));
   });
 }
 

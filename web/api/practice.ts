@@ -4,7 +4,9 @@ import type * as v from 'valibot';
 import {
   KeptBuildSchema,
   ClassReadingSchema,
+  KeptPlanSchema,
   KeptSizesSchema,
+  type KeptPlan,
   KeptTimeSchema,
   ReadingDueSchema,
   ReadingSchema,
@@ -35,13 +37,16 @@ interface Place {
   /** From 1. */
   readonly stage: number;
 }
-const at = (what: 'build' | 'round' | 'sizes' | 'time', { id, stage }: Place): string =>
+const at = (what: 'build' | 'plan' | 'round' | 'sizes' | 'time', { id, stage }: Place): string =>
   `work/${String(id)}/${what}?stage=${String(stage)}`;
 
 export const {
   useBuildQuery,
   useLazyBuildQuery,
   useKeepBuildMutation,
+  usePlanQuery,
+  useLazyPlanQuery,
+  useKeepPlanMutation,
   useRoundQuery,
   useLazyRoundQuery,
   useKeepRoundMutation,
@@ -76,6 +81,15 @@ export const {
     }),
     keepBuild: build.mutation<Saved, Place & { readonly version: number; readonly document: Working<'build'> }>({
       query: ({ id, stage, ...body }) => ({ url: at('build', { id, stage }), method: 'PUT', body }),
+      responseSchema: SavedSchema,
+    }),
+    plan: build.query<KeptPlan, Place>({
+      query: (place) => at('plan', place),
+      responseSchema: KeptPlanSchema,
+      keepUnusedDataFor: 0,
+    }),
+    keepPlan: build.mutation<Saved, Place & { readonly version: number; readonly document: Working<'plan'> }>({
+      query: ({ id, stage, ...body }) => ({ url: at('plan', { id, stage }), method: 'PUT', body }),
       responseSchema: SavedSchema,
     }),
     round: build.query<RoundAnswer, Place>({

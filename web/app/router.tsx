@@ -78,6 +78,7 @@ export const router = createBrowserRouter([
       { path: 'my/:id/sizes', lazy: async () => ({ Component: (await import('#web/sizes')).SizesPage }) },
       { path: 'my/:id/read', lazy: async () => ({ Component: (await import('#web/reading')).ReadingPage }) },
       { path: 'my/:id/worked', lazy: async () => ({ Component: (await import('#web/worked')).WorkedPage }) },
+      { path: 'my/:id/plan', lazy: async () => ({ Component: (await import('#web/planning')).PlanningPage }) },
       { path: 'my/:id/build', lazy: async () => ({ Component: (await import('#web/building')).BuildingPage }) },
       {
         path: 'my/attempts/:id',

@@ -1,5 +1,7 @@
+import { useMemo } from 'react';
+
 import type { WorkDetail } from '#api';
-import { blankExercise } from '#core/exercise';
+import { blankExercise, type Exercise } from '#core/exercise';
 import type { Recipe } from '#core/recipe';
 
 /** What a part in the page begins with: what was left, nothing, or what was built for the stage before. */
@@ -22,4 +24,15 @@ export function beginning(asked: Asked, earlier: Recipe | null): Recipe {
     parameters: [...own, ...added],
     steps: earlier?.steps ?? [],
   };
+}
+
+/** What the editor of parts asks of an exercise: everything but its recipe is of the student's sheet. */
+export function useExerciseOf(
+  { exerciseNumber, exerciseTitle, unit, material, densityGPerCm3 }: WorkDetail,
+  recipe: Recipe,
+) {
+  return useMemo((): Exercise => {
+    const blank = blankExercise(exerciseNumber, exerciseTitle, unit);
+    return { ...blank, material: { ...blank.material, name: material, densityGPerCm3 }, recipe };
+  }, [exerciseNumber, exerciseTitle, unit, material, densityGPerCm3, recipe]);
 }

@@ -1,2 +1,3 @@
 /** Where a student builds a part in the page. */
 export { BuildingPage } from './page.tsx';
+export { beginning, useExerciseOf } from './beginning.ts';

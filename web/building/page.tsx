@@ -1,8 +1,8 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
 import type { Aids, WorkDetail } from '#api';
-import { blankExercise, type Exercise } from '#core/exercise';
+import type { Exercise } from '#core/exercise';
 import { wantedFileName } from '#core/filename';
 import { succeed, type Result } from '#core/problem';
 import { OPERATIONS, type Operation, type Recipe } from '#core/recipe';
@@ -28,7 +28,7 @@ import { Failed, Loading, PageHead } from '#web/ui';
 import { PageOfWork } from '#web/work';
 import { openMeasuring, type WorkshopClient } from '#web/workshop';
 
-import { beginning, type Begins } from './beginning.ts';
+import { beginning, useExerciseOf, type Begins } from './beginning.ts';
 
 /** How do I make this part, without another program? */
 export const BuildingPage = () => (
@@ -102,7 +102,7 @@ function Building({ work, opened, begins, latest }: BuildingProps) {
   const [keep] = useKeepBuildMutation();
   const edited = useDocument(first, (version, document) => keep({ id: work.id, stage: work.stage, version, document }));
   const { document: recipe, change, undo, redo } = edited;
-  const exercise = useExercise(work, recipe);
+  const exercise = useExerciseOf(work, recipe);
   const [until, setUntil] = useState<string | null>(null);
   const preview = usePreview(workshop, exercise, until);
   const values = useValuesOf(exercise);
@@ -165,14 +165,6 @@ function Building({ work, opened, begins, latest }: BuildingProps) {
       {!work.open && <p className="mt-4">{work.closedBecause}</p>}
     </ValuesProvider>
   );
-}
-
-/** What the editor of parts asks of an exercise: everything but its recipe is of the student's sheet. */
-function useExercise({ exerciseNumber, exerciseTitle, unit, material, densityGPerCm3 }: WorkDetail, recipe: Recipe) {
-  return useMemo((): Exercise => {
-    const blank = blankExercise(exerciseNumber, exerciseTitle, unit);
-    return { ...blank, material: { ...blank.material, name: material, densityGPerCm3 }, recipe };
-  }, [exerciseNumber, exerciseTitle, unit, material, densityGPerCm3, recipe]);
 }
 
 /** As the course wants it to be called. */

@@ -3,5 +3,6 @@ export { EditorPage } from './page.tsx';
 export { useDocument, type Stored } from './document.ts';
 export { useValuesOf, ValuesProvider } from './form/context.ts';
 export { PartTab } from './part-tab.tsx';
-export { usePreview } from './preview.ts';
+export { newStep } from './steps.ts';
+export { usePreview, type Preview } from './preview.ts';
 export { Leaving, Saving, UndoAndRedo, useHistoryKeys } from './saving.tsx';

@@ -28,6 +28,10 @@ interface PartTabProps {
   readonly onUntil: (id: string | null) => void;
   /** Operations that are open, where a student builds: the part is never a file then. Everything where nothing is said. */
   readonly allowed?: readonly Operation[];
+  /** Letters are those of a sheet, and are not changed here. */
+  readonly fixedLetters?: boolean;
+  /** The step that is open at first. */
+  readonly begin?: string | null;
   /** What is looked at while building, such as the sheet. */
   readonly beside?: ReactNode;
   readonly onChange: (change: (exercise: Exercise) => Exercise, topic?: string | null) => void;
@@ -36,9 +40,21 @@ interface PartTabProps {
 const NO_FACES: ReadonlySet<number> = new Set();
 
 /** The part: its letters and steps on the left, what they build on the right. */
-export function PartTab({ id, exercise, preview, workshop, until, onUntil, allowed, beside, onChange }: PartTabProps) {
+export function PartTab({
+  fixedLetters = false,
+  id,
+  exercise,
+  preview,
+  workshop,
+  until,
+  onUntil,
+  allowed,
+  begin = null,
+  beside,
+  onChange,
+}: PartTabProps) {
   const { recipe, model } = exercise;
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string | null>(begin);
   const [shown, setShown] = useState<string | null>(null);
   const [marked, setMarked] = useState<ReadonlySet<number>>(NO_FACES);
   const picking = usePicking();
@@ -98,7 +114,7 @@ export function PartTab({ id, exercise, preview, workshop, until, onUntil, allow
     <FormContextProvider value={context}>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[minmax(0,6fr)_minmax(0,6fr)]">
         <div className="flex flex-col gap-4">
-          {(model === undefined || recipe.parameters.length > 0) && (
+          {!fixedLetters && (model === undefined || recipe.parameters.length > 0) && (
             <Panel title="Letters">
               <Letters
                 parameters={recipe.parameters}

@@ -8,7 +8,7 @@ import type { EditedDocument, Stored } from './document.ts';
 interface SavedDocument<T> {
   readonly edited: EditedDocument<T>;
   /** What is edited, in a sentence. */
-  readonly what: 'exercise' | 'part';
+  readonly what: 'exercise' | 'part' | 'plan';
 }
 
 /** Going elsewhere waits for the saving; where that does not succeed, it is asked. */

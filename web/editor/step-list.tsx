@@ -1,26 +1,8 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Copy, Eye, EyeOff, GripVertical, Trash2 } from 'lucide-react';
+import { Copy, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 import { describeStep, type Step, type Unfinished } from '#core/recipe';
-
-const ICON =
-  'inline-flex h-6 w-6 cursor-pointer items-center justify-center border border-transparent hover:border-ink/50 hover:bg-accent-soft';
+import { ICON_BUTTON, SortableList, SortableRow } from '#web/ui';
 
 interface StepListProps {
   readonly steps: readonly Step[];
@@ -40,28 +22,13 @@ interface StepListProps {
 
 /** The build steps as numbered sentences; the chosen one opens to its form. */
 export function StepList({ steps, form, onMove, ...rest }: StepListProps) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (over === null || active.id === over.id) return;
-    onMove(
-      String(active.id),
-      steps.findIndex(({ id }) => id === over.id),
-    );
-  };
   const last = rest.until === null ? steps.length : steps.findIndex(({ id }) => id === rest.until);
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-      <SortableContext items={steps.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-        <ol data-testid="steps">
-          {steps.map((step, i) => (
-            <StepRow key={step.id} step={step} number={i + 1} built={i <= last} form={form} {...rest} />
-          ))}
-        </ol>
-      </SortableContext>
-    </DndContext>
+    <SortableList ids={steps.map(({ id }) => id)} testId="steps" onMove={onMove}>
+      {steps.map((step, i) => (
+        <StepRow key={step.id} step={step} number={i + 1} built={i <= last} form={form} {...rest} />
+      ))}
+    </SortableList>
   );
 }
 
@@ -79,97 +46,86 @@ function StepRow({
   onUntil,
   form,
 }: Omit<StepListProps, 'steps' | 'onMove'> & { step: Step; number: number; built: boolean }) {
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const open = chosen === step.id;
   const failing = unfinished?.stepId === step.id;
   const off = step.off === true;
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`border-b border-rule ${isDragging ? 'relative z-10 bg-accent-soft' : 'bg-paper'} ${open ? 'border-l-4 border-l-accent' : 'border-l-4 border-l-transparent'} ${built ? '' : 'opacity-45'}`}
-    >
-      <div className="flex items-start gap-1 py-1 pr-1">
-        <button
-          type="button"
-          className={`${ICON} mt-0.5 shrink-0 touch-none`}
-          aria-label={`Move step ${String(number)}`}
-          {...attributes}
-          {...listeners}
-        >
-          <GripVertical size={14} aria-hidden />
-        </button>
-        <button
-          type="button"
-          aria-expanded={open}
-          className="min-w-0 flex-1 cursor-pointer py-0.5 text-left"
-          onClick={() => {
-            onChoose(open ? null : step.id);
-          }}
-        >
-          <span className={off ? 'line-through' : ''}>
-            <span className="mr-1.5 text-soft">{number}</span>
-            <span className="font-medium">{step.label ?? step.id}</span>
-            <span className="text-soft">: {describeStep(step)}</span>
-          </span>
-          {off && <span className="ml-1 text-xs text-soft">(switched off)</span>}
-          {failing && (
-            <span className="mt-0.5 block border-l-4 border-wrong pl-2 text-sm text-wrong" role="alert">
-              {unfinished.problem.message}
+    <SortableRow
+      id={step.id}
+      name={`step ${String(number)}`}
+      open={open}
+      faint={!built}
+      head={
+        <>
+          <button
+            type="button"
+            aria-expanded={open}
+            className="min-w-0 flex-1 cursor-pointer py-0.5 text-left"
+            onClick={() => {
+              onChoose(open ? null : step.id);
+            }}
+          >
+            <span className={off ? 'line-through' : ''}>
+              <span className="mr-1.5 text-soft">{number}</span>
+              <span className="font-medium">{step.label ?? step.id}</span>
+              <span className="text-soft">: {describeStep(step)}</span>
             </span>
-          )}
-        </button>
-        <span className="flex shrink-0">
-          <button
-            type="button"
-            className={ICON}
-            aria-label={off ? `Switch step ${String(number)} on` : `Switch step ${String(number)} off`}
-            title={off ? 'Switch on' : 'Switch off'}
-            onClick={() => {
-              onToggle(step.id);
-            }}
-          >
-            {off ? <EyeOff size={14} aria-hidden /> : <Eye size={14} aria-hidden />}
+            {off && <span className="ml-1 text-xs text-soft">(switched off)</span>}
+            {failing && (
+              <span className="mt-0.5 block border-l-4 border-wrong pl-2 text-sm text-wrong" role="alert">
+                {unfinished.problem.message}
+              </span>
+            )}
           </button>
-          <button
-            type="button"
-            className={ICON}
-            aria-label={`Duplicate step ${String(number)}`}
-            title="Duplicate"
-            onClick={() => {
-              onDuplicate(step.id);
-            }}
-          >
-            <Copy size={14} aria-hidden />
-          </button>
-          <button
-            type="button"
-            className={ICON}
-            aria-label={`Remove step ${String(number)}`}
-            title="Remove"
-            onClick={() => {
-              onRemove(step.id);
-            }}
-          >
-            <Trash2 size={14} aria-hidden />
-          </button>
-        </span>
-      </div>
-      {open && (
-        <div className="pr-2 pb-3 pl-8">
-          {form}
-          <label className="mt-2 inline-flex cursor-pointer items-center gap-1.5 text-xs text-soft">
-            <input
-              type="checkbox"
-              checked={until === step.id}
-              onChange={(event) => {
-                onUntil(event.target.checked ? step.id : null);
+          <span className="flex shrink-0">
+            <button
+              type="button"
+              className={ICON_BUTTON}
+              aria-label={off ? `Switch step ${String(number)} on` : `Switch step ${String(number)} off`}
+              title={off ? 'Switch on' : 'Switch off'}
+              onClick={() => {
+                onToggle(step.id);
               }}
-            />
-            Show the part as it is after this step
-          </label>
-        </div>
-      )}
-    </li>
+            >
+              {off ? <EyeOff size={14} aria-hidden /> : <Eye size={14} aria-hidden />}
+            </button>
+            <button
+              type="button"
+              className={ICON_BUTTON}
+              aria-label={`Duplicate step ${String(number)}`}
+              title="Duplicate"
+              onClick={() => {
+                onDuplicate(step.id);
+              }}
+            >
+              <Copy size={14} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className={ICON_BUTTON}
+              aria-label={`Remove step ${String(number)}`}
+              title="Remove"
+              onClick={() => {
+                onRemove(step.id);
+              }}
+            >
+              <Trash2 size={14} aria-hidden />
+            </button>
+          </span>
+        </>
+      }
+    >
+      {form}
+      <label className="mt-2 inline-flex cursor-pointer items-center gap-1.5 text-xs text-soft">
+        <input
+          type="checkbox"
+          checked={until === step.id}
+          onChange={(event) => {
+            onUntil(event.target.checked ? step.id : null);
+          }}
+        />
+        Show the part as it is after this step
+      </label>
+    </SortableRow>
   );
 }

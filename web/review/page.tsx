@@ -150,12 +150,13 @@ const HELP = { none: 'without help', link: 'with help by links', chain: 'with th
 /** What the student did beside handing in, whenever that was; nothing where nothing is known of it. */
 function preparationWords({ preparation }: AttemptDetail): string {
   if (preparation === null) return '';
-  const { measured, measuredAt, sizes, minutes } = preparation;
+  const { measured, measuredAt, sizes, minutes, plan } = preparation;
   const worked = sizes.map(({ name, sum, help }) => `${name === '' ? '' : `${name} `}${sum}, ${HELP[help]}`);
   return [
     ...(measured === 0
       ? []
       : [`Dimension round: ${plural(measured, 'dimension')} measured, the last ${dateTime(measuredAt ?? '')}.`]),
+    ...(plan.length === 0 ? [] : [`Planned in ${plural(plan.length, 'step')}: ${plan.join('; ')}.`]),
     ...(minutes === null ? [] : [`Work of ${minutesInWords(minutes)} by the student's own log.`]),
     ...(worked.length === 0 ? [] : [`Worked out ${plural(worked.length, 'size')}: ${worked.join('; ')}.`]),
   ].join(' ');

@@ -19,7 +19,7 @@ export const HELP_WORDS: Readonly<Record<Help, string>> = {
 const AIDS: Readonly<Record<Help, Aids>> = {
   together: { ...USUAL_AIDS, worked: 'shown' },
   usual: USUAL_AIDS,
-  alone: { building: 'none', round: 'none', sizes: 'none', reading: 'none', worked: 'none', time: 'own' },
+  alone: { building: 'none', plan: 'none', round: 'none', sizes: 'none', reading: 'none', worked: 'none', time: 'own' },
 };
 
 export interface Plan {

@@ -5,13 +5,14 @@ import { useDropzone } from 'react-dropzone';
 import { Link } from 'react-router';
 
 import { MAX_FILE_BYTES, type WorkDetail } from '#api';
+import { planAsText } from '#core/buildplan';
 import { acceptedExtensions, formatNames, formatOf, formatOfName } from '#core/model';
 import type { TypedValueName } from '#core/check';
 import { succeed, type Result } from '#core/problem';
 import { isCalled, wantedFileName } from '#core/filename';
 import { checkTyped, quantityOf, TYPED_LABELS, type TypedInput } from '#core/grade';
 import { propertyUnits, unitsOf, type DrawingUnit, type LengthUnit } from '#core/quantity';
-import { failureText, isSignedOut, useHandInMutation, type User } from '#web/api';
+import { failureText, isSignedOut, useHandInMutation, usePlanQuery, type User } from '#web/api';
 import { BuildLogReading } from '#web/build-log';
 import { BeforeHandIn, useInspection } from '#web/measuring';
 import { Button, fileSize, Panel, TextArea, useKeptText, Alert } from '#web/ui';
@@ -184,7 +185,9 @@ export function HandInPanel({ work, user, built, onHandedIn }: HandInProps) {
             }}
           />
         )}
-        {built === undefined && work.wantsBuildLog && <BuildSteps text={buildLog} onChange={setBuildLog} />}
+        {built === undefined && (work.wantsBuildLog || work.aids.plan === 'asked') && (
+          <BuildSteps work={work} text={buildLog} onChange={setBuildLog} />
+        )}
         {unbuilt !== null && <Alert>{unbuilt}</Alert>}
         {error && !isSignedOut(error) && <Alert>{failureText(error)}</Alert>}
         <Button
@@ -238,6 +241,16 @@ function OtherWays({ work }: { readonly work: WorkDetail }) {
             Practice reading the sheet
           </Link>
           : short questions that it answers.
+        </li>
+      )}
+      {work.aids.plan !== 'none' && (
+        <li>
+          <Link className="underline" to={to('plan')}>
+            Plan how to build it
+          </Link>
+          {work.aids.plan === 'asked'
+            ? ': your course asks for a plan before you hand in.'
+            : ': steps, their order and the sizes that they take.'}
         </li>
       )}
       <li>
@@ -343,9 +356,18 @@ function TypedNumbers({ inputs, problems, onChange }: TypedNumbersProps) {
   );
 }
 
-function BuildSteps({ text, onChange }: { readonly text: string; readonly onChange: (text: string) => void }) {
+interface BuildStepsProps {
+  readonly work: WorkDetail;
+  readonly text: string;
+  readonly onChange: (text: string) => void;
+}
+
+function BuildSteps({ work, text, onChange }: BuildStepsProps) {
+  const { id, stage, aids } = work;
+  const { data } = usePlanQuery({ id, stage }, { skip: aids.plan === 'none', refetchOnMountOrArgChange: true });
+  const plan = data?.document ?? null;
   return (
-    <details open={text !== ''}>
+    <details open={text !== '' || (plan !== null && plan.steps.length > 0)}>
       <summary className="cursor-pointer text-sm font-medium">How you built it, if you like</summary>
       <TextArea
         label="Build steps"
@@ -358,6 +380,20 @@ function BuildSteps({ text, onChange }: { readonly text: string; readonly onChan
           onChange(event.target.value);
         }}
       />
+      {plan !== null && plan.steps.length > 0 && text.trim() === '' && (
+        <p className="text-sm">
+          <button
+            type="button"
+            className="cursor-pointer underline"
+            onClick={() => {
+              onChange(planAsText(plan));
+            }}
+          >
+            Take the steps of your plan
+          </button>
+          {aids.plan === 'asked' ? '; they are handed in where you write none.' : '.'}
+        </p>
+      )}
       <BuildLogReading text={text} />
     </details>
   );

@@ -13,6 +13,12 @@ const ROUNDS: Readonly<Record<Aids['round'], string>> = {
   asked: 'To be done before a hand-in is taken',
 };
 
+const PLANS: Readonly<Record<Aids['plan'], string>> = {
+  none: 'Not there',
+  offered: 'Offered',
+  asked: 'To be made before a hand-in is taken',
+};
+
 const SIZES: Readonly<Record<Aids['sizes'], string>> = {
   none: 'No help',
   link: 'One link at a time',
@@ -61,6 +67,16 @@ export function AidsFields({ aids, onChange }: AidsFieldsProps) {
         }}
       >
         {optionsOf(ROUNDS)}
+      </SelectField>
+      <SelectField
+        label="Plan of building"
+        hint="Steps with the sizes that they take, in order. It is the list of build steps of the hand-in."
+        value={aids.plan}
+        onChange={(event) => {
+          onChange({ ...aids, plan: event.target.value as Aids['plan'] });
+        }}
+      >
+        {optionsOf(PLANS)}
       </SelectField>
       <SelectField
         label="Sizes that the sheet does not state"

@@ -7,6 +7,7 @@ export { PageHead, TitleBlock, type Fact } from './titleblock.tsx';
 export { OwnStateMark, ScoreBar, StateMark, VerdictMark } from './state.tsx';
 export { TableHead } from './table-head.tsx';
 export { Tab } from './tab.tsx';
+export { ICON_BUTTON, SortableList, SortableRow } from './sortable.tsx';
 export { Menu, type MenuItem } from './menu.tsx';
 export { Toggle } from './toggle.tsx';
 export { RootCauseToggle } from './root-cause.tsx';

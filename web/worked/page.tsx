@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import type { WorkDetail, Worked } from '#api';
-import { blankExercise, type Exercise } from '#core/exercise';
+import { blankExercise, meansSurface, type Exercise } from '#core/exercise';
 import { useWorkedQuery } from '#web/api';
 import { usePreview } from '#web/editor';
 import { SheetView } from '#web/sheet';
@@ -31,9 +31,48 @@ function OneByOne({ work }: { readonly work: WorkDetail }) {
 const facesOf = (namesOfFace: readonly (readonly string[])[], stepId: string): ReadonlySet<number> =>
   new Set(namesOfFace.flatMap((names, face) => (names.some((name) => name.startsWith(`${stepId}.`)) ? [face] : [])));
 
+/** What is picked: dimensions of the sheet, and the surfaces that they hang on. */
+interface Lit {
+  readonly checkIds: readonly string[];
+  readonly surfaces: readonly string[];
+  readonly words: string;
+}
+const NOTHING: Lit = { checkIds: [], surfaces: [], words: '' };
+type Dimensions = Worked['dimensions'];
+
+const ofDimension = (checkId: string, dimensions: Dimensions): Lit => {
+  const found = dimensions.find((one) => one.checkId === checkId);
+  return {
+    checkIds: [checkId],
+    surfaces: found?.surfaces ?? [],
+    words: `${found?.label ?? 'This'}: ${(found?.surfaces.length ?? 0) === 0 ? 'of the part as a whole.' : 'its faces are lit on the part.'}`,
+  };
+};
+
+const ofSurfaces = (surfaces: readonly string[], dimensions: Dimensions): Lit => {
+  const found = dimensions.filter((one) =>
+    one.surfaces.some((name) => surfaces.some((surface) => meansSurface(name, surface))),
+  );
+  return {
+    checkIds: found.map(({ checkId }) => checkId),
+    surfaces,
+    words:
+      found.length === 0
+        ? 'No dimension hangs on this face by itself.'
+        : `Dimensions of this face: ${found.map(({ label }) => label).join(', ')}.`,
+  };
+};
+
+const facesLit = (namesOfFace: readonly (readonly string[])[], { surfaces }: Lit): ReadonlySet<number> =>
+  new Set(
+    namesOfFace.flatMap((names, face) =>
+      names.some((surface) => surfaces.some((name) => meansSurface(name, surface))) ? [face] : [],
+    ),
+  );
+
 function Steps({
   work,
-  worked: { recipe, steps },
+  worked: { recipe, steps, dimensions },
   back,
 }: {
   readonly work: WorkDetail;
@@ -41,6 +80,7 @@ function Steps({
   readonly back: ReactNode;
 }) {
   const [place, setPlace] = useState(0);
+  const [lit, setLit] = useState<Lit>(NOTHING);
   const [workshop] = useState(openMeasuring);
   useEffect(
     () => () => {
@@ -55,6 +95,7 @@ function Steps({
   const step = steps[place];
   const preview = usePreview(workshop, exercise, step?.id ?? null);
   const go = (to: number): void => {
+    setLit(NOTHING);
     setPlace(Math.max(0, Math.min(steps.length - 1, to)));
   };
   usePageKeys({
@@ -107,16 +148,32 @@ function Steps({
                 model={preview.part.model}
                 label={`Part after step ${String(place + 1)}`}
                 keepView
-                pickedFaces={facesOf(preview.part.namesOfFace, step?.id ?? '')}
+                pickedFaces={
+                  lit === NOTHING
+                    ? facesOf(preview.part.namesOfFace, step?.id ?? '')
+                    : facesLit(preview.part.namesOfFace, lit)
+                }
+                onPick={(faceId) => {
+                  const names = faceId === null ? [] : (preview.part?.namesOfFace[faceId] ?? []);
+                  setLit(names.length === 0 ? NOTHING : ofSurfaces(names, dimensions));
+                }}
               />
             )}
           </div>
+          <p className="border-t border-rule px-3 py-1.5 text-sm" role="status" data-testid="lit">
+            {lit === NOTHING
+              ? 'Pick a face of the part or a dimension of the sheet: what belongs to it lights up.'
+              : lit.words}
+          </p>
           {problem !== null && <Alert>{problem.message}</Alert>}
         </Panel>
         <div className="h-[28.5rem] min-w-0">
           <SheetView
             url={`work/${String(work.id)}/sheet.svg?stage=${String(work.stage)}`}
-            marked={step?.checkIds ?? []}
+            marked={lit === NOTHING ? (step?.checkIds ?? []) : lit.checkIds}
+            onPick={(checkId) => {
+              setLit(checkId === null ? NOTHING : ofDimension(checkId, dimensions));
+            }}
           />
         </div>
       </div>

@@ -1,0 +1,15 @@
+/** How a student means to build a part: steps with the sizes that they take from the sheet, and what to think about before building. */
+export {
+  BuildPlanSchema,
+  canRemove,
+  effectOf,
+  EMPTY_PLAN,
+  lineOf,
+  madeSteps,
+  nameOf,
+  planAsText,
+  withMade,
+  type BuildPlan,
+  type PlannedStep,
+} from './plan.ts';
+export { remarksOn, type PlanBuilt, type PlannedSize, type PlanRemark, type RemarkKind } from './remarks.ts';
