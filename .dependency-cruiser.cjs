@@ -16,7 +16,7 @@ const CORE = {
   measure: ['solid', 'tolerance', 'vector'],
   schedule: ['problem'],
   words: ['exercise', 'sheet', 'vector'],
-  reading: ['chain', 'feature', 'selfcheck', 'sheet', 'vector'],
+  reading: ['cause', 'chain', 'feature', 'lookalike', 'selfcheck', 'sheet', 'vector'],
   filename: [],
   shopsum: ['material', 'problem'],
   selfcheck: ['chain', 'check', 'exercise', 'problem', 'quantity', 'sheet', 'vector'],
@@ -123,6 +123,7 @@ const CORE = {
     'tolerance',
     'vector',
   ],
+  lookalike: ['cause', 'exercise', 'kernel', 'mistake', 'recipe', 'sheet', 'solid', 'vector'],
   determinacy: [
     'chain',
     'check',

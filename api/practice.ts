@@ -2,6 +2,7 @@
 import * as v from 'valibot';
 
 import { BuildPlanSchema } from '#core/buildplan';
+import { PictureSchema } from '#core/lookalike';
 import { TOPICS } from '#core/reading';
 import { OPERATIONS, RecipeSchema } from '#core/recipe';
 import { TimeLogSchema } from '#core/timelog';
@@ -199,6 +200,8 @@ export const ReadingQuestionSchema = v.object({
   checkId: v.nullable(v.string()),
   page: v.number(),
   options: v.array(v.string()),
+  /** Of each option; null where they are words alone. */
+  pictures: v.nullable(v.pipe(v.array(PictureSchema), v.readonly())),
 });
 export type ReadingQuestion = v.InferOutput<typeof ReadingQuestionSchema>;
 /** What is asked now, what is due first. */

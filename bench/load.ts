@@ -149,6 +149,7 @@ const idle = (): Runner => ({
   atlas: () => Promise.resolve(NOT_HERE),
   gather: () => Promise.resolve(NOT_HERE),
   study: () => Promise.resolve(NOT_HERE),
+  lookalikes: () => Promise.resolve(NOT_HERE),
   diagnose: () => Promise.resolve(NOT_HERE),
   close: () => Promise.resolve(),
 });

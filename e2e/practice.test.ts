@@ -212,6 +212,25 @@ describe('reading practice', () => {
     await page.press('More questions');
     await page.find(By.css('[data-testid="question"]'));
   });
+
+  it('asks which of four pictured parts is the one on the sheet, as soon as they are drawn', async () => {
+    const work = /my\/(\d+)/.exec(await driver.getCurrentUrl())?.[1] ?? '';
+    const pictured = () =>
+      driver.executeAsyncScript<boolean>(
+        `const done = arguments[1];
+         fetch('/api/work/' + arguments[0] + '/reading').then((answer) => answer.json())
+           .then(({ questions }) => done(questions.some(({ pictures }) => pictures !== null)));`,
+        work,
+      );
+    await driver.wait(pictured, 60_000, 'no pictures were drawn');
+    await driver.navigate().refresh();
+    // What was never asked comes first.
+    await page.shows('Four parts, seen from above and behind.');
+    const drawn = await driver.findElements(By.css('[data-testid="question"] ol button svg path'));
+    expect(new Set(await Promise.all(drawn.map((path) => path.getAttribute('d')))).size).toBe(4);
+    await driver.actions().sendKeys('2').perform();
+    await page.shows('Go from view to view');
+  });
 });
 
 describe('a size that is not written', () => {

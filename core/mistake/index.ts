@@ -2,6 +2,7 @@
 export { applyEdits, EditSchema, type Edit } from './edit.ts';
 export { MistakeSchema, type Mistake } from './mistake.ts';
 export { mistakesOf } from './generate.ts';
+export { MistakenParts } from './build.ts';
 export { numericArgumentsOf, type NumericArgument } from './numeric-arguments.ts';
 export { catalogueContent } from './content.ts';
 export { groundOf, type Ground } from './ground.ts';

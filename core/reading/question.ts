@@ -1,3 +1,6 @@
+import checksum from 'crc-32';
+
+import type { Lookalikes, Picture } from '#core/lookalike';
 import type { DrawnExercise, PaperPoint, PrintedDimension } from '#core/selfcheck';
 
 /** What a question is about; what is practiced is scheduled by topic. */
@@ -7,6 +10,7 @@ export const TOPICS = [
   'lines',
   'views',
   'across-views',
+  'pictures',
   'counts',
   'depths',
   'dimensions',
@@ -32,6 +36,8 @@ export interface Question {
   readonly checkId: string | null;
   readonly page: number;
   readonly options: readonly string[];
+  /** Of each option; null where they are words alone. */
+  readonly pictures: readonly Picture[] | null;
   /** Which of the options. */
   readonly answer: number;
   /** Said with the answer, whatever it was. */
@@ -41,6 +47,8 @@ export interface Question {
 /** What questions are made from. */
 export interface ReadSheet extends DrawnExercise {
   readonly dimensions: readonly PrintedDimension[];
+  /** The part beside others that it may be taken for, where that was made. */
+  readonly lookalikes?: Lookalikes | null;
 }
 
 /** A question before its options are put in order. */
@@ -56,7 +64,12 @@ export interface Draft {
   readonly page?: number;
   /** Options that are names of places are kept in order. */
   readonly inOrder?: true;
+  /** Of the options in their order. */
+  readonly pictures?: readonly Picture[];
 }
 
 /** Makes the questions of one topic from a sheet; none where the sheet does not ask for it. */
 export type TopicQuestions = (sheet: ReadSheet) => readonly Draft[];
+
+/** A number of a text that looks like chance and is always the same, from 0. */
+export const chanceOf = (text: string): number => checksum.str(text) >>> 0;

@@ -1,12 +1,19 @@
-import checksum from 'crc-32';
-
 import { isUploaded } from '#core/sheet';
 
-import { TOPICS, type Draft, type Question, type ReadSheet, type Topic, type TopicQuestions } from './question.ts';
+import {
+  chanceOf,
+  TOPICS,
+  type Draft,
+  type Question,
+  type ReadSheet,
+  type Topic,
+  type TopicQuestions,
+} from './question.ts';
 import { acrossViews } from './topics/across-views.ts';
 import { chains } from './topics/chains.ts';
 import { counts, depths, dimensions } from './topics/dimensions.ts';
 import { lines } from './topics/lines.ts';
+import { pictures } from './topics/pictures.ts';
 import { symbols } from './topics/symbols.ts';
 import { titleBlock } from './topics/title-block.ts';
 import { views } from './topics/views.ts';
@@ -17,6 +24,7 @@ const MAKERS: Readonly<Record<Topic, TopicQuestions>> = {
   lines,
   views,
   'across-views': acrossViews,
+  pictures,
   counts,
   depths,
   dimensions,
@@ -25,19 +33,16 @@ const MAKERS: Readonly<Record<Topic, TopicQuestions>> = {
 
 const MOST_OPTIONS = 4;
 
-/** For an order that looks like chance and is always the same. */
-const numberOf = (text: string): number => checksum.str(text);
-
 function withOptions(topic: Topic, { key, right, wrong, inOrder, ...draft }: Draft): Question | null {
   const id = `${topic} ${key}`;
   const shuffled = (texts: readonly string[]): readonly string[] =>
-    [...texts].sort((a, b) => numberOf(`${id} ${a}`) - numberOf(`${id} ${b}`));
+    [...texts].sort((a, b) => chanceOf(`${id} ${a}`) - chanceOf(`${id} ${b}`));
   const others = [...new Set(wrong)].filter((text) => text !== right);
   const chosen = [right, ...(inOrder === true ? others : shuffled(others)).slice(0, MOST_OPTIONS - 1)];
   if (chosen.length < 2) return null;
   const options = inOrder === true ? [...chosen].sort() : shuffled(chosen);
-  const { text, why, rings = [], checkId = null, page = 1 } = draft;
-  return { id, topic, text, why, rings, checkId, page, options, answer: options.indexOf(right) };
+  const { text, why, rings = [], checkId = null, page = 1, pictures: shown = null } = draft;
+  return { id, topic, text, why, rings, checkId, page, options, pictures: shown, answer: options.indexOf(right) };
 }
 
 /** All questions that a sheet answers, topic by topic; the same sheet always gives the same ones. A drawing that was made elsewhere is not read. */

@@ -166,6 +166,31 @@ describe('what is asked of the sheet of a drilled block', () => {
   });
 });
 
+describe('four pictured parts', () => {
+  const wrong = (kind: 'feature-forgotten' | 'wrong-side', x: number) => ({
+    kind,
+    about: kind === 'wrong-side' ? 'Ear' : '',
+    picture: [[x, 0, x, 10]],
+  });
+  const three = [wrong('feature-forgotten', 1), wrong('wrong-side', 2), wrong('feature-forgotten', 3)];
+  const asked = (count: number) =>
+    of({ ...block, lookalikes: { right: [[0, 0, 0, 10]], wrong: [...three, ...three].slice(0, count) } }, 'pictures');
+
+  it('are asked for where there are three wrong ones, and once more with three others', () => {
+    expect([0, 2, 3, 5, 6].map((count) => asked(count).length)).toEqual([0, 0, 1, 1, 2]);
+    expect(of(block, 'pictures')).toEqual([]);
+  });
+
+  it('have the part of the sheet at the place of the right answer, and say what is wrong with the others', () => {
+    for (const { options, pictures, answer, why } of asked(6)) {
+      expect(options).toEqual(['Part a', 'Part b', 'Part c', 'Part d']);
+      expect(pictures?.map((picture) => picture[0]?.[0] === 0)).toEqual(options.map((_, i) => i === answer));
+      expect(why).toContain('extruded to the wrong side (Ear)');
+      expect(why).not.toContain(`${options[answer] ?? ''}:`);
+    }
+  });
+});
+
 describe.each(demoExercises.slice(0, 6).map((exercise) => [exercise.title, exercise] as const))(
   'the questions of the %s',
   (_title, exercise) => {
@@ -184,7 +209,7 @@ describe.each(demoExercises.slice(0, 6).map((exercise) => [exercise.title, exerc
       }
       expect(new Set(questions.map(({ id }) => id)).size).toBe(questions.length);
       expect(questionsOf(sheet)).toEqual(questions);
-      expect(new Set(questions.map(({ topic }) => topic)).size).toBeGreaterThan(TOPICS.length - 3);
+      expect(new Set(questions.map(({ topic }) => topic)).size).toBeGreaterThan(TOPICS.length - 4);
     });
 
     it('say no size that the sheet does not print', () => {

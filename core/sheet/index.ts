@@ -8,7 +8,7 @@ import { uploadedSheet } from './uploaded.ts';
 export { renderDxf } from './dxf.ts';
 export type { SheetSource } from './prepare.ts';
 export { SIZE_OF_CAPITALS, stretchesOf, textWidth, wrapped, type Stretch } from './lettering.ts';
-export { cleanView, recognizeCurve, type SheetCurve, type ViewLines } from './lines.ts';
+export { cleanView, pointsAlong, recognizeCurve, type SheetCurve, type ViewLines } from './lines.ts';
 export {
   LINE_LAYERS,
   LINE_STYLES,

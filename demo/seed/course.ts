@@ -120,7 +120,7 @@ class CourseMaker {
       queue: services.queue,
       now,
       reviewOf: services.reviews.reviewOf,
-      practice: createPractice({ db, files, references: createReferences(files), now }),
+      practice: createPractice({ db, files, runner, references: createReferences(files), now }),
     });
   }
 

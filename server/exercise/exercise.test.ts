@@ -27,6 +27,7 @@ function exercisesOf(school: School, outcome: Outcome<Prepared>) {
     atlas: () => Promise.reject(new Error('not in this test')),
     gather: () => Promise.reject(new Error('not in this test')),
     study: () => Promise.reject(new Error('not in this test')),
+    lookalikes: () => Promise.reject(new Error('not in this test')),
     diagnose: () => Promise.reject(new Error('not in this test')),
     close: () => Promise.resolve(),
   };

@@ -10,6 +10,7 @@ const OF_THE_SERVER = [
   'site_arrivals',
   'school_sites',
   'revision_jobs',
+  'lookalikes',
   'jobs',
 ] as const;
 /** The log cannot be edited; in a copy, what it says of other courses is left out. */

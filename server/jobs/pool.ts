@@ -6,6 +6,7 @@ import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 
 import type { OpenInWords } from '#api';
+import type { Lookalikes } from '#core/lookalike';
 import type { Coverage, Diagnosis } from '#core/mistake';
 import type { Stage } from '#core/model';
 import { compileKernel, useBaselineCompiler } from '#runtime';
@@ -48,6 +49,7 @@ const RANKS = {
   atlas: BACKGROUND,
   gather: BACKGROUND,
   study: BACKGROUND,
+  lookalikes: BACKGROUND,
 } as const;
 
 /** What a worker sends back; one that is worn out wants to be replaced, and has done its task all the same. */
@@ -101,7 +103,8 @@ export async function startPool({
     const rank = RANKS[what.name];
     const inLine = (): Promise<Outcome<T>> =>
       line.add(() => runInPlace<T>(what, rank === BACKGROUND), { priority: rank });
-    if (rank === BACKGROUND) return inBackground.add(inLine);
+    // Pictures are a matter of seconds, and a class is at its sheets; atlases take minutes.
+    if (rank === BACKGROUND) return inBackground.add(inLine, { priority: what.name === 'lookalikes' ? 1 : 0 });
     if (rank === RANKS.grade && !isAllForBackground && background.length === width) background.at(-1)?.abort();
     return inLine();
   };
@@ -156,6 +159,8 @@ export async function startPool({
     atlas: (task) => run<AtlasChunk>({ name: 'atlas', task: { kind: 'atlas', ...task }, limitMs: timeLimitMs }),
     gather: (task) => run<Gathered>({ name: 'gather', task: { kind: 'gather', ...task }, limitMs: timeLimitMs }),
     study: (task) => run<OpenInWords>({ name: 'study', task: { kind: 'study', ...task }, limitMs: STUDY_LIMIT_MS }),
+    lookalikes: (task) =>
+      run<Lookalikes>({ name: 'lookalikes', task: { kind: 'lookalikes', ...task }, limitMs: timeLimitMs }),
     coverage: (task) =>
       run<Coverage>({ name: 'coverage', task: { kind: 'coverage', ...task }, limitMs: UNPACK_LIMIT_MS }),
     diagnose: (task) => run<Diagnosis>({ name: 'diagnose', task: { kind: 'diagnose', ...task }, limitMs: timeLimitMs }),

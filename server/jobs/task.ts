@@ -2,6 +2,7 @@ import type { OpenInWords } from '#api';
 import type { Measurement } from '#core/check';
 import type { Exercise } from '#core/exercise';
 import type { Report, ScoringPolicy, TypedInput } from '#core/grade';
+import type { Lookalikes } from '#core/lookalike';
 import type { Coverage, Diagnosis, MadeMistake, Proposal } from '#core/mistake';
 import type { Stage } from '#core/model';
 import type { Problem } from '#core/problem';
@@ -58,6 +59,12 @@ export interface Gathered {
 /** Varies every size of a part, and asks what its sheet leaves open. */
 export interface StudyTask extends PartOfExercise {
   readonly kind: 'study';
+}
+
+/** Draws a part beside others that it may be taken for. */
+export interface LookalikesTask extends PartOfExercise {
+  readonly kind: 'lookalikes';
+  readonly referencePath: string;
 }
 
 /** Asks which mistakes of an atlas the checks of an exercise tell apart. */
@@ -147,6 +154,7 @@ export interface Runner {
   atlas(task: Omit<AtlasTask, 'kind'>): Promise<Outcome<AtlasChunk>>;
   gather(task: Omit<GatherTask, 'kind'>): Promise<Outcome<Gathered>>;
   study(task: Omit<StudyTask, 'kind'>): Promise<Outcome<OpenInWords>>;
+  lookalikes(task: Omit<LookalikesTask, 'kind'>): Promise<Outcome<Lookalikes>>;
   coverage(task: Omit<CoverageTask, 'kind'>): Promise<Outcome<Coverage>>;
   diagnose(task: Omit<DiagnoseTask, 'kind'>): Promise<Outcome<Diagnosis>>;
   /** How many workers ended since the start: over a task, for taking too long, and to be replaced after much work. */

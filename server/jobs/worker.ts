@@ -25,6 +25,7 @@ import {
   type Diagnosis,
   type Ground,
 } from '#core/mistake';
+import { lookalikesOf, type Lookalikes } from '#core/lookalike';
 import { openPart } from '#core/model';
 import { attempt, succeed, type Result } from '#core/problem';
 import { forDisplay } from '#core/solid';
@@ -43,6 +44,7 @@ import type {
   GatherTask,
   Graded,
   GradeTask,
+  LookalikesTask,
   MistakenPart,
   Outcome,
   Prepared,
@@ -224,6 +226,11 @@ function studyNow({ exercise: document, values = {}, stage }: StudyTask): Outcom
   );
 }
 
+async function lookalikesNow({ exercise, values, stage, referencePath }: LookalikesTask): Promise<Outcome<Lookalikes>> {
+  const { solid } = await referenceAt(referencePath);
+  return settle(() => attempt(() => lookalikesOf(kernel, exercise, solid, { values, stage })));
+}
+
 async function diagnoseNow(task: DiagnoseTask): Promise<Outcome<Diagnosis>> {
   const { measurement, report, exercise, values, stage } = task;
   const [reference, known] = [await referenceAt(task.referencePath), await atlases.forceFetch(task.atlasPath)];
@@ -264,5 +271,6 @@ export { cutting as cutTerm };
 export const atlas = replying(atlasNow);
 export const gather = replying(gatherNow);
 export const study = replying(studyNow);
+export const lookalikes = replying(lookalikesNow);
 export const diagnose = replying(diagnoseNow);
 export const coverage = replying(coverageNow);

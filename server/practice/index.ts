@@ -1,8 +1,10 @@
 /** What students do between reading and handing in: building in the page, going round the sheet, working out sizes. */
 import type { Db } from '#server/db';
 import type { FileStore } from '#server/files';
+import type { Runner } from '#server/jobs';
 import type { References } from '#server/reference';
 
+import { createLookalikes } from './lookalikes.ts';
 import { createPartReader, type ReadParts } from './parts.ts';
 import { createReadings, type Readings } from './readings.ts';
 import { createRounds, type Rounds } from './rounds.ts';
@@ -25,10 +27,12 @@ export function createPractice({
   db,
   files,
   references,
+  runner,
   now,
 }: {
   readonly db: Db;
-  readonly files: Pick<FileStore, 'read'>;
+  readonly files: Pick<FileStore, 'read' | 'pathOf'>;
+  readonly runner: Pick<Runner, 'lookalikes'>;
   readonly references: References;
   readonly now: () => Date;
 }): Practice {
@@ -38,7 +42,7 @@ export function createPractice({
     workings,
     rounds: createRounds(read, workings),
     sizes: createSizes(read),
-    readings: createReadings(db, read, now),
+    readings: createReadings({ db, read, lookalikesOf: createLookalikes({ db, now, files, runner }), now }),
     read,
   };
 }

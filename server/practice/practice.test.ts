@@ -283,6 +283,20 @@ describe('reading practice', () => {
     expect((await choose(school, first?.id ?? '', right === 0 ? 1 : 0)).right).toBe(false);
   });
 
+  it('has pictures of four parts as soon as they are made, and asks for them first then', async () => {
+    const school = await openWith();
+    expect((await asked(school)).every(({ pictures }) => pictures === null)).toBe(true);
+    const wrong = [1, 2, 3].map((x) => ({ kind: 'feature-forgotten', about: '', picture: [[x, 0, x, 9]] }));
+    school.db
+      .prepare("INSERT INTO lookalikes SELECT reference_sha256, ?, '' FROM exercise_revisions WHERE id = 1")
+      .run(JSON.stringify({ right: [[0, 0, 0, 9]], wrong }));
+    const found = (await asked(school)).find(({ topic }) => topic === 'pictures');
+    expect(found?.options).toEqual(['Part a', 'Part b', 'Part c', 'Part d']);
+    expect(found?.pictures).toHaveLength(4);
+    const right = found?.pictures?.findIndex((picture) => picture[0]?.[0] === 0) ?? -1;
+    expect(await choose(school, found?.id ?? '', right)).toMatchObject({ right: true });
+  });
+
   it('brings back sooner what was wrong than what was right, and asks for what is due first', async () => {
     const school = await openWith();
     const [known, missed] = await asked(school);

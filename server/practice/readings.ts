@@ -2,16 +2,16 @@ import { addMinutes } from 'date-fns';
 import { createEmptyCard, fsrs, Rating, type CardInput } from 'ts-fsrs';
 
 import type { Aids, ClassReading, ReadingQuestion, ReadingVerdict } from '#api';
-import type { Exercise } from '#core/exercise';
 import { refuse, succeed, type Result } from '#core/problem';
 import { isTopic, questionsOf, type Question, type Topic } from '#core/reading';
 import { joinStaff } from '#server/auth';
 import type { Db } from '#server/db';
 
+import type { DrawnAs, FindLookalikes } from './lookalikes.ts';
 import type { DrawnPart, ReadParts } from './parts.ts';
 import type { WorkPlace } from './workings.ts';
 
-type Part = DrawnPart & { readonly exercise: Exercise };
+type Part = DrawnPart & DrawnAs;
 
 export interface Readings {
   /** What a student is asked of a sheet now: topics that are due come first, and what was never asked. */
@@ -81,17 +81,26 @@ function statementsOf(db: Db) {
   };
 }
 
+export interface ReadingsParts {
+  readonly db: Db;
+  readonly read: ReadParts;
+  readonly lookalikesOf: FindLookalikes;
+  readonly now: () => Date;
+}
+
 /** Reading practice: what is asked, what was answered, and when it comes back. */
-export function createReadings(db: Db, read: ReadParts, now: () => Date): Readings {
+export function createReadings({ db, read, lookalikesOf, now }: ReadingsParts): Readings {
   const rows = statementsOf(db);
-  const known = new WeakMap<object, readonly Question[]>();
+  const known = new WeakMap<object, { readonly hasPictures: boolean; readonly questions: readonly Question[] }>();
   async function questionsFor(part: Part): Promise<readonly Question[]> {
     const found = await read(part);
     if (found === null) return [];
     const before = known.get(found);
-    if (before !== undefined) return before;
-    const questions = questionsOf({ ...found, exercise: part.exercise });
-    known.set(found, questions);
+    if (before?.hasPictures === true) return before.questions;
+    const lookalikes = lookalikesOf(part);
+    if (before !== undefined && lookalikes === null) return before.questions;
+    const questions = questionsOf({ ...found, exercise: part.exercise, lookalikes });
+    known.set(found, { hasPictures: lookalikes !== null, questions });
     return questions;
   }
 
@@ -128,7 +137,7 @@ export function createReadings(db: Db, read: ReadParts, now: () => Date): Readin
       return Array.from({ length: longest }, (_, i) => byTopic.flatMap((list) => list[i] ?? []))
         .flat()
         .slice(0, AT_ONCE)
-        .map(({ id, topic, text, rings, checkId, page, options }) => ({
+        .map(({ id, topic, text, rings, checkId, page, options, pictures }) => ({
           id,
           topic,
           text,
@@ -136,6 +145,7 @@ export function createReadings(db: Db, read: ReadParts, now: () => Date): Readin
           checkId,
           page,
           options: [...options],
+          pictures,
         }));
     },
 

@@ -203,6 +203,7 @@ export function runnerOf(grading: Grading, files: () => FileStore, width = 1): R
     atlas: () => Promise.resolve(NOT_HERE),
     gather: () => Promise.resolve(NOT_HERE),
     study: () => Promise.resolve(NOT_HERE),
+    lookalikes: () => Promise.resolve(NOT_HERE),
     diagnose: () => Promise.resolve(NOT_HERE),
     close: () => Promise.resolve(),
   };

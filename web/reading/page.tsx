@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { ReadingQuestion, ReadingVerdict, WorkDetail } from '#api';
+import type { Picture } from '#core/lookalike';
 import { useAnswerReadingMutation, useReadingQuery } from '#web/api';
 import { SheetView, Signed } from '#web/sheet';
 import { Button, Failed, Loading, PageHead, Panel, plural, Refused, usePageKeys } from '#web/ui';
@@ -117,10 +118,16 @@ function Asking({ work, questions, onMore }: AskingProps) {
             <p className="text-base font-medium">
               <Signed text={question.text} />
             </p>
-            <ol className="flex flex-col gap-1.5">
+            <ol className={question.pictures === null ? 'flex flex-col gap-1.5' : 'grid grid-cols-2 gap-1.5'}>
               {question.options.map((option, i) => (
                 <li key={option}>
-                  <OptionButton number={i + 1} text={option} state={stateOf(i, given)} onChoose={() => choose(i)} />
+                  <OptionButton
+                    number={i + 1}
+                    text={option}
+                    picture={question.pictures?.[i]}
+                    state={stateOf(i, given)}
+                    onChoose={() => choose(i)}
+                  />
                 </li>
               ))}
             </ol>
@@ -163,19 +170,34 @@ const LOOKS: Readonly<Record<OptionState, string>> = {
   other: 'border-rule text-soft',
 };
 
+/** A part in lines, as large as its frame. */
+const PartPicture = ({ picture }: { readonly picture: Picture }) => (
+  <svg viewBox="0 0 1000 1000" className="block w-full bg-paper" aria-hidden>
+    <path
+      d={picture.map((line) => `M${line.join(' ')}`).join('')}
+      fill="none"
+      stroke="currentColor"
+      strokeWidth={6}
+      strokeLinejoin="round"
+      strokeLinecap="round"
+    />
+  </svg>
+);
+
 interface OptionButtonProps {
   readonly number: number;
   readonly text: string;
+  readonly picture: Picture | undefined;
   readonly state: OptionState;
   readonly onChoose: () => void;
 }
 
-function OptionButton({ number, text, state, onChoose }: OptionButtonProps) {
+function OptionButton({ number, text, picture, state, onChoose }: OptionButtonProps) {
   return (
     <button
       type="button"
       disabled={state !== 'open'}
-      className={`flex w-full cursor-pointer gap-2 border px-2 py-1.5 text-left disabled:cursor-default ${LOOKS[state]}`}
+      className={`flex w-full cursor-pointer flex-wrap gap-2 border px-2 py-1.5 text-left disabled:cursor-default ${LOOKS[state]}`}
       onClick={onChoose}
     >
       <kbd className="text-xs text-soft">{number}</kbd>
@@ -183,6 +205,7 @@ function OptionButton({ number, text, state, onChoose }: OptionButtonProps) {
         <Signed text={text} />
       </span>
       {state === 'right' && <span className="ml-auto text-sm">this one</span>}
+      {picture !== undefined && <PartPicture picture={picture} />}
     </button>
   );
 }

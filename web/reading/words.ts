@@ -7,6 +7,7 @@ export const TOPIC_WORDS: Readonly<Record<Topic, string>> = {
   lines: 'Kinds of lines',
   views: 'Which view looks where',
   'across-views': 'The same place in two views',
+  pictures: 'Which part it is',
   counts: 'How many in all',
   depths: 'Through or blind',
   dimensions: 'What a dimension says',
