@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import {
   gradebookAsCsv,
   gradebookOf,
+  gradeChanges,
   GradingSchemeSchema,
   PLAIN_SCHEME,
   sharesInWords,
@@ -140,5 +141,55 @@ describe('a scheme is refused with what is wrong', () => {
       { letter: 'A', from: 90 },
     ];
     expect(v.parse(GradingSchemeSchema, { groups: [], letters }).letters[0]?.letter).toBe('A');
+  });
+});
+
+describe('another scheme', () => {
+  const students = [
+    {
+      id: 9,
+      name: 'Ansel Brody',
+      login: 'ansel',
+      section: 'Morning',
+      cells: new Map([40, 80, 90].map((score, i) => [i + 1, cell('graded', score)])),
+    },
+    { id: 8, name: 'Fia Holm', login: 'fia', section: 'Morning', cells: new Map([[1, cell('graded', 70)]]) },
+  ];
+  const dropping: GradingScheme = {
+    groups: [{ id: 'all', name: 'Parts', weight: 1, dropLowest: 1 }],
+    letters: [],
+  };
+
+  it('is told grade by grade, with what is left out now and how the new one comes about', () => {
+    // (40 + 80 + 90) / 3 = 70; without the lowest (80 + 90) / 2 = 85. A single score always counts.
+    expect(gradeChanges({ assignments, students }, dropping, new Map())).toEqual([
+      {
+        id: 9,
+        name: 'Ansel Brody',
+        before: { total: 70, letter: null },
+        after: { total: 85, letter: null },
+        why: ['Parts: 85.0, the mean of 2, the lowest left out, counts 100 % of the grade.'],
+        nowLeft: [1],
+        countAgain: [],
+      },
+    ]);
+    expect(gradeChanges({ assignments, students, scheme: dropping }, PLAIN_SCHEME, new Map())[0]).toMatchObject({
+      before: { total: 85 },
+      after: { total: 70 },
+      countAgain: [1],
+    });
+  });
+
+  it('changes nobody where it is the same, and where other letters are not reached', () => {
+    expect(gradeChanges({ assignments, students }, PLAIN_SCHEME, new Map())).toEqual([]);
+    const letters = [
+      { letter: 'passed', from: 50 },
+      { letter: 'not yet', from: 0 },
+    ];
+    const lettered = { ...PLAIN_SCHEME, letters };
+    expect(gradeChanges({ assignments, students }, lettered, new Map()).map(({ after }) => after.letter)).toEqual([
+      'passed',
+      'passed',
+    ]);
   });
 });

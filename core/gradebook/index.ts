@@ -22,4 +22,5 @@ export {
   type GradeGroup,
   type GradingScheme,
 } from './scheme.ts';
+export { gradeChanges, type GradeChange } from './change.ts';
 export { resultsPackage, type ResultsInput, type ResultsPackage, type SchoolIds } from './one-roster.ts';

@@ -9,13 +9,29 @@ import {
 } from 'react-hook-form';
 import { toast } from 'sonner';
 
-import { GradingInputSchema, type Course, type GradingAnswer, type GradingDraft, type GradingInput } from '#api';
+import {
+  GradingInputSchema,
+  type Course,
+  type GradebookAnswer,
+  type GradingAnswer,
+  type GradingDraft,
+  type GradingInput,
+} from '#api';
 import { MOST_GROUPS } from '#core/gradebook';
 import { useGradingQuery, useSetGradingMutation } from '#web/api';
 import { Button, Dialog, Failed, Loading, Refused, SelectField, TextField } from '#web/ui';
 
-/** How the grades of a course come about: groups of assignments, what is left out, letters. */
-export function GradingDialog({ course, onClose }: { readonly course: Course; readonly onClose: () => void }) {
+import { WhatChanges } from './what-changes.tsx';
+
+interface GradingDialogProps {
+  readonly course: Course;
+  /** The grades as they are shown, so that it can be said what changes. */
+  readonly book: GradebookAnswer;
+  readonly onClose: () => void;
+}
+
+/** How the grades of a course come about: groups of assignments, what is left out, letters, and whose grade that changes. */
+export function GradingDialog({ course, book, onClose }: GradingDialogProps) {
   const { data, error, refetch } = useGradingQuery(course.id);
   return (
     <Dialog
@@ -26,7 +42,7 @@ export function GradingDialog({ course, onClose }: { readonly course: Course; re
       {error ? (
         <Failed error={error} retry={() => void refetch()} />
       ) : data ? (
-        <GradingForm courseId={course.id} grading={data} onClose={onClose} />
+        <GradingForm courseId={course.id} grading={data} book={book} onClose={onClose} />
       ) : (
         <Loading what="the scheme" />
       )}
@@ -48,10 +64,12 @@ interface FormParts {
 function GradingForm({
   courseId,
   grading,
+  book,
   onClose,
 }: {
   readonly courseId: number;
   readonly grading: GradingAnswer;
+  readonly book: GradebookAnswer;
   readonly onClose: () => void;
 }) {
   const [set, setting] = useSetGradingMutation();
@@ -61,7 +79,8 @@ function GradingForm({
   });
   const { errors } = formState;
   const parts = { control, register, errors };
-  const groups = useWatch({ control, name: 'scheme.groups' });
+  const draft = useWatch({ control }) as GradingDraft;
+  const { groups } = draft.scheme;
   const save = async (input: GradingInput): Promise<void> => {
     const known = new Set(input.scheme.groups.map(({ id }) => id));
     const groupOf = input.groupOf.map(({ assignmentId, groupId }) => ({
@@ -85,6 +104,7 @@ function GradingForm({
       <Groups {...parts} />
       {groups.length > 1 && <Members grading={grading} groups={groups} register={register} />}
       <Letters {...parts} />
+      <WhatChanges book={book} draft={draft} />
       <Refused error={setting.error} />
       <Button kind="main" type="submit" className="self-start" disabled={setting.isLoading}>
         Save

@@ -102,7 +102,7 @@ function Grades({ course, chooser }: { readonly course: Course; readonly chooser
           </>
         }
       />
-      {dialog === 'grading' && <GradingDialog course={course} onClose={closeDialog} />}
+      {dialog === 'grading' && <GradingDialog course={course} book={data} onClose={closeDialog} />}
       {dialog === 'results' && <ResultsDialog course={course} onClose={closeDialog} />}
       <div className="flex flex-wrap gap-4">
         {chooser}
