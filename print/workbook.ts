@@ -34,8 +34,9 @@ export function meanFormula(range: string, dropLowest: number): string {
 function scoreCell(cell: GradebookCell | undefined): Cell {
   if (cell === undefined) return null;
   if (cell.state === 'missing') return { value: 0, type: Number, format: MISSING_FORMAT };
-  if (cell.score === null || cell.state === 'excused')
-    return cell.state === 'excused' ? { value: 'excused', type: String } : null;
+  // Words beside numbers: formulas pass over them.
+  if (cell.state === 'excused' || cell.state === 'absent') return { value: cell.state, type: String };
+  if (cell.score === null) return null;
   return { value: cell.score, type: Number, format: SCORE_FORMAT };
 }
 

@@ -5,16 +5,18 @@ import { readBuildLog } from '#core/buildlog';
 import { unwrap } from '#core/problem';
 import { OPERATIONS, StepSchema, type Operation, type Step } from '#core/recipe';
 
-import { blockStep } from '../exercise/testing.ts';
+import { blockStep, holesStep } from '../exercise/testing.ts';
 
 import {
   canRemove,
   EMPTY_PLAN,
+  extentsOf,
   lineOf,
   madeSteps,
   planAsText,
   remarksOn,
   withMade,
+  withNumbers,
   type BuildPlan,
   type PlannedStep,
 } from './index.ts';
@@ -110,7 +112,7 @@ describe('what is remarked', () => {
     expect(remarksOn(twice, [])[0]).toMatchObject({
       kind: 'fewer-steps',
       words:
-        'Step 2 and step 3 do the same with the same sizes: one step with a pattern, a mirror or several outlines does.',
+        'Step 2 and step 3 take the same sizes for the same operation: where they make like things, one step with a pattern, a mirror or several outlines does.',
     });
     expect(kindsOf(planOf(PLATE, BOLTS, { ...BOLTS, id: 'other', sizes: ['pin'] }))).toEqual([]);
     // Stacked discs of different sizes are as good as one outline that is turned.
@@ -126,6 +128,37 @@ describe('what is remarked', () => {
 
   it('that nothing says where the origin goes', () => {
     expect(kindsOf({ ...planOf(PLATE), origin: ' ' })).toEqual(['origin-open']);
+  });
+});
+
+describe('a step that is given its numbers', () => {
+  const hole = v.parse(StepSchema, holesStep('bolts', [[5, 5]], 6));
+
+  it('adds or removes, and goes as far, as it was planned', () => {
+    expect(withNumbers(planned('extrude', { removes: true, extent: 'through' }), block('slot')).made).toMatchObject({
+      mode: 'cut',
+      extent: { kind: 'through' },
+    });
+    expect(withNumbers(planned('extrude', { extent: 'symmetric' }), block('web')).made).toMatchObject({
+      mode: 'add',
+      extent: { kind: 'symmetric', depth: '10' },
+    });
+    for (const [extent, kind] of [
+      ['through', 'through'],
+      ['depth', 'blind'],
+    ] as const)
+      expect(withNumbers(planned('hole', { extent }), hole).made).toMatchObject({ depth: { kind } });
+  });
+
+  it('says nothing of a depth where its operation has none', () => {
+    expect(extentsOf('fillet')).toEqual([]);
+    // It was an extrusion that went through before its operation was changed.
+    expect(lineOf(planned('fillet', { name: 'Corners', extent: 'through' }))).toBe('Fillet Corners');
+  });
+
+  it('of an operation that only removes is no other kind of it', () => {
+    const [, step] = withMade(planOf(PLATE), [hole], () => 'new').steps;
+    expect(step).toMatchObject({ operation: 'hole', removes: false, extent: 'through' });
   });
 });
 

@@ -4,11 +4,13 @@ export {
   canRemove,
   effectOf,
   EMPTY_PLAN,
+  extentsOf,
   lineOf,
   madeSteps,
   nameOf,
   planAsText,
   withMade,
+  withNumbers,
   type BuildPlan,
   type PlannedStep,
 } from './plan.ts';

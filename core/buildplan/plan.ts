@@ -47,6 +47,10 @@ export const EMPTY_PLAN: BuildPlan = { origin: '', symmetry: '', steps: [] };
 const BOTH: ReadonlySet<Operation> = new Set<Operation>(['extrude', 'revolve', 'loft']);
 export const canRemove = (operation: Operation): boolean => BOTH.has(operation);
 
+/** How far a step of an operation may go, as it is planned; none where it has no depth of its own. */
+export const extentsOf = (operation: Operation): readonly PlannedStep['extent'][] =>
+  operation === 'extrude' ? ['depth', 'through', 'symmetric'] : operation === 'hole' ? ['depth', 'through'] : [];
+
 /** What a step does to the part. */
 export function effectOf({ operation, removes, made }: PlannedStep): Effect {
   if (made !== null) return operationOf(made.op).effect(made);
@@ -68,7 +72,7 @@ const EXTENTS: Readonly<Record<PlannedStep['extent'], string>> = {
 export const lineOf = (step: PlannedStep): string =>
   `${operationName(step.operation)} ${step.name.trim()}`.trim() +
   (effectOf(step) === 'cuts' && canRemove(step.operation) ? ', removing material' : '') +
-  EXTENTS[step.extent];
+  (extentsOf(step.operation).includes(step.extent) ? EXTENTS[step.extent] : '');
 
 /** The plan as the list of build steps that is handed in. */
 export const planAsText = ({ steps }: BuildPlan): string => steps.map(lineOf).join('\n');
@@ -83,7 +87,7 @@ const plannedFrom = (made: Step, id: string): PlannedStep => {
   return {
     id,
     operation: made.op,
-    removes: effect === 'cuts',
+    removes: canRemove(made.op) && effect === 'cuts',
     name: made.label ?? '',
     on: '',
     extent: extent === 'through' || extent === 'symmetric' ? extent : 'depth',
@@ -91,6 +95,21 @@ const plannedFrom = (made: Step, id: string): PlannedStep => {
     made,
   };
 };
+
+/** A planned step with numbers: they add or remove, and go as far, as it was planned. */
+export function withNumbers(step: PlannedStep, start: Step): PlannedStep {
+  const made = 'mode' in start ? { ...start, mode: step.removes ? ('cut' as const) : ('add' as const) } : start;
+  return { ...step, made: withExtent(made, step.extent) };
+}
+
+function withExtent(made: Step, extent: PlannedStep['extent']): Step {
+  if (made.op === 'extrude' && extent !== 'depth') {
+    const depth = 'depth' in made.extent ? made.extent.depth : '10';
+    return { ...made, extent: extent === 'through' ? { kind: 'through' } : { kind: 'symmetric', depth } };
+  }
+  if (made.op !== 'hole') return made;
+  return { ...made, depth: extent === 'through' ? { kind: 'through' } : { kind: 'blind', depth: made.diameter } };
+}
 
 /**
  * The plan after the steps with numbers were changed: what was changed is changed in the plan, what was removed stays planned

@@ -92,7 +92,7 @@ function order(steps: readonly PlannedStep[], titled: Named, number: Named): Pla
             {
               kind: 'finished-too-early',
               stepId: step.id,
-              words: `${titled(step)} finishes edges before ${number(shaping)} changes the shape. Rounds and chamfers mostly come last: earlier ones get in the way of what follows.`,
+              words: `${titled(step)} finishes edges before ${number(shaping)} changes the shape. Rounds and chamfers mostly come last: earlier ones may get in the way of what follows.`,
             },
           ];
     }
@@ -122,7 +122,7 @@ function left({ steps }: BuildPlan, built: PlanBuilt | null, titled: Named): Pla
           {
             kind: 'nothing-left',
             stepId: step.id,
-            words: `Nothing is left of ${titled(step).replace(/^S/, 's')} in the part: it removes nothing, or a later step takes it away or fills it.`,
+            words: `Nothing is left of ${titled(step).replace(/^S/, 's')} in the part: it changes nothing, or a later step takes it away or fills it.`,
           },
         ],
   );
@@ -171,13 +171,13 @@ function alike(steps: readonly PlannedStep[], number: Named): PlanRemark[] {
     const last = names.pop() ?? '';
     const how =
       effectOf(first) === 'dresses'
-        ? 'one step takes all their edges'
-        : 'one step with a pattern, a mirror or several outlines does';
+        ? 'one step can take all their edges'
+        : 'where they make like things, one step with a pattern, a mirror or several outlines does';
     return [
       {
         kind: 'fewer-steps',
         stepId: first.id,
-        words: `${names.join(', ').replace(/^s/, 'S')} and ${last} do the same with the same sizes: ${how}.`,
+        words: `${names.join(', ').replace(/^s/, 'S')} and ${last} take the same sizes for the same operation: ${how}.`,
       },
     ];
   });

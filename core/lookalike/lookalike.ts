@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { MistakeKindSchema, type MistakeKind } from '#core/cause';
 import type { Exercise } from '#core/exercise';
 import type { Kernel, ViewDirection } from '#core/kernel';
-import { MistakenParts, mistakesOf, type Ground } from '#core/mistake';
+import { MistakenParts, mistakesOf } from '#core/mistake';
 import type { ParameterValues } from '#core/recipe';
 import { RECIPE_SOURCE, type Solid } from '#core/solid';
 
@@ -59,7 +59,6 @@ export interface LookalikeOptions {
   readonly values?: ParameterValues | undefined;
   /** From 1. */
   readonly stage?: number;
-  readonly ground?: Ground | undefined;
 }
 
 /**
@@ -70,11 +69,11 @@ export function lookalikesOf(
   kernel: Kernel,
   document: Exercise,
   right: Solid,
-  { values = {}, stage = 1, ground }: LookalikeOptions = {},
+  { values = {}, stage = 1 }: LookalikeOptions = {},
 ): Lookalikes {
-  const parts = new MistakenParts(kernel, document, { values, stage, ground });
+  const parts = new MistakenParts(kernel, document, { values, stage });
   try {
-    const mistakes = mistakesOf(ground?.exercise ?? document, values, stage, ground?.sizes)
+    const mistakes = mistakesOf(document, values, stage)
       .filter(({ kind }) => SEEN_KINDS.has(kind))
       .slice(0, MOST_BUILT);
     const built = mistakes.flatMap((mistake) => {

@@ -74,6 +74,9 @@ describe('the gradebook of a course', () => {
     school.signOutAll();
     for (const login of ['fia', 'ansel'])
       expect(await rowOf(school, login)).toMatchObject({ total: null, cells: [{ state: 'absent', score: null }, {}] });
+    const book = await school.request('orla', 'GET', '/api/courses/1/gradebook.xlsx');
+    const [grades] = await readExcelFile(Buffer.from(await book.arrayBuffer()));
+    expect(grades?.data.find(([name]) => name === 'fia')?.[3]).toBe('absent');
     school.setHour(60);
     school.signOutAll();
     expect(await rowOf(school, 'ansel')).toMatchObject({ cells: [{ state: 'missing', score: 0 }, {}] });

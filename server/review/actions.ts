@@ -42,7 +42,7 @@ export function createActions(store: ReviewStore, audit: Audit, now: () => Date)
         'not-measured',
         record.state === 'given-back'
           ? 'This attempt was given back. Let it count again first.'
-          : 'This attempt was not given back: it counts.',
+          : 'This attempt was not given back.',
       );
     if (!isPossible)
       throw new ProblemError('not-measured', 'This attempt was not measured, so there is nothing to judge.');

@@ -349,6 +349,15 @@ describe('an attempt that is given back', () => {
       expect((await errorOf(await changeAt(school, version, action))).code).toBe('not-measured');
   });
 
+  it('is passed over where the whole class is accepted', async () => {
+    const school = await openMeasuredSchool();
+    await change(school, { kind: 'give-back', reason: REASON });
+    const group = { attemptIds: [1], action: { kind: 'accept' } };
+    const answer = await school.request('orla', 'POST', '/api/assignments/1/reviews', group);
+    expect(await answer.json()).toEqual({ changed: 0 });
+    expect((await attemptOf(school, 'ansel')).state).toBe('given-back');
+  });
+
   it('is in the log that nobody edits, as every line that was counted otherwise', async () => {
     const school = await openMeasuredSchool();
     await change(school, OVERRIDE);

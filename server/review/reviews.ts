@@ -113,7 +113,10 @@ export function createReviews({ db, audit, now, rescore, onChanged }: ReviewPart
       const records = attemptIds.map((id) => taught(id, user));
       if (records.some((record) => record?.assignmentId !== assignmentId))
         return Promise.resolve(refuse('not-found', 'One of these attempts is not of this assignment.'));
-      const chosen = records.filter((record) => record !== null);
+      // What was given back is not judged any more; of the others all are changed.
+      const chosen = records.flatMap((record) =>
+        record === null || (record.state === 'given-back' && action.kind !== 'remark') ? [] : record,
+      );
       const done = attempting(
         db.transaction(() => {
           for (const record of chosen) apply(record, user, filled(action, record, store.reportOf(record)));

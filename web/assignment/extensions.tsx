@@ -106,7 +106,7 @@ function studentsOf({
 
 const STANDINGS: Readonly<Record<Standing, string>> = {
   owed: 'As by the others',
-  absent: 'Absent: does not count as missing until the time given here is over',
+  absent: 'Absent: nothing counts, or not until another time given here is over',
   excused: 'Excused: need not hand it in, and nothing counts of it',
 };
 
@@ -181,7 +181,7 @@ function ExtensionDialog({
           />
         </div>
         <SelectField
-          label="Owed"
+          label="Whether it is owed"
           value={standing}
           onChange={(event) => {
             setStanding(event.target.value as Standing);

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 
 import type { Aids, WorkDetail } from '#api';
@@ -26,7 +26,7 @@ import { SheetView } from '#web/sheet';
 import { HandInPanel, type HandedIn } from '#web/student';
 import { Failed, Loading, PageHead } from '#web/ui';
 import { PageOfWork } from '#web/work';
-import { openMeasuring, type WorkshopClient } from '#web/workshop';
+import { useOwnWorkshop, type WorkshopClient } from '#web/workshop';
 
 import { beginning, useExerciseOf, type Begins } from './beginning.ts';
 
@@ -91,13 +91,7 @@ interface BuildingProps {
 function Building({ work, opened, begins, latest }: BuildingProps) {
   const user = useSessionQuery().data?.user;
   const navigate = useNavigate();
-  const [workshop] = useState(openMeasuring);
-  useEffect(
-    () => () => {
-      workshop.close();
-    },
-    [workshop],
-  );
+  const workshop = useOwnWorkshop();
   const [first] = useState(opened);
   const [keep] = useKeepBuildMutation();
   const edited = useDocument(first, (version, document) => keep({ id: work.id, stage: work.stage, version, document }));

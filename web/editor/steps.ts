@@ -1,3 +1,5 @@
+import { arrayMove } from '@dnd-kit/sortable';
+
 import { operationOf, type Operation, type Recipe, type Step } from '#core/recipe';
 
 /** A name for a new step that no other step has. */
@@ -48,11 +50,7 @@ export const withoutStep = (recipe: Recipe, id: string): Recipe => ({
 /** The recipe with a step moved to another place. */
 export function moved(recipe: Recipe, id: string, to: number): Recipe {
   const from = recipe.steps.findIndex((step) => step.id === id);
-  const step = recipe.steps[from];
-  if (step === undefined) return recipe;
-  const rest = recipe.steps.filter((other) => other !== step);
-  const index = Math.max(0, Math.min(rest.length, to));
-  return { ...recipe, steps: [...rest.slice(0, index), step, ...rest.slice(index)] };
+  return from < 0 ? recipe : { ...recipe, steps: arrayMove([...recipe.steps], from, to) };
 }
 
 /** A copy of a step right after it, under a name of its own. */

@@ -1,10 +1,18 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { Tabs } from 'radix-ui';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 
 import type { KeptPlan, WorkDetail } from '#api';
-import { EMPTY_PLAN, madeSteps, remarksOn, withMade, type BuildPlan, type PlanBuilt } from '#core/buildplan';
+import {
+  EMPTY_PLAN,
+  madeSteps,
+  remarksOn,
+  withMade,
+  withNumbers,
+  type BuildPlan,
+  type PlanBuilt,
+} from '#core/buildplan';
 import { OPERATIONS, type Recipe } from '#core/recipe';
 import { useKeepPlanMutation, useLazyPlanQuery, usePlanQuery } from '#web/api';
 import { beginning, useExerciseOf } from '#web/building';
@@ -25,7 +33,7 @@ import {
 import { SheetView } from '#web/sheet';
 import { Failed, Loading, PageHead, plural, Tab } from '#web/ui';
 import { PageOfWork } from '#web/work';
-import { openMeasuring } from '#web/workshop';
+import { useOwnWorkshop } from '#web/workshop';
 
 import { GrowingPart } from './growing.tsx';
 import { PlanRemarks } from './remarks.tsx';
@@ -87,13 +95,7 @@ const builtOf = ({ part, unfinished, problem, building }: Preview, until: string
     : { visible: new Set(part.namesOfFace.flat().flatMap((name) => name.split('.'))) };
 
 function Planning({ work, kept, latest }: PlanningProps) {
-  const [workshop] = useState(openMeasuring);
-  useEffect(
-    () => () => {
-      workshop.close();
-    },
-    [workshop],
-  );
+  const workshop = useOwnWorkshop();
   const [first] = useState(() => storedOf(kept));
   const [keep] = useKeepPlanMutation();
   const edited = useDocument(first, (version, document) => keep({ id: work.id, stage: work.stage, version, document }));
@@ -120,7 +122,7 @@ function Planning({ work, kept, latest }: PlanningProps) {
       steps: before.steps.map((one) => {
         if (one.id !== id || one.made !== null) return one;
         const made = newStep(one.operation, recipe, [...new Set(preview.part?.namesOfFace.flat())].sort());
-        return { ...one, made: 'mode' in made ? { ...made, mode: one.removes ? 'cut' : 'add' } : made };
+        return withNumbers(one, made);
       }),
     }));
     setTab('numbers');

@@ -1,8 +1,9 @@
+import { arrayMove } from '@dnd-kit/sortable';
 import { nanoid } from '@reduxjs/toolkit';
 import { Plus, Trash2 } from 'lucide-react';
 
 import type { KeptPlan } from '#api';
-import { canRemove, lineOf, nameOf, type BuildPlan, type PlannedStep } from '#core/buildplan';
+import { canRemove, extentsOf, lineOf, nameOf, type BuildPlan, type PlannedStep } from '#core/buildplan';
 import { OPERATIONS, operationName, type Operation } from '#core/recipe';
 import { Signed } from '#web/sheet';
 import { Button, ICON_BUTTON, Panel, SelectField, SortableList, SortableRow, TextField } from '#web/ui';
@@ -28,12 +29,6 @@ const blank = (): PlannedStep => ({
   sizes: [],
   made: null,
 });
-
-const moved = ({ steps, ...plan }: BuildPlan, id: string, to: number): BuildPlan => {
-  const step = steps.find((one) => one.id === id);
-  const rest = steps.filter((one) => one.id !== id);
-  return { ...plan, steps: step === undefined ? steps : [...rest.slice(0, to), step, ...rest.slice(to)] };
-};
 
 /** The planned steps in their order, the chosen one open to be filled in; where the origin goes and what is symmetric above. */
 export function PlanSteps({ plan, sizes, chosen, onChoose, onChange, onNumbers }: PlanStepsProps) {
@@ -86,7 +81,14 @@ export function PlanSteps({ plan, sizes, chosen, onChoose, onChange, onNumbers }
         ids={steps.map(({ id }) => id)}
         testId="planned-steps"
         onMove={(id, to) => {
-          onChange((before) => moved(before, id, to));
+          onChange((before) => ({
+            ...before,
+            steps: arrayMove(
+              before.steps,
+              before.steps.findIndex((one) => one.id === id),
+              to,
+            ),
+          }));
         }}
       >
         {steps.map((step, i) => (
@@ -191,7 +193,9 @@ function StepForm({ step, steps, sizes, onChange, onNumbers }: StepFormProps) {
           value={`${step.operation}${step.removes ? ' removes' : ''}`}
           onChange={(event) => {
             const [operation, removes] = event.target.value.split(' ');
-            onChange({ ...step, operation: operation as Operation, removes: removes !== undefined });
+            const chosen = operation as Operation;
+            const extent = extentsOf(chosen).includes(step.extent) ? step.extent : 'depth';
+            onChange({ ...step, operation: chosen, removes: removes !== undefined, extent });
           }}
         >
           {OPERATIONS.flatMap((operation) =>
@@ -211,7 +215,7 @@ function StepForm({ step, steps, sizes, onChange, onNumbers }: StepFormProps) {
                 ],
           )}
         </SelectField>
-        {HAS_DEPTH.has(step.operation) && (
+        {extentsOf(step.operation).length > 0 && (
           <SelectField
             label="How far"
             disabled={made !== null}
@@ -220,9 +224,9 @@ function StepForm({ step, steps, sizes, onChange, onNumbers }: StepFormProps) {
               onChange({ ...step, extent: event.target.value as PlannedStep['extent'] });
             }}
           >
-            {Object.entries(EXTENTS).map(([extent, words]) => (
+            {extentsOf(step.operation).map((extent) => (
               <option key={extent} value={extent}>
-                {words}
+                {EXTENTS[extent]}
               </option>
             ))}
           </SelectField>
@@ -241,8 +245,6 @@ function StepForm({ step, steps, sizes, onChange, onNumbers }: StepFormProps) {
     </div>
   );
 }
-
-const HAS_DEPTH: ReadonlySet<Operation> = new Set<Operation>(['extrude', 'hole', 'rib']);
 
 /** The dimensions of the sheet, those of this step pressed, those of others with the numbers of their steps. */
 function SizesOfStep({ step, steps, sizes, onChange }: Omit<StepFormProps, 'onNumbers'>) {

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 
 import type { WorkDetail, Worked } from '#api';
@@ -9,7 +9,7 @@ import { SheetView } from '#web/sheet';
 import { Alert, Button, Failed, Loading, PageHead, Panel, usePageKeys } from '#web/ui';
 import { ModelView } from '#web/viewer';
 import { PageOfWork } from '#web/work';
-import { openMeasuring } from '#web/workshop';
+import { useOwnWorkshop } from '#web/workshop';
 
 /** How is this part made, step by step? */
 export const WorkedPage = () => <PageOfWork>{(work) => <OneByOne work={work} />}</PageOfWork>;
@@ -81,13 +81,7 @@ function Steps({
 }) {
   const [place, setPlace] = useState(0);
   const [lit, setLit] = useState<Lit>(NOTHING);
-  const [workshop] = useState(openMeasuring);
-  useEffect(
-    () => () => {
-      workshop.close();
-    },
-    [workshop],
-  );
+  const workshop = useOwnWorkshop();
   const exercise = useMemo(
     (): Exercise => ({ ...blankExercise(work.exerciseNumber, work.exerciseTitle, work.unit), recipe }),
     [work.exerciseNumber, work.exerciseTitle, work.unit, recipe],
